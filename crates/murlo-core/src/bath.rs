@@ -1,0 +1,739 @@
+//! The bath: which agent and recipe, how strong after rounding to marks, what it can dissolve, and how long it must soak.
+
+use crate::bounds;
+use crate::chem::acid::{self, Acid, Bath, SPENT_PH, citrate_onset_g_l};
+use crate::chem::dissolve::{self, CLEARED, Film};
+use crate::problem::{Code, Problem, Problems};
+use crate::text;
+use crate::units::{Marks, Measure, Tool, trim};
+use serde::{Deserialize, Serialize};
+
+/// Temperature assumed while a hot bath soaks and cools, °C.
+pub const SOAK_C: f64 = 60.0;
+/// True surface of a chalk film against a flat one.
+pub const ROUGHNESS: f64 = 2.0;
+/// An uneven film takes this much longer than its mean.
+const UNEVEN: f64 = 1.5;
+/// Shortest and longest soak worth advising, minutes.
+const SOAK_RANGE: (f64, f64) = (10.0, 480.0);
+/// Grams of citric powder in a level tablespoon, about: powders differ by a tenth or two.
+const CITRIC_G_PER_TABLESPOON: f64 = 13.0;
+/// At this strength acid burns skin and eyes: gloves and goggles.
+pub const GOGGLES_PERCENT: f64 = 10.0;
+
+/// What an agent is, as bought.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "form", rename_all = "snake_case", deny_unknown_fields)]
+pub enum AgentForm {
+    /// A liquid acid such as vinegar.
+    Liquid {
+        /// Its acid.
+        acid: Acid,
+        /// Strength on the label, % w/v.
+        percent: f64,
+    },
+    /// A powder, dissolved in water.
+    Powder {
+        /// Its acid.
+        acid: Acid,
+    },
+    /// A bottle that is used whole.
+    Bottle {
+        /// Its acid.
+        acid: Acid,
+        /// Strength, % w/v.
+        percent: f64,
+        /// Contents, mL.
+        bottle_ml: f64,
+    },
+}
+
+/// A descaling agent of the household.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Agent {
+    /// Identity.
+    pub id: String,
+    /// What the household calls it.
+    pub name: String,
+    /// What it is.
+    #[serde(flatten)]
+    pub form: AgentForm,
+}
+
+impl Agent {
+    /// The agents a new household starts with; strengths are common ones and can be changed.
+    #[must_use]
+    pub fn starters() -> Vec<Self> {
+        let agent = |id: &str, name: &str, form| Self {
+            id: id.to_owned(),
+            name: name.to_owned(),
+            form,
+        };
+        vec![
+            agent(
+                "vinegar",
+                "White vinegar",
+                AgentForm::Liquid {
+                    acid: Acid::Acetic,
+                    percent: 5.0,
+                },
+            ),
+            agent(
+                "citric",
+                "Citric acid powder",
+                AgentForm::Powder { acid: Acid::Citric },
+            ),
+            agent(
+                "bottled",
+                "Bottled liquid descaler",
+                AgentForm::Bottle {
+                    acid: Acid::Lactic,
+                    percent: 12.0,
+                    bottle_ml: 473.0,
+                },
+            ),
+        ]
+    }
+
+    /// Its acid.
+    #[must_use]
+    pub const fn acid(&self) -> Acid {
+        match self.form {
+            AgentForm::Liquid { acid, .. }
+            | AgentForm::Powder { acid }
+            | AgentForm::Bottle { acid, .. } => acid,
+        }
+    }
+
+    /// Its strength as bought, if it is a liquid.
+    #[must_use]
+    pub const fn percent(&self) -> Option<f64> {
+        match self.form {
+            AgentForm::Liquid { percent, .. } | AgentForm::Bottle { percent, .. } => Some(percent),
+            AgentForm::Powder { .. } => None,
+        }
+    }
+
+    /// Contents of its bottle, if it is used by the bottle.
+    #[must_use]
+    pub const fn bottle_ml(&self) -> Option<f64> {
+        match self.form {
+            AgentForm::Bottle { bottle_ml, .. } => Some(bottle_ml),
+            _ => None,
+        }
+    }
+
+    /// Takes `asked` as the strength of this bottle, when it differs from the agent's.
+    ///
+    /// # Errors
+    /// `OutOfRange` or `NotANumber` for a strength that cannot be; `Contradiction` for a powder, which has none.
+    pub fn set_percent(&mut self, field: &str, asked: Option<f64>) -> Result<(), Problem> {
+        let Some(asked) = asked else { return Ok(()) };
+        match &mut self.form {
+            AgentForm::Liquid { percent, .. } | AgentForm::Bottle { percent, .. } => {
+                *percent = bounds::PERCENT.check(field, asked)?;
+                Ok(())
+            }
+            AgentForm::Powder { .. } => Err(Problem::new(
+                Code::Contradiction,
+                field,
+                "a powder has no strength of its own: leave it out",
+            )),
+        }
+    }
+
+    /// Checks name, strength and contents.
+    ///
+    /// # Errors
+    /// One problem per field outside its range.
+    pub fn check(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        problems.note(text::id("id", &self.id));
+        problems.note(text::name("name", &self.name));
+        if let Some(percent) = self.percent() {
+            problems.note(bounds::PERCENT.check("percent", percent));
+        }
+        if let Some(ml) = self.bottle_ml() {
+            problems.note(bounds::RESERVOIR.check("bottle_ml", ml));
+        }
+        problems.or(Some(()))
+    }
+}
+
+/// How an agent is thinned.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Recipe {
+    /// Parts of agent to parts of water.
+    Ratio {
+        /// Parts of agent.
+        agent: f64,
+        /// Parts of water.
+        water: f64,
+    },
+    /// Powder dissolved in water.
+    Dose {
+        /// Grams in a litre of bath.
+        g_per_l: f64,
+    },
+}
+
+impl Recipe {
+    /// "1 part to 2 parts water", "30 g in each litre", "neat".
+    #[must_use]
+    pub fn label(&self) -> String {
+        match *self {
+            Self::Ratio { water, .. } if water <= 0.0 => "neat".to_owned(),
+            Self::Ratio { agent, water } => {
+                format!("{} : {} with water", trim(agent, 1), trim(water, 1))
+            }
+            Self::Dose { g_per_l } => format!("{} g in each litre", trim(g_per_l, 0)),
+        }
+    }
+
+    /// The recipes people use with `form`, mildest first.
+    #[must_use]
+    pub fn schools(form: &AgentForm) -> Vec<Self> {
+        let ratio = |agent, water| Self::Ratio { agent, water };
+        match form {
+            AgentForm::Liquid { .. } => vec![
+                ratio(1.0, 2.0),
+                ratio(1.0, 1.0),
+                ratio(2.0, 1.0),
+                ratio(1.0, 0.0),
+            ],
+            AgentForm::Powder { .. } => [20.0, 25.0, 30.0, 35.0]
+                .map(|g_per_l| Self::Dose { g_per_l })
+                .to_vec(),
+            AgentForm::Bottle { .. } => vec![ratio(1.0, 1.0)],
+        }
+    }
+
+    /// Checks the parts or the dose.
+    ///
+    /// # Errors
+    /// A part or dose outside its range; a ratio for a powder or a dose for a liquid.
+    pub fn check(&self, field: &str, form: &AgentForm) -> Result<(), Problem> {
+        match (*self, form) {
+            (Self::Dose { g_per_l }, AgentForm::Powder { .. }) => {
+                let bound = bounds::Bound {
+                    max: 150.0,
+                    ..bounds::G_PER_L
+                };
+                bound.check(&format!("{field}.g_per_l"), g_per_l).map(drop)
+            }
+            (Self::Ratio { agent, water }, AgentForm::Liquid { .. } | AgentForm::Bottle { .. }) => {
+                bounds::AGENT_PART.check(&format!("{field}.agent"), agent)?;
+                bounds::PART
+                    .check(&format!("{field}.water"), water)
+                    .map(drop)
+            }
+            (_, AgentForm::Powder { .. }) => Err(Problem::new(
+                Code::Contradiction,
+                field,
+                "a powder is dosed in grams a litre, not by parts",
+            )),
+            _ => Err(Problem::new(
+                Code::Contradiction,
+                field,
+                "a liquid is thinned by parts, not dosed in grams a litre",
+            )),
+        }
+    }
+}
+
+/// A liquid split: agent rounded up to a mark, total kept.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Split {
+    /// Agent, mL.
+    pub agent_ml: f64,
+    /// Water, mL.
+    pub water_ml: f64,
+}
+
+/// Splits `total_ml` by parts, the agent rounded **up** to a mark of `step_ml` so that the bath is never weaker than asked.
+///
+/// # Example
+/// ```
+/// use murlo_core::bath::split;
+/// let marks = split(14.0, (1.0, 2.0), Some(1.0)); // 14 marks at one to two
+/// assert_eq!((marks.agent_ml, marks.water_ml), (5.0, 9.0));
+/// ```
+#[must_use]
+pub fn split(total_ml: f64, (agent, water): (f64, f64), step_ml: Option<f64>) -> Split {
+    let exact = total_ml * agent / (agent + water);
+    let rounded = step_ml.map_or(exact, |step| (exact / step - 1e-6).ceil() * step);
+    let agent_ml = rounded.min(total_ml);
+    Split {
+        agent_ml,
+        water_ml: total_ml - agent_ml,
+    }
+}
+
+/// A caution of the bath itself.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Warning {
+    /// Calcium citrate may drop out if the bath stands.
+    CitrateMayDrop,
+    /// Calcium citrate will drop out: split the bath or take another acid.
+    CitrateSludge,
+    /// The bath cannot take up the chalk that is estimated.
+    TooWeak,
+    /// Strong enough to need gloves and goggles.
+    Strong,
+    /// Must stay below 60 °C.
+    KeepCool,
+}
+
+/// A mixed bath with amounts, strength and what it can do.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Mixed {
+    /// The agent's name.
+    pub agent_name: String,
+    /// The recipe's label.
+    pub recipe: String,
+    /// Liquid agent to pour; absent for a powder.
+    pub agent: Option<Measure>,
+    /// Grams of powder; absent for a liquid.
+    pub powder_g: Option<f64>,
+    /// What to measure of the agent, in words.
+    pub agent_text: String,
+    /// Water to add.
+    pub water: Measure,
+    /// Everything in the reservoir.
+    pub total: Measure,
+    /// mL from one mark to the next of the tool used.
+    pub mark_ml: f64,
+    /// "5 : 9", after rounding.
+    pub actual_ratio: Option<String>,
+    /// Strength of the bath, % w/v.
+    pub percent: f64,
+    /// pH when fresh, at 25 °C.
+    pub ph: f64,
+    /// Chalk it can usefully take up, mg.
+    pub useful_mg: f64,
+    /// Chalk it could take up at all, mg.
+    pub capacity_mg: f64,
+    /// "would dissolve about 9.7 g of chalk".
+    pub useful_text: String,
+    /// Cautions.
+    pub warnings: Vec<Warning>,
+}
+
+/// A bath as asked for.
+#[derive(Debug, Clone, Copy)]
+pub struct Order<'a> {
+    /// The agent.
+    pub agent: &'a Agent,
+    /// How it is thinned.
+    pub recipe: Recipe,
+    /// All the liquid, mL.
+    pub total_ml: f64,
+    /// What it is measured with.
+    pub marks: Marks,
+    /// Chalk expected, mg: decides the citrate and strength cautions.
+    pub load_mg: f64,
+}
+
+impl Order<'_> {
+    /// Mixes the bath: agent up to the next mark, total kept.
+    #[must_use]
+    pub fn mix(&self) -> Mixed {
+        let litres = self.total_ml / 1000.0;
+        let acid = self.agent.acid();
+        let total = self.marks.measure(self.total_ml);
+        let (agent, powder_g, agent_text, water, g_per_l, actual_ratio) =
+            match (self.recipe, self.agent.percent()) {
+                (Recipe::Ratio { agent, water }, Some(percent)) => {
+                    let split = split(self.total_ml, (agent, water), Some(self.marks.step_ml));
+                    let pour = self.marks.measure(split.agent_ml);
+                    let marks = (
+                        split.agent_ml / self.marks.step_ml,
+                        split.water_ml / self.marks.step_ml,
+                    );
+                    let g_per_l = percent * 10.0 * split.agent_ml / self.total_ml;
+                    let text = pour.text.clone();
+                    (
+                        Some(pour),
+                        None,
+                        text,
+                        self.marks.measure(split.water_ml),
+                        g_per_l,
+                        Some(ratio_text(marks)),
+                    )
+                }
+                (Recipe::Ratio { .. } | Recipe::Dose { .. }, _) => {
+                    let g_per_l = if let Recipe::Dose { g_per_l } = self.recipe {
+                        g_per_l
+                    } else {
+                        0.0
+                    };
+                    let grams = (g_per_l * litres - 1e-9).ceil();
+                    let spoons = (2.0 * grams / CITRIC_G_PER_TABLESPOON).ceil() / 2.0;
+                    let text = if acid.is_citric() {
+                        format!("{grams} g (about {} level tablespoons)", trim(spoons, 1))
+                    } else {
+                        format!("{grams} g")
+                    };
+                    (None, Some(grams), text, total.clone(), grams / litres, None)
+                }
+            };
+        let bath = Bath::new(acid, g_per_l, 25.0);
+        let useful_mg = bath.useful_g_l(SPENT_PH) * litres * 1000.0;
+        let mut warnings = Vec::new();
+        let load = self.load_mg / self.total_ml;
+        let onset = if acid.is_citric() {
+            citrate_onset_g_l(acid.molarity(g_per_l) / Acid::Citric.molarity(1.0))
+        } else {
+            f64::INFINITY
+        };
+        if load > 1.5 * onset {
+            warnings.push(Warning::CitrateSludge);
+        } else if load > onset {
+            warnings.push(Warning::CitrateMayDrop);
+        }
+        if self.load_mg > useful_mg {
+            warnings.push(Warning::TooWeak);
+        }
+        if g_per_l / 10.0 >= GOGGLES_PERCENT
+            || self.agent.percent().is_some_and(|p| p >= GOGGLES_PERCENT)
+        {
+            warnings.push(Warning::Strong);
+        }
+        if acid == Acid::Sulfamic {
+            warnings.push(Warning::KeepCool);
+        }
+        Mixed {
+            agent_name: self.agent.name.clone(),
+            recipe: self.recipe.label(),
+            agent,
+            powder_g,
+            agent_text,
+            water,
+            total,
+            mark_ml: self.marks.step_ml,
+            actual_ratio,
+            percent: g_per_l / 10.0,
+            ph: bath.ph(0.0),
+            useful_mg,
+            capacity_mg: bath.capacity_g_l() * litres * 1000.0,
+            useful_text: format!(
+                "would dissolve about {} g of chalk",
+                trim(useful_mg / 1000.0, 1)
+            ),
+            warnings,
+        }
+    }
+}
+
+/// "5 : 9" in whole marks, shortened where both share a factor; "neat" without water.
+fn ratio_text((agent, water): (f64, f64)) -> String {
+    const fn common(a: u64, b: u64) -> u64 {
+        if b == 0 { a } else { common(b, a % b) }
+    }
+    let whole = |x: f64| (x - x.round()).abs() < 1e-6;
+    if water < 1e-6 {
+        "neat".to_owned()
+    } else if whole(agent) && whole(water) {
+        let (a, w) = (agent.round() as u64, water.round() as u64);
+        let by = common(a, w);
+        format!("{} : {}", a / by, w / by)
+    } else {
+        format!("{} : {}", trim(agent, 2), trim(water, 2))
+    }
+}
+
+/// How long a bath must stand, as a range with its reason.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Soak {
+    /// Minutes to set the timer to.
+    pub minutes: f64,
+    /// Shortest that may do, minutes.
+    pub low: f64,
+    /// Longest that makes sense, minutes.
+    pub high: f64,
+    /// Whether one soak clears the estimated chalk.
+    pub clears: bool,
+    /// Why.
+    pub reason: String,
+}
+
+/// Bath and film as they meet during the soak.
+#[derive(Debug, Clone, Copy)]
+pub struct Soaking {
+    /// The acid.
+    pub acid: Acid,
+    /// Strength where the chalk is, g/L.
+    pub g_per_l: f64,
+    /// Strength of the mixed bath, g/L.
+    pub mixed_g_per_l: f64,
+    /// Bath that works on the film, mL.
+    pub bath_ml: f64,
+    /// Wetted area, cm².
+    pub area_cm2: f64,
+    /// Chalk: median and P90, mg.
+    pub chalk_mg: (f64, f64),
+}
+
+impl Soaking {
+    /// Share of the chalk gone after `minutes` of soaking, an uneven film counted against it.
+    #[must_use]
+    pub fn clears_by(&self, minutes: f64) -> f64 {
+        let film = Film {
+            mass_mg: self.chalk_mg.0,
+            area_cm2: self.area_cm2,
+            roughness: ROUGHNESS,
+        };
+        if film.mass_mg < 1.0 {
+            return CLEARED;
+        }
+        dissolve::dissolved(
+            &Bath::new(self.acid, self.g_per_l, SOAK_C),
+            &film,
+            self.bath_ml,
+            minutes / UNEVEN,
+        )
+    }
+
+    /// The advice: enough for an uneven film, never below practice, never beyond where a second bath is better.
+    #[must_use]
+    pub fn advise(&self) -> Soak {
+        let film = |mass_mg| Film {
+            mass_mg,
+            area_cm2: self.area_cm2,
+            roughness: ROUGHNESS,
+        };
+        let time = |g_per_l, mass| {
+            dissolve::minutes(
+                &Bath::new(self.acid, g_per_l, SOAK_C),
+                &film(mass),
+                self.bath_ml,
+                CLEARED,
+            )
+        };
+        let clamp = |m: f64| (m / 5.0).ceil() * 5.0;
+        let inside = |m: f64| clamp(m).clamp(SOAK_RANGE.0, SOAK_RANGE.1);
+        let (median, most) = self.chalk_mg;
+        let um = crate::chem::film_um(median, self.area_cm2);
+        if median < 1.0 {
+            return Soak {
+                minutes: SOAK_RANGE.0,
+                low: 0.0,
+                high: 15.0,
+                clears: true,
+                reason:
+                    "hardly any chalk is expected; a short soak loosens coffee oil all the same"
+                        .to_owned(),
+            };
+        }
+        let clears = time(self.g_per_l, median);
+        let minutes = inside(UNEVEN * clears.unwrap_or(SOAK_RANGE.1));
+        let low = inside(time(self.mixed_g_per_l, median).unwrap_or(SOAK_RANGE.1)).min(minutes);
+        let high = inside(UNEVEN * time(self.g_per_l, most).unwrap_or(SOAK_RANGE.1)).max(minutes);
+        let fits = clears.is_some_and(|m| UNEVEN * m <= SOAK_RANGE.1);
+        let percent = trim(self.g_per_l / 10.0, 1);
+        let reason = if fits {
+            format!(
+                "about {} µm of chalk against {percent} % acid where it sits, half as long again for an uneven crust",
+                um.round()
+            )
+        } else {
+            format!(
+                "about {} µm of chalk is more than {percent} % acid clears in one soak: plan a second fresh bath",
+                um.round()
+            )
+        };
+        Soak {
+            minutes,
+            low,
+            high,
+            clears: fits,
+            reason,
+        }
+    }
+}
+
+/// The least measuring tool step for `agent`, given what the brewer has.
+///
+/// # Errors
+/// `Contradiction` when the tool's mark size is not known: no carafe, or no bottle.
+pub fn marks(
+    field: &str,
+    tool: Tool,
+    carafe_mark_ml: Option<f64>,
+    agent: &Agent,
+) -> Result<Marks, Problem> {
+    Marks::of(tool, carafe_mark_ml, agent.bottle_ml()).ok_or_else(|| {
+        let why = match tool {
+            Tool::Bottle => "this agent is not used by the bottle: measure with cups, fl oz or mL",
+            _ => "this brewer has no carafe marks: measure with cups, fl oz or mL",
+        };
+        Problem::new(Code::Contradiction, field, why)
+    })
+}
+
+/// The source shown with the figures of a bath.
+pub const SOURCE: &str = acid::SOURCE;
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::{CUP_ML, FL_OZ_ML};
+    use proptest::prelude::*;
+
+    fn order(agent: usize, recipe: Recipe, total_ml: f64, tool: Tool, load_mg: f64) -> Mixed {
+        let agent = &Agent::starters()[agent];
+        let marks = marks("measure", tool, Some(5.0 * FL_OZ_ML), agent).unwrap();
+        Order {
+            agent,
+            recipe,
+            total_ml,
+            marks,
+            load_mg,
+        }
+        .mix()
+    }
+
+    #[test]
+    fn agent_rounds_up_to_a_mark_and_the_total_is_kept() {
+        let third = Recipe::Ratio {
+            agent: 1.0,
+            water: 2.0,
+        };
+        for (total, tool, agent, water, ratio) in [
+            (
+                14.0 * 5.0 * FL_OZ_ML,
+                Tool::CarafeMarks,
+                "5 carafe marks",
+                "9 carafe marks",
+                "5 : 9",
+            ),
+            (
+                12.0 * 5.0 * FL_OZ_ML,
+                Tool::CarafeMarks,
+                "4 carafe marks",
+                "8 carafe marks",
+                "1 : 2",
+            ),
+            (60.0 * FL_OZ_ML, Tool::FlOz, "20 fl oz", "40 fl oz", "1 : 2"),
+            (4.0 * CUP_ML, Tool::Cups, "1½ cups", "2½ cups", "3 : 5"),
+        ] {
+            let mixed = order(0, third, total, tool, 0.0);
+            assert_eq!(
+                (
+                    mixed.agent.unwrap().text.as_str(),
+                    mixed.water.text.as_str()
+                ),
+                (agent, water)
+            );
+            assert_eq!(mixed.actual_ratio.as_deref(), Some(ratio));
+        }
+    }
+
+    #[test]
+    fn strength_is_that_of_the_rounded_pour() {
+        let mixed = order(
+            0,
+            Recipe::Ratio {
+                agent: 1.0,
+                water: 2.0,
+            },
+            14.0 * 5.0 * FL_OZ_ML,
+            Tool::CarafeMarks,
+            0.0,
+        );
+        assert!((mixed.percent - 5.0 * 5.0 / 14.0).abs() < 1e-9);
+        let powder = order(1, Recipe::Dose { g_per_l: 30.0 }, 1400.0, Tool::Ml, 0.0);
+        assert_eq!(powder.agent_text, "42 g (about 3.5 level tablespoons)");
+        assert!((powder.percent - 3.0).abs() < 1e-9);
+    }
+
+    #[test]
+    fn cautions_follow_the_load_and_the_strength() {
+        let dose = Recipe::Dose { g_per_l: 20.0 };
+        assert_eq!(order(1, dose, 1000.0, Tool::Ml, 3000.0).warnings, []);
+        assert_eq!(
+            order(1, dose, 1000.0, Tool::Ml, 6000.0).warnings,
+            [Warning::CitrateMayDrop]
+        );
+        assert_eq!(
+            order(1, dose, 1000.0, Tool::Ml, 20_000.0).warnings,
+            [Warning::CitrateSludge, Warning::TooWeak]
+        );
+        assert_eq!(
+            order(
+                2,
+                Recipe::Ratio {
+                    agent: 1.0,
+                    water: 1.0
+                },
+                946.0,
+                Tool::Bottle,
+                0.0
+            )
+            .warnings,
+            [Warning::Strong]
+        );
+    }
+
+    #[test]
+    fn a_soak_grows_with_the_crust_and_gives_up_where_a_second_bath_is_better() {
+        let soaking = |um: f64| Soaking {
+            acid: Acid::Acetic,
+            g_per_l: 25.0,
+            mixed_g_per_l: 25.0,
+            bath_ml: 355.0,
+            area_cm2: 100.0,
+            chalk_mg: (
+                crate::chem::film_mg(um, 100.0),
+                crate::chem::film_mg(2.0 * um, 100.0),
+            ),
+        };
+        let advice: Vec<_> = [0.0, 10.0, 20.0, 200.0]
+            .into_iter()
+            .map(|um| soaking(um).advise())
+            .collect();
+        assert_eq!(
+            advice.iter().map(|a| a.minutes).collect::<Vec<_>>(),
+            [10.0, 25.0, 55.0, 480.0]
+        );
+        assert_eq!(
+            advice.iter().map(|a| a.clears).collect::<Vec<_>>(),
+            [true, true, true, false]
+        );
+        assert!(
+            advice
+                .iter()
+                .all(|a| a.low <= a.minutes && a.minutes <= a.high)
+        );
+    }
+
+    proptest! {
+        #[test]
+        fn a_pour_never_exceeds_the_vessel_and_is_never_weaker_than_asked(
+            total in 300.0..3000.0f64, agent in 0.5..5.0f64, water in 0.0..5.0f64, tool in 0usize..4,
+        ) {
+            let tool = [Tool::Cups, Tool::FlOz, Tool::Ml, Tool::CarafeMarks][tool];
+            let mixed = order(0, Recipe::Ratio { agent, water }, total, tool, 0.0);
+            prop_assert!(mixed.agent.as_ref().unwrap().ml + mixed.water.ml <= total * 1.000_001);
+            prop_assert!(mixed.percent >= 5.0 * agent / (agent + water) * 0.999_99);
+            prop_assert!(mixed.percent <= 5.000_001);
+        }
+
+        #[test]
+        fn a_stronger_bath_never_dissolves_less(weak in 1.0..200.0f64, more in 0.0..100.0f64, acid in 0usize..5) {
+            let acid = Acid::ALL[acid];
+            let (a, b) = (Bath::new(acid, weak, 40.0), Bath::new(acid, weak + more, 40.0));
+            prop_assert!(b.capacity_g_l() >= a.capacity_g_l() * 0.999_999);
+            prop_assert!(b.useful_g_l(SPENT_PH) >= a.useful_g_l(SPENT_PH) * 0.999_999);
+            prop_assert!(a.useful_g_l(SPENT_PH) <= a.capacity_g_l());
+        }
+    }
+}

@@ -1,0 +1,339 @@
+//! Brewers: families as editable templates, and circuits with their water path.
+//!
+//! Families only supply starting figures. Everything computed afterwards reads the brewer's own facts.
+
+mod draft;
+
+pub use draft::BrewerDraft;
+
+use crate::bounds;
+use crate::chem::{carbonate::Heat, washout::Washout};
+use crate::problem::{Code, Problem, Problems};
+use crate::text;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+
+/// A kind of brewer.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Family {
+    /// Pod brewer with a reservoir and a hot tank that stays full.
+    PodReservoir,
+    /// Drip brewer whose reservoir fills its carafe.
+    Drip,
+}
+
+impl Family {
+    /// Every family, in the order they are offered.
+    pub const ALL: [Self; 2] = [Self::PodReservoir, Self::Drip];
+
+    /// Its name for people.
+    #[must_use]
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::PodReservoir => "Pod brewer with reservoir",
+            Self::Drip => "Drip brewer",
+        }
+    }
+}
+
+/// How a circuit heats its water.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Heater {
+    /// A tank that stays hot and full.
+    Tank,
+    /// A block that heats in passing, under pressure.
+    Thermoblock,
+    /// A tube that boils water upwards.
+    DripRiser,
+}
+
+/// Starting values of a heater: calibrated together so that the forecast meets common intervals, not measured.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct HeaterDefaults {
+    /// Temperature and CO2 that stays.
+    pub heat: Heat,
+    /// Wetted area, cm².
+    pub area_cm2: f64,
+    /// Crust at which the brewer suffers, µm.
+    pub limit_um: f64,
+    /// Share of the scale potential that sticks.
+    pub plating: f64,
+}
+
+impl Heater {
+    /// Every heater.
+    pub const ALL: [Self; 3] = [Self::Tank, Self::Thermoblock, Self::DripRiser];
+
+    /// The name used by `murlo calc`.
+    #[must_use]
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Tank => "tank",
+            Self::Thermoblock => "thermoblock",
+            Self::DripRiser => "drip",
+        }
+    }
+
+    /// Its starting values.
+    #[must_use]
+    pub const fn defaults(self) -> HeaterDefaults {
+        let (co2_retained, temp_c, area_cm2, limit_um, plating) = match self {
+            Self::Tank => (0.15, 92.0, 100.0, 21.0, 0.15),
+            Self::Thermoblock => (1.0, 92.0, 60.0, 15.0, 0.135),
+            Self::DripRiser => (0.05, 96.0, 70.0, 35.0, 0.14),
+        };
+        HeaterDefaults {
+            heat: Heat {
+                temp_c,
+                co2_retained,
+            },
+            area_cm2,
+            limit_um,
+            plating,
+        }
+    }
+
+    /// How rinse water washes this water path out.
+    #[must_use]
+    pub const fn washout(self) -> Washout {
+        match self {
+            Self::Tank | Self::Thermoblock => Washout::TankBatch,
+            Self::DripRiser => Washout::Drip,
+        }
+    }
+}
+
+/// Spread of ln(plating) before anything was learned.
+pub const PLATING_SIGMA: f64 = 0.50;
+
+/// Where a circuit's water comes out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Outlet {
+    /// Through a pod.
+    Pod,
+    /// Through a basket of grounds.
+    Grounds,
+}
+
+/// A heater with its water path; scale, cleaning history and rinse state belong to it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Circuit {
+    /// Identity within the brewer.
+    pub id: String,
+    /// Where its water comes out.
+    pub outlet: Outlet,
+    /// How it heats.
+    pub heater: Heater,
+    /// Water that stays behind in heater and tubes, mL.
+    pub hold_up_ml: f64,
+    /// One dispense at its largest setting; a full carafe for grounds, mL.
+    pub dispense_ml: f64,
+    /// Water the level sensor leaves in the reservoir, mL.
+    pub dead_volume_ml: f64,
+    /// Wetted area, cm².
+    pub area_cm2: f64,
+    /// Crust at which the brewer suffers, µm.
+    pub limit_um: f64,
+    /// Share of the scale potential that sticks.
+    pub plating: f64,
+    /// Spread of its logarithm.
+    pub plating_sigma: f64,
+}
+
+impl Circuit {
+    /// Chalk at which the brewer suffers, mg.
+    #[must_use]
+    pub fn limit_mg(&self) -> f64 {
+        crate::chem::film_mg(self.limit_um, self.area_cm2)
+    }
+
+    /// "pod side", "carafe side".
+    #[must_use]
+    pub const fn name(&self) -> &'static str {
+        match self.outlet {
+            Outlet::Pod => "pod side",
+            Outlet::Grounds => "carafe side",
+        }
+    }
+}
+
+/// How much is brewed: cups a day on weekdays and at weekends.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Habit {
+    /// Monday to Friday.
+    pub weekday_cups: f64,
+    /// Saturday and Sunday.
+    pub weekend_cups: f64,
+    /// One cup, mL.
+    pub cup_ml: f64,
+}
+
+impl Habit {
+    /// Litres brewed on a weekday or weekend day.
+    #[must_use]
+    pub fn litres(&self, weekend: bool) -> f64 {
+        (if weekend {
+            self.weekend_cups
+        } else {
+            self.weekday_cups
+        }) * self.cup_ml
+            / 1000.0
+    }
+
+    /// Litres a day over a whole week.
+    #[must_use]
+    pub fn mean_litres(&self) -> f64 {
+        (5.0 * self.litres(false) + 2.0 * self.litres(true)) / 7.0
+    }
+}
+
+/// A value that holds from a day on, until the next one.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Since<T> {
+    /// First day.
+    pub from: Date,
+    /// What holds.
+    pub value: T,
+}
+
+/// The carafe and its marks, which are not measuring cups.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Carafe {
+    /// How many marks it has.
+    pub marks: f64,
+    /// mL from one mark to the next.
+    pub mark_ml: f64,
+}
+
+/// A brewer and its facts.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Brewer {
+    /// Identity.
+    pub id: String,
+    /// The home it stands in.
+    pub home_id: String,
+    /// What people call it.
+    pub nickname: String,
+    /// Its kind.
+    pub family: Family,
+    /// Reservoir to its top mark, mL.
+    pub reservoir_ml: f64,
+    /// Its carafe, if it has one.
+    pub carafe: Option<Carafe>,
+    /// Whether a water filter sits in the reservoir.
+    pub filter: bool,
+    /// Whether it has a cleaning programme of its own.
+    pub self_clean: bool,
+    /// Minutes of a normal full brew (drip), the yardstick for its programme.
+    pub brew_minutes: Option<f64>,
+    /// First day of use, as far as known.
+    pub in_use_since: Date,
+    /// Last descaling before Murlo kept count.
+    pub last_descaled: Option<Date>,
+    /// The waters it was filled with, oldest first; never empty.
+    pub waters: Vec<Since<String>>,
+    /// What was brewed with it, oldest first; never empty.
+    pub habits: Vec<Since<Habit>>,
+    /// Its circuits; never empty.
+    pub circuits: Vec<Circuit>,
+}
+
+impl Brewer {
+    /// The water it is filled with now.
+    #[must_use]
+    pub fn water_id(&self) -> &str {
+        &self
+            .waters
+            .last()
+            .expect("a brewer always has a water")
+            .value
+    }
+
+    /// What is brewed with it now.
+    #[must_use]
+    pub fn habit(&self) -> Habit {
+        self.habits
+            .last()
+            .expect("a brewer always has a habit")
+            .value
+    }
+
+    /// Checks what a form cannot break but a foreign file can.
+    ///
+    /// # Errors
+    /// One problem per field outside its range, empty list, or history out of order.
+    pub fn check(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        problems.note(text::id("id", &self.id));
+        problems.note(text::name("nickname", &self.nickname));
+        problems.note(bounds::RESERVOIR.check("reservoir_ml", self.reservoir_ml));
+        if let Some(carafe) = &self.carafe {
+            problems.note(bounds::CARAFE_MARKS.check("carafe.marks", carafe.marks));
+            problems.note(bounds::CARAFE_MARK.check("carafe.mark_ml", carafe.mark_ml));
+        }
+        problems.note(
+            self.brew_minutes
+                .map_or(Ok(0.0), |m| bounds::MINUTES.check("brew_minutes", m)),
+        );
+        for (field, days) in [
+            (
+                "waters",
+                self.waters.iter().map(|s| s.from).collect::<Vec<_>>(),
+            ),
+            ("habits", self.habits.iter().map(|s| s.from).collect()),
+        ] {
+            if days.is_empty() || !days.is_sorted() {
+                problems.0.push(Problem::new(
+                    Code::WrongType,
+                    field,
+                    "give at least one entry, oldest first",
+                ));
+            }
+        }
+        for habit in &self.habits {
+            problems.note(check_habit("habits", &habit.value));
+        }
+        if self.circuits.is_empty() {
+            problems.0.push(Problem::new(
+                Code::Missing,
+                "circuits",
+                "a brewer has at least one circuit",
+            ));
+        }
+        for circuit in &self.circuits {
+            let of = |name: &str| format!("circuits.{}.{name}", circuit.id);
+            problems.note(bounds::HOLD_UP.check(&of("hold_up_ml"), circuit.hold_up_ml));
+            problems.note(bounds::DISPENSE.check(&of("dispense_ml"), circuit.dispense_ml));
+            problems.note(bounds::DEAD_VOLUME.check(&of("dead_volume_ml"), circuit.dead_volume_ml));
+            problems.note(bounds::AREA.check(&of("area_cm2"), circuit.area_cm2));
+            problems.note(bounds::LIMIT.check(&of("limit_um"), circuit.limit_um));
+            problems.note(bounds::SOME.check(&of("plating"), circuit.plating));
+            problems.note(bounds::SIGMA.check(&of("plating_sigma"), circuit.plating_sigma));
+        }
+        problems.or(Some(()))
+    }
+}
+
+fn check_habit(field: &str, habit: &Habit) -> Result<(), Problems> {
+    let mut problems = Problems::default();
+    problems.note(bounds::CUPS.check(&format!("{field}.weekday_cups"), habit.weekday_cups));
+    problems.note(bounds::CUPS.check(&format!("{field}.weekend_cups"), habit.weekend_cups));
+    problems.note(bounds::CUP.check(&format!("{field}.cup_ml"), habit.cup_ml));
+    problems.or(Some(()))
+}

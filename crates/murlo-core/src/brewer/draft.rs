@@ -1,0 +1,433 @@
+//! The form a person fills in for a brewer: volumes as texts with units, read into facts, and written back to be edited.
+
+use super::{Brewer, Carafe, Circuit, Family, Habit, Heater, Outlet, PLATING_SIGMA, Since};
+use crate::bounds;
+use crate::problem::{Code, Problem, Problems};
+use crate::text;
+use crate::units::{FL_OZ_ML, Units, parse_volume, trim};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+
+/// A brewer as typed into a form: volumes are texts with units, read by the core.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct BrewerDraft {
+    /// What people call it.
+    pub nickname: String,
+    /// The home it stands in.
+    pub home_id: String,
+    /// Its kind.
+    pub family: Family,
+    /// The water it is filled with.
+    pub water_id: String,
+    /// Reservoir to its top mark: "48 fl oz", "14 marks".
+    pub reservoir: String,
+    /// The largest dispense of a pod brewer.
+    pub dispense: Option<String>,
+    /// Water that stays in heater and tubes.
+    pub hold_up: String,
+    /// Water the sensor leaves in the reservoir.
+    pub dead_volume: String,
+    /// Marks on the carafe of a drip brewer.
+    pub carafe_marks: Option<f64>,
+    /// Size of one carafe mark.
+    pub carafe_mark: Option<String>,
+    /// Minutes of a normal full brew of a drip brewer.
+    pub brew_minutes: Option<f64>,
+    /// Whether a water filter sits in the reservoir.
+    pub filter: bool,
+    /// Whether it has a cleaning programme.
+    pub self_clean: bool,
+    /// Cups a day, Monday to Friday.
+    pub weekday_cups: f64,
+    /// Cups a day, Saturday and Sunday.
+    pub weekend_cups: f64,
+    /// One cup.
+    pub cup: String,
+    /// First day of use.
+    pub in_use_since: Date,
+    /// Last descaling, if known.
+    pub last_descaled: Option<Date>,
+}
+
+impl BrewerDraft {
+    /// The starting figures of `family` for a household that reads `units`.
+    #[must_use]
+    pub fn template(
+        family: Family,
+        units: Units,
+        home_id: &str,
+        water_id: &str,
+        today: Date,
+    ) -> Self {
+        let volume = |oz: f64, ml: f64| match units {
+            Units::Us => format!("{} fl oz", trim(oz, 1)),
+            Units::Metric => Units::Metric.volume(ml),
+        };
+        let pod = family == Family::PodReservoir;
+        Self {
+            nickname: String::new(),
+            home_id: home_id.to_owned(),
+            family,
+            water_id: water_id.to_owned(),
+            reservoir: if pod {
+                volume(48.0, 1400.0)
+            } else {
+                "12 marks".to_owned()
+            },
+            dispense: pod.then(|| volume(10.0, 300.0)),
+            hold_up: if pod {
+                volume(12.0, 355.0)
+            } else {
+                volume(2.0, 60.0)
+            },
+            dead_volume: if pod {
+                volume(1.0, 30.0)
+            } else {
+                volume(0.0, 0.0)
+            },
+            carafe_marks: (!pod).then_some(12.0),
+            carafe_mark: (!pod).then(|| volume(5.0, 125.0)),
+            brew_minutes: (!pod).then_some(10.0),
+            filter: pod,
+            self_clean: false,
+            weekday_cups: 2.0,
+            weekend_cups: 3.0,
+            cup: volume(8.0, 235.0),
+            in_use_since: today,
+            last_descaled: None,
+        }
+    }
+
+    /// The form again for a brewer that exists.
+    #[must_use]
+    pub fn of(brewer: &Brewer, units: Units) -> Self {
+        let circuit = &brewer.circuits[0];
+        let habit = brewer.habit();
+        let pod = circuit.outlet == Outlet::Pod;
+        let exact = |ml: f64| match units {
+            Units::Us => format!("{} fl oz", trim(ml / FL_OZ_ML, 2)),
+            Units::Metric => format!("{} mL", trim(ml, 1)),
+        };
+        let marks = brewer
+            .carafe
+            .map(|c| brewer.reservoir_ml / c.mark_ml)
+            .filter(|m| (m - m.round()).abs() < 1e-6);
+        Self {
+            nickname: brewer.nickname.clone(),
+            home_id: brewer.home_id.clone(),
+            family: brewer.family,
+            water_id: brewer.water_id().to_owned(),
+            reservoir: marks
+                .map_or_else(|| exact(brewer.reservoir_ml), |m| format!("{m:.0} marks")),
+            dispense: pod.then(|| exact(circuit.dispense_ml)),
+            hold_up: exact(circuit.hold_up_ml),
+            dead_volume: exact(circuit.dead_volume_ml),
+            carafe_marks: brewer.carafe.map(|c| c.marks),
+            carafe_mark: brewer.carafe.map(|c| exact(c.mark_ml)),
+            brew_minutes: brewer.brew_minutes,
+            filter: brewer.filter,
+            self_clean: brewer.self_clean,
+            weekday_cups: habit.weekday_cups,
+            weekend_cups: habit.weekend_cups,
+            cup: exact(habit.cup_ml),
+            in_use_since: brewer.in_use_since,
+            last_descaled: brewer.last_descaled,
+        }
+    }
+
+    /// The brewer this form describes, under `id`. A changed water or habit holds from `today`; the past keeps its own.
+    ///
+    /// # Errors
+    /// One problem per wrong field. Ids of home and water are only checked for shape here.
+    pub fn check(
+        &self,
+        id: String,
+        before: Option<&Brewer>,
+        today: Date,
+    ) -> Result<Brewer, Problems> {
+        let mut problems = Problems::default();
+        let nickname = problems.note(text::name("nickname", &self.nickname));
+        problems.note(text::id("home_id", &self.home_id));
+        problems.note(text::id("water_id", &self.water_id));
+        let pod = self.family == Family::PodReservoir;
+
+        let carafe = if pod {
+            None
+        } else {
+            problems.note(self.carafe())
+        };
+        let mark_ml = carafe.map(|c| c.mark_ml);
+        let reservoir = problems.note(parse_volume(
+            "reservoir",
+            &self.reservoir,
+            &bounds::RESERVOIR,
+            mark_ml,
+        ));
+        let hold_up = problems.note(parse_volume(
+            "hold_up",
+            &self.hold_up,
+            &bounds::HOLD_UP,
+            mark_ml,
+        ));
+        let dead = problems.note(parse_volume(
+            "dead_volume",
+            &self.dead_volume,
+            &bounds::DEAD_VOLUME,
+            mark_ml,
+        ));
+        let dispense = if pod {
+            let typed = self.dispense.as_deref().unwrap_or_default();
+            problems.note(parse_volume("dispense", typed, &bounds::DISPENSE, None))
+        } else {
+            reservoir
+        };
+        let cup_ml = problems.note(parse_volume("cup", &self.cup, &bounds::CUP, mark_ml));
+        let habit = cup_ml.map(|cup_ml| Habit {
+            weekday_cups: self.weekday_cups,
+            weekend_cups: self.weekend_cups,
+            cup_ml,
+        });
+        problems.note(bounds::CUPS.check("weekday_cups", self.weekday_cups));
+        problems.note(bounds::CUPS.check("weekend_cups", self.weekend_cups));
+        if let (Some(reservoir), Some(dispense), Some(dead)) = (reservoir, dispense, dead)
+            && dispense + dead > reservoir * 1.000_001
+            && pod
+        {
+            let most = Units::Metric.volume(reservoir - dead);
+            problems.0.push(Problem::new(
+                Code::TooMuch,
+                "dispense",
+                format!("one dispense is more than the reservoir gives: at most {most}"),
+            ));
+        }
+        problems.note(
+            self.brew_minutes
+                .map_or(Ok(0.0), |m| bounds::MINUTES.check("brew_minutes", m)),
+        );
+        if self.in_use_since > today {
+            problems.0.push(Problem::new(
+                Code::OutOfRange,
+                "in_use_since",
+                "the first day of use lies in the future: give today or earlier",
+            ));
+        }
+        if self
+            .last_descaled
+            .is_some_and(|d| d > today || d < self.in_use_since)
+        {
+            problems.0.push(Problem::new(
+                Code::OutOfRange,
+                "last_descaled",
+                "give a day between the first day of use and today, or leave it empty",
+            ));
+        }
+        let checked = (|| {
+            let (nickname, reservoir_ml, habit) = (nickname?, reservoir?, habit?);
+            let (hold_up_ml, dispense_ml, dead_volume_ml) = (hold_up?, dispense?, dead?);
+            let (outlet, heater) = if pod {
+                (Outlet::Pod, Heater::Tank)
+            } else {
+                (Outlet::Grounds, Heater::DripRiser)
+            };
+            let defaults = heater.defaults();
+            let old = before
+                .filter(|b| b.family == self.family)
+                .and_then(|b| b.circuits.first());
+            let circuit = Circuit {
+                id: "main".to_owned(),
+                outlet,
+                heater,
+                hold_up_ml,
+                dispense_ml,
+                dead_volume_ml,
+                area_cm2: old.map_or(defaults.area_cm2, |c| c.area_cm2),
+                limit_um: old.map_or(defaults.limit_um, |c| c.limit_um),
+                plating: old.map_or(defaults.plating, |c| c.plating),
+                plating_sigma: old.map_or(PLATING_SIGMA, |c| c.plating_sigma),
+            };
+            Some(Brewer {
+                id,
+                home_id: self.home_id.clone(),
+                nickname,
+                family: self.family,
+                reservoir_ml,
+                carafe,
+                filter: self.filter,
+                self_clean: self.self_clean,
+                brew_minutes: self.brew_minutes,
+                in_use_since: self.in_use_since,
+                last_descaled: self.last_descaled,
+                waters: carry_on(
+                    before.map(|b| b.waters.as_slice()),
+                    self.water_id.clone(),
+                    self.in_use_since,
+                    today,
+                ),
+                habits: carry_on(
+                    before.map(|b| b.habits.as_slice()),
+                    habit,
+                    self.in_use_since,
+                    today,
+                ),
+                circuits: vec![circuit],
+            })
+        })();
+        problems.or(checked)
+    }
+
+    fn carafe(&self) -> Result<Carafe, Problems> {
+        let mut problems = Problems::default();
+        let missing = || {
+            Problem::new(
+                Code::Missing,
+                "carafe_marks",
+                "count the marks on the carafe: a number from 1 to 30",
+            )
+        };
+        let marks = problems.note(
+            self.carafe_marks
+                .ok_or_else(missing)
+                .and_then(|m| bounds::CARAFE_MARKS.check("carafe_marks", m)),
+        );
+        let typed = self.carafe_mark.as_deref().unwrap_or_default();
+        let mark_ml = problems.note(parse_volume(
+            "carafe_mark",
+            typed,
+            &bounds::CARAFE_MARK,
+            None,
+        ));
+        problems.or(marks
+            .zip(mark_ml)
+            .map(|(marks, mark_ml)| Carafe { marks, mark_ml }))
+    }
+}
+
+/// The history with `value` from today on; unchanged when it already holds. The first entry always reaches back to first use.
+fn carry_on<T: Clone + PartialEq>(
+    before: Option<&[Since<T>]>,
+    value: T,
+    first: Date,
+    today: Date,
+) -> Vec<Since<T>> {
+    let mut history = before.unwrap_or_default().to_vec();
+    if history.last().is_none_or(|last| last.value != value) {
+        history.retain(|entry| entry.from < today);
+        history.push(Since {
+            from: if history.is_empty() { first } else { today },
+            value,
+        });
+    }
+    history
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use jiff::civil::date;
+
+    const TODAY: Date = date(2026, 11, 23);
+
+    fn draft(family: Family) -> BrewerDraft {
+        BrewerDraft {
+            nickname: "Kiln drip".into(),
+            ..BrewerDraft::template(family, Units::Us, "home", "water", TODAY)
+        }
+    }
+
+    #[test]
+    fn every_template_is_a_brewer_once_it_has_a_name() {
+        for family in Family::ALL {
+            for units in [Units::Us, Units::Metric] {
+                let named = BrewerDraft {
+                    nickname: "x".into(),
+                    ..BrewerDraft::template(family, units, "h", "w", TODAY)
+                };
+                let brewer = named.check("b".into(), None, TODAY).unwrap();
+                brewer.check().unwrap();
+                let again = BrewerDraft::of(&brewer, units)
+                    .check("b".into(), Some(&brewer), TODAY)
+                    .unwrap();
+                assert_eq!(again.circuits[0].heater, brewer.circuits[0].heater);
+                assert!((again.reservoir_ml - brewer.reservoir_ml).abs() < 0.5);
+            }
+        }
+    }
+
+    #[test]
+    fn carafe_marks_are_of_the_brewers_own_size() {
+        let drip = BrewerDraft {
+            reservoir: "14 marks".into(),
+            carafe_mark: Some("4 fl oz".into()),
+            ..draft(Family::Drip)
+        };
+        let brewer = drip.check("b".into(), None, TODAY).unwrap();
+        assert!((brewer.reservoir_ml - 14.0 * 4.0 * FL_OZ_ML).abs() < 1e-9);
+        assert_eq!(brewer.circuits[0].dispense_ml, brewer.reservoir_ml);
+    }
+
+    #[test]
+    fn all_wrong_fields_are_named_at_once() {
+        let wrong = BrewerDraft {
+            nickname: String::new(),
+            reservoir: "90 L".into(),
+            dispense: None,
+            weekday_cups: f64::NAN,
+            in_use_since: date(2027, 1, 1),
+            ..draft(Family::PodReservoir)
+        };
+        let fields: Vec<_> = wrong
+            .check("b".into(), None, TODAY)
+            .unwrap_err()
+            .0
+            .into_iter()
+            .map(|p| (p.field, p.code))
+            .collect();
+        let expected = [
+            ("nickname", Code::Missing),
+            ("reservoir", Code::OutOfRange),
+            ("dispense", Code::Missing),
+            ("weekday_cups", Code::NotANumber),
+            ("in_use_since", Code::OutOfRange),
+        ];
+        assert_eq!(fields, expected.map(|(f, c)| (f.to_owned(), c)));
+    }
+
+    #[test]
+    fn a_dispense_larger_than_the_reservoir_is_refused() {
+        let wrong = BrewerDraft {
+            reservoir: "10 fl oz".into(),
+            ..draft(Family::PodReservoir)
+        };
+        let problems = wrong.check("b".into(), None, TODAY).unwrap_err().0;
+        assert_eq!(
+            (problems[0].code, problems[0].field.as_str()),
+            (Code::TooMuch, "dispense")
+        );
+    }
+
+    #[test]
+    fn a_new_habit_holds_from_today_and_the_past_keeps_its_own() {
+        let old = BrewerDraft {
+            in_use_since: date(2026, 1, 1),
+            ..draft(Family::Drip)
+        };
+        let before = old.check("b".into(), None, TODAY).unwrap();
+        let after = BrewerDraft {
+            weekday_cups: 9.0,
+            ..old
+        }
+        .check("b".into(), Some(&before), TODAY)
+        .unwrap();
+        assert_eq!(
+            after
+                .habits
+                .iter()
+                .map(|h| (h.from, h.value.weekday_cups))
+                .collect::<Vec<_>>(),
+            [(date(2026, 1, 1), 2.0), (TODAY, 9.0)]
+        );
+        assert_eq!(after.waters.len(), 1);
+    }
+}

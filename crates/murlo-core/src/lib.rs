@@ -1,0 +1,25 @@
+//! All rules and computation of Murlo, as pure functions.
+//!
+//! No I/O, no async, no clock, no randomness and no interface code: the day, the time and the time zone come in as
+//! arguments. `murlo-store` keeps the facts, `murlo-server` answers over HTTP, `murlo` is the command.
+#![deny(missing_docs)]
+
+pub mod bath;
+pub mod bench;
+pub mod bounds;
+pub mod brewer;
+pub mod calc;
+pub mod chem;
+pub mod clean;
+pub mod counter;
+pub mod household;
+pub mod plan;
+pub mod problem;
+pub mod rinse;
+mod root;
+pub mod scale;
+mod spread;
+pub mod text;
+pub mod units;
+pub mod water;
+pub mod working;

@@ -1,0 +1,752 @@
+//! One clean of one circuit as an agreed plan: bath, soak, rinse, ordered steps, time, kit and reasons.
+//!
+//! A plan is frozen when a clean starts; the running clean reads nothing else. Changing a field here changes what old
+//! cleans mean, so fields are only ever added, with a default.
+
+mod alternatives;
+mod steps;
+
+pub use alternatives::{Alternative, Comparison};
+pub use steps::{MIX, RINSE, VERIFY, answers};
+
+use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soak, Soaking, Warning};
+use crate::bounds;
+use crate::brewer::{Brewer, Circuit, Heater};
+use crate::chem::dissolve::CLEARED;
+use crate::problem::{Code, Problem, Problems};
+use crate::rinse::{Rinse, Rinsing, Taste, dispenses};
+use crate::scale::{Chalk, Forecast};
+use crate::text;
+use crate::units::{CUP_ML, Measure, Tool, Units, parse_volume};
+use crate::working::Working;
+use serde::{Deserialize, Serialize};
+
+/// What a person chose; everything left out is decided here.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct PlanOptions {
+    /// Which agent; vinegar unless said.
+    pub agent_id: Option<String>,
+    /// Strength of this bottle, % w/v, when it differs from the agent's.
+    pub percent: Option<f64>,
+    /// How it is thinned; by family unless said.
+    pub recipe: Option<Recipe>,
+    /// What it is measured with.
+    pub measure: Option<Tool>,
+    /// How much bath, as typed: "4 cups", "1.2 L", "14 marks".
+    pub bath: Option<String>,
+    /// Whose taste decides the rinse.
+    pub taste: Option<Taste>,
+    /// Minutes of soaking.
+    pub soak_minutes: Option<f64>,
+}
+
+/// What a caution is about; each has its own icon.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Hazard {
+    /// Pull the plug.
+    Unplug,
+    /// Near-boiling liquid and steam.
+    Hot,
+    /// Needles.
+    Sharp,
+    /// Acid on skin, eyes, stone.
+    Acid,
+    /// Never with bleach or other cleaners.
+    NeverMix,
+    /// Glass that cracks.
+    Glass,
+    /// The maker's manual, and qualified repair.
+    Manual,
+}
+
+/// A caution on the step it belongs to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Caution {
+    /// What it is about.
+    pub hazard: Hazard,
+    /// What to do.
+    pub text: String,
+}
+
+/// A picture that belongs on a step.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Picture {
+    /// The vessel with agent and water.
+    Pour,
+    /// The rinse ladder.
+    Ladder,
+    /// The bore with its crust.
+    Bore,
+}
+
+/// One answer to a question.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Answer {
+    /// Name in data.
+    pub id: String,
+    /// Words on the button.
+    pub text: String,
+}
+
+/// A question asked at the end.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Question {
+    /// Name in data.
+    pub id: String,
+    /// The question.
+    pub text: String,
+    /// How to find out.
+    pub how: String,
+    /// What can be said.
+    pub answers: Vec<Answer>,
+}
+
+/// How a step is carried out.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum Doing {
+    /// Done once.
+    Once,
+    /// Counted until the machine's signal or the target.
+    Count {
+        /// How many are expected.
+        target: u32,
+    },
+    /// Waited for.
+    Wait {
+        /// Minutes on the timer.
+        minutes: f64,
+    },
+    /// Asked.
+    Ask {
+        /// The questions.
+        questions: Vec<Question>,
+    },
+}
+
+/// What is in the machine.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Inside {
+    /// Water as always.
+    Water,
+    /// The bath.
+    Bath,
+    /// What the bath left behind.
+    Traces,
+}
+
+/// One step of the work.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Step {
+    /// Identity within the plan.
+    pub id: String,
+    /// The act as a headline.
+    pub title: String,
+    /// What to do, one act a sentence.
+    pub what: Vec<String>,
+    /// The figure to read from an arm's length.
+    pub figure: Option<String>,
+    /// How to know it is right.
+    pub check: String,
+    /// The usual mistake.
+    pub mistake: String,
+    /// Cautions of this step.
+    pub cautions: Vec<Caution>,
+    /// How it is carried out.
+    pub doing: Doing,
+    /// Label of the one button.
+    pub act: String,
+    /// The picture beside it.
+    pub picture: Option<Picture>,
+    /// Minutes of work.
+    pub hands_on_min: f64,
+    /// Minutes the machine works alone.
+    pub hands_free_min: f64,
+    /// What is in the machine once it has begun.
+    pub inside: Inside,
+    /// Whether the machine is plugged in meanwhile.
+    pub plugged: bool,
+}
+
+/// A stretch of the time ribbon.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Stretch {
+    /// The step.
+    pub step: String,
+    /// Its headline.
+    pub label: String,
+    /// Whether hands are needed.
+    pub hands_on: bool,
+    /// Minutes from the start.
+    pub start_min: f64,
+    /// How long, minutes.
+    pub minutes: f64,
+}
+
+/// The time a plan takes.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Ribbon {
+    /// Stretches in order.
+    pub stretches: Vec<Stretch>,
+    /// Minutes of work.
+    pub hands_on_min: f64,
+    /// Minutes from first to last act.
+    pub elapsed_min: f64,
+    /// "about 30 min of work in 1 h 20 min".
+    pub text: String,
+}
+
+/// The bath's dispenses.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Dispensing {
+    /// Whole dispenses.
+    pub count: u32,
+    /// One dispense.
+    pub each: Measure,
+    /// Left to pour away.
+    pub remainder: Measure,
+    /// "5 dispenses of 10 fl oz, then about 3 fl oz to pour away".
+    pub text: String,
+}
+
+/// What a person may choose instead, each with its words.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RecipeChoice {
+    /// The recipe.
+    pub recipe: Recipe,
+    /// Its label.
+    pub label: String,
+}
+
+/// What was chosen, with defaults filled in, and what else could be.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Chosen {
+    /// The agent.
+    pub agent_id: String,
+    /// Its strength as bought, if a liquid.
+    pub percent: Option<f64>,
+    /// The recipe.
+    pub recipe: Recipe,
+    /// Recipes offered for this agent.
+    pub recipes: Vec<RecipeChoice>,
+    /// The tool.
+    pub measure: Tool,
+    /// Tools that can be used here.
+    pub measures: Vec<Tool>,
+    /// Whose taste.
+    pub taste: Taste,
+    /// Minutes of soaking.
+    pub soak_minutes: f64,
+}
+
+/// A whole plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Plan {
+    /// The brewer.
+    pub brewer_id: String,
+    /// Its nickname when the plan was made.
+    pub nickname: String,
+    /// The circuit.
+    pub circuit_id: String,
+    /// What was chosen.
+    pub chosen: Chosen,
+    /// Chalk expected.
+    pub chalk: Chalk,
+    /// The bath.
+    pub bath: Mixed,
+    /// Its dispenses.
+    pub dispensing: Dispensing,
+    /// The soak.
+    pub soak: Soak,
+    /// The rinse.
+    pub rinse: Rinse,
+    /// Steps in order.
+    pub steps: Vec<Step>,
+    /// Time.
+    pub ribbon: Ribbon,
+    /// What to lay out.
+    pub kit: Vec<String>,
+    /// Why it is so, one line each.
+    pub reasons: Vec<String>,
+    /// Cautions of the bath.
+    pub warnings: Vec<String>,
+    /// Chalk that is expected to be left, mg.
+    pub left_mg: f64,
+    /// The most that comes out between two visits.
+    pub vessel: Measure,
+    /// Formulas, inputs, sources.
+    pub working: Vec<Working>,
+}
+
+/// The facts a plan is made from.
+#[derive(Debug, Clone, Copy)]
+pub struct Facts<'a> {
+    /// The brewer.
+    pub brewer: &'a Brewer,
+    /// Its circuit to clean.
+    pub circuit: &'a Circuit,
+    /// That circuit's estimate.
+    pub forecast: &'a Forecast,
+    /// The household's agents.
+    pub agents: &'a [Agent],
+    /// Units to read.
+    pub units: Units,
+}
+
+impl Facts<'_> {
+    /// The plan for these options.
+    ///
+    /// # Errors
+    /// One problem per choice that is unknown, out of range, or cannot be done with this brewer.
+    pub fn plan(&self, options: &PlanOptions) -> Result<Plan, Problems> {
+        let agent = self.agent(options)?;
+        let mut problems = Problems::default();
+        let recipe = options
+            .recipe
+            .unwrap_or_else(|| self.usual_recipe(&agent.form));
+        problems.note(recipe.check("recipe", &agent.form));
+        let carafe_mark = self.brewer.carafe.map(|c| c.mark_ml);
+        let tool = options
+            .measure
+            .unwrap_or_else(|| self.usual_tool(&agent.form));
+        let marks = problems.note(bath::marks("measure", tool, carafe_mark, &agent));
+        let volume = problems.note(self.bath_ml(options, &agent));
+        let soak_asked = options
+            .soak_minutes
+            .map(|m| bounds::MINUTES.check("soak_minutes", m));
+        let soak_asked = soak_asked.and_then(|m| problems.note(m));
+        let marks_and_volume = problems.or(marks.zip(volume))?;
+        let (marks, volume) = marks_and_volume;
+
+        let chalk = &self.forecast.chalk;
+        let total_ml = marks.floor(volume);
+        let least =
+            self.circuit.dispense_ml.min(self.brewer.reservoir_ml) + self.circuit.dead_volume_ml;
+        if !self.is_drip() && total_ml + 1.0 < least {
+            let text = format!(
+                "the bath must give at least one dispense: {} or more",
+                self.units.volume(least)
+            );
+            return Err(Problem::new(Code::OutOfRange, "bath", text).into());
+        }
+        let mixed = Order {
+            agent: &agent,
+            recipe,
+            total_ml,
+            marks,
+            load_mg: chalk.high_mg,
+        }
+        .mix();
+        let dispensing = self.dispensing(total_ml);
+        let soaking = self.soaking(&agent, &mixed);
+        let soak = soaking.advise();
+        let soak_minutes = soak_asked.unwrap_or(soak.minutes);
+        let taste = options.taste.unwrap_or_default();
+        let rinsing = Rinsing {
+            acid: agent.acid(),
+            start_mg_l: mixed.percent * 10_000.0,
+            taste,
+            washout: self.circuit.heater.washout(),
+            hold_up_ml: self.circuit.hold_up_ml,
+            portion_ml: self.circuit.dispense_ml,
+            reservoir_ml: self.brewer.reservoir_ml,
+            dead_volume_ml: if self.is_drip() {
+                0.0
+            } else {
+                self.circuit.dead_volume_ml
+            },
+        };
+        let rinse = rinsing.compute(self.units);
+        // A soak as long as advised clears by how it was advised; only a shorter one needs the walk.
+        let cleared = if soak.clears && soak_minutes >= soak.minutes {
+            CLEARED
+        } else {
+            soaking.clears_by(soak_minutes)
+        };
+        let left_mg = (chalk.mg * (1.0 - cleared)).max(chalk.mg - mixed.useful_mg);
+        let chosen = Chosen {
+            agent_id: agent.id.clone(),
+            percent: agent.percent(),
+            recipe,
+            recipes: Recipe::schools(&agent.form)
+                .into_iter()
+                .map(|recipe| RecipeChoice {
+                    recipe,
+                    label: recipe.label(),
+                })
+                .collect(),
+            measure: tool,
+            measures: [
+                Tool::Cups,
+                Tool::FlOz,
+                Tool::Ml,
+                Tool::CarafeMarks,
+                Tool::Bottle,
+            ]
+            .into_iter()
+            .filter(|tool| bath::marks("measure", *tool, carafe_mark, &agent).is_ok())
+            .collect(),
+            taste,
+            soak_minutes,
+        };
+        let steps = steps::steps(self, &chosen, &mixed, &dispensing, &rinse);
+        let ribbon = ribbon(&steps);
+        let vessel = self.units.measure(self.circuit.dispense_ml);
+        Ok(Plan {
+            brewer_id: self.brewer.id.clone(),
+            nickname: self.brewer.nickname.clone(),
+            circuit_id: self.circuit.id.clone(),
+            kit: self.kit(&agent, &mixed, &vessel),
+            reasons: self.reasons(&mixed, &soak, &rinse),
+            warnings: mixed
+                .warnings
+                .iter()
+                .map(|w| warning(*w).to_owned())
+                .collect(),
+            working: self.working(&agent, &mixed, &soaking, &soak, &rinsing, &rinse),
+            chosen,
+            chalk: chalk.clone(),
+            bath: mixed,
+            dispensing,
+            soak,
+            rinse,
+            steps,
+            ribbon,
+            left_mg,
+            vessel,
+        })
+    }
+
+    pub(crate) fn is_drip(&self) -> bool {
+        self.circuit.heater == Heater::DripRiser
+    }
+
+    fn agent(&self, options: &PlanOptions) -> Result<Agent, Problem> {
+        let mut agent = match &options.agent_id {
+            None => self.agents.first().cloned(),
+            Some(id) => self.agents.iter().find(|a| a.id == *id).cloned(),
+        }
+        .ok_or_else(|| {
+            Problem::new(
+                Code::UnknownId,
+                "agent_id",
+                "no such agent in this household: take one from its list",
+            )
+        })?;
+        agent.set_percent("percent", options.percent)?;
+        Ok(agent)
+    }
+
+    /// Vinegar is thinned by half in a pod brewer's small bath and to a third in a drip brewer's large one.
+    fn usual_recipe(&self, form: &AgentForm) -> Recipe {
+        match form {
+            AgentForm::Liquid { .. } => Recipe::Ratio {
+                agent: 1.0,
+                water: if self.is_drip() { 2.0 } else { 1.0 },
+            },
+            AgentForm::Powder { .. } => Recipe::Dose { g_per_l: 25.0 },
+            AgentForm::Bottle { .. } => Recipe::Ratio {
+                agent: 1.0,
+                water: 1.0,
+            },
+        }
+    }
+
+    fn usual_tool(&self, form: &AgentForm) -> Tool {
+        match form {
+            AgentForm::Bottle { .. } => Tool::Bottle,
+            _ if self.brewer.carafe.is_some() => Tool::CarafeMarks,
+            _ if self.units == Units::Us => Tool::Cups,
+            _ => Tool::Ml,
+        }
+    }
+
+    /// A pod brewer's bath stops at its dose, a drip brewer's fills the reservoir, a bottle is used whole.
+    fn bath_ml(&self, options: &PlanOptions, agent: &Agent) -> Result<f64, Problem> {
+        let capacity = self.brewer.reservoir_ml;
+        if let Some(typed) = &options.bath {
+            let ml = parse_volume(
+                "bath",
+                typed,
+                &bounds::VOLUME,
+                self.brewer.carafe.map(|c| c.mark_ml),
+            )?;
+            if ml > capacity * 1.000_01 {
+                let most = self.units.volume(capacity);
+                return Err(Problem::new(
+                    Code::TooMuch,
+                    "bath",
+                    format!("the reservoir holds {most}: give at most that"),
+                ));
+            }
+            return Ok(ml);
+        }
+        let usual = match agent.bottle_ml() {
+            Some(bottle) => 2.0 * bottle,
+            None if self.is_drip() => capacity,
+            None if self.units == Units::Us => 4.0 * CUP_ML,
+            None => 950.0,
+        };
+        let one = self.circuit.dispense_ml + self.circuit.dead_volume_ml;
+        Ok(if self.is_drip() {
+            usual.min(capacity)
+        } else {
+            usual.max(one * 1.2).min(capacity)
+        })
+    }
+
+    fn dispensing(&self, total_ml: f64) -> Dispensing {
+        let (count, remainder) = if self.is_drip() {
+            (1, 0.0)
+        } else {
+            dispenses(
+                total_ml,
+                self.circuit.dispense_ml,
+                self.circuit.dead_volume_ml,
+            )
+        };
+        let each = self.units.measure(if self.is_drip() {
+            total_ml
+        } else {
+            self.circuit.dispense_ml
+        });
+        let remainder = self.units.measure(remainder);
+        let text = if self.is_drip() {
+            format!(
+                "all {} through in one brew, stopped half-way to soak",
+                each.text
+            )
+        } else {
+            let whole = text::count(count, "dispense", "dispenses");
+            format!(
+                "{whole} of {}, then about {} to pour away",
+                each.text, remainder.text
+            )
+        };
+        Dispensing {
+            count,
+            each,
+            remainder,
+            text,
+        }
+    }
+
+    /// A tank that stays full thins the first dispense; a drip riser holds the bath as mixed.
+    fn soaking(&self, agent: &Agent, mixed: &Mixed) -> Soaking {
+        let mixed_g_per_l = mixed.percent * 10.0;
+        let (g_per_l, bath_ml) = if self.is_drip() {
+            (mixed_g_per_l, mixed.total.ml / 2.0)
+        } else {
+            let (hold_up, first) = (self.circuit.hold_up_ml, self.circuit.dispense_ml);
+            (mixed_g_per_l * first / (hold_up + first), hold_up)
+        };
+        Soaking {
+            acid: agent.acid(),
+            g_per_l,
+            mixed_g_per_l,
+            bath_ml,
+            area_cm2: self.circuit.area_cm2,
+            chalk_mg: (self.forecast.chalk.mg, self.forecast.chalk.high_mg),
+        }
+    }
+
+    fn reasons(&self, mixed: &Mixed, soak: &Soak, rinse: &Rinse) -> Vec<String> {
+        let g = |mg: f64| format!("{:.1} g", mg / 1000.0);
+        let enough = if mixed.useful_mg >= self.forecast.chalk.high_mg {
+            "enough even for the high estimate of"
+        } else {
+            "less than the high estimate of"
+        };
+        let volume = if self.is_drip() {
+            "The bath fills the reservoir, so that all of the riser is wetted."
+        } else {
+            "The bath stops at its dose: more would only be more to rinse."
+        };
+        vec![
+            format!(
+                "Chalk (scale): {}, from {}.",
+                self.forecast.chalk.text, self.forecast.reason
+            ),
+            format!(
+                "The bath {}, {enough} {}.",
+                mixed.useful_text,
+                g(self.forecast.chalk.high_mg)
+            ),
+            volume.to_owned(),
+            format!("Soak: {}.", soak.reason),
+            format!("Rinse: {}.", rinse.reason),
+        ]
+    }
+
+    fn kit(&self, agent: &Agent, mixed: &Mixed, vessel: &Measure) -> Vec<String> {
+        let mut kit = vec![
+            format!("{}: {}", agent.name, mixed.agent_text),
+            format!("Mug or jug for at least {}, on the drip tray", vessel.text),
+            "Measuring cup or jug, spoon".to_owned(),
+            "Bowl for parts, dish soap, soft cloth, paper towel".to_owned(),
+            "Small brush kept for the kitchen only".to_owned(),
+            "Two clear clean glasses".to_owned(),
+        ];
+        if self.is_drip() {
+            kit[1] = format!("The carafe, empty ({})", vessel.text);
+        } else {
+            kit.push("Straightened paper clip for the needles".to_owned());
+        }
+        if mixed.warnings.contains(&Warning::Strong) {
+            kit.push("Gloves and goggles".to_owned());
+        }
+        kit
+    }
+
+    fn working(
+        &self,
+        agent: &Agent,
+        mixed: &Mixed,
+        soaking: &Soaking,
+        soak: &Soak,
+        rinsing: &Rinsing,
+        rinse: &Rinse,
+    ) -> Vec<Working> {
+        let g = |mg: f64| format!("{:.2} g", mg / 1000.0);
+        let mut all = self.forecast.working.clone();
+        all.push(Working::new(
+            "strength of the bath",
+            "agent rounded up to a mark, total kept; strength × agent / total",
+            &[
+                (
+                    "agent as bought",
+                    agent
+                        .percent()
+                        .map_or("powder".to_owned(), |p| format!("{p} % w/v")),
+                ),
+                ("agent", mixed.agent_text.clone()),
+                ("total", mixed.total.text.clone()),
+            ],
+            format!("{:.2} % w/v, pH {:.1}", mixed.percent, mixed.ph),
+            "C₁V₁ = C₂V₂; label strength as given",
+        ));
+        all.push(Working::new(
+            "chalk the bath can take up",
+            "CaCO3 dissolved until the bath reaches pH 4.5",
+            &[
+                ("strength", format!("{:.2} % w/v", mixed.percent)),
+                ("volume", mixed.total.text.clone()),
+            ],
+            format!(
+                "{} usefully, {} at most",
+                g(mixed.useful_mg),
+                g(mixed.capacity_mg)
+            ),
+            bath::SOURCE,
+        ));
+        all.push(Working::new(
+            "soak",
+            "t = V/A ∫ dy/F(y), half as long again for an uneven film",
+            &[
+                (
+                    "strength at the chalk",
+                    format!("{:.2} % w/v", soaking.g_per_l / 10.0),
+                ),
+                ("volume at the chalk", self.units.volume(soaking.bath_ml)),
+                ("area", format!("{:.0} cm²", soaking.area_cm2)),
+                ("chalk", g(soaking.chalk_mg.0)),
+                (
+                    "temperature",
+                    format!("{} °C, hot and cooling", bath::SOAK_C),
+                ),
+            ],
+            format!(
+                "{} ({} to {})",
+                text::minutes(soak.minutes),
+                text::minutes(soak.low),
+                text::minutes(soak.high)
+            ),
+            crate::chem::dissolve::SOURCE,
+        ));
+        all.push(Working::new(
+            "rinse",
+            "Cₙ = C₀ · (Vₕ/(Vₕ+v))ⁿ, the first n at or below the target",
+            &[
+                (
+                    "start C₀",
+                    format!("{:.0} mg/L, the bath itself", rinsing.start_mg_l),
+                ),
+                ("hold-up Vₕ", self.units.volume(rinsing.hold_up_ml)),
+                ("portion v", rinse.portion.text.clone()),
+                ("target", format!("{} mg/L", rinse.target_mg_l)),
+            ],
+            text::count(rinse.portions, "portion", "portions"),
+            crate::chem::washout::SOURCE,
+        ));
+        all
+    }
+}
+
+/// A caution of the bath in words.
+pub(crate) const fn warning(warning: Warning) -> &'static str {
+    match warning {
+        Warning::CitrateMayDrop => {
+            "Calcium citrate may drop out as white sludge if this bath stands: drain it as soon as the soak is over."
+        }
+        Warning::CitrateSludge => {
+            "This much chalk would turn citric acid into white sludge: split the work into two baths, or use vinegar."
+        }
+        Warning::TooWeak => {
+            "This bath may be used up before the chalk is gone: go stronger, or plan a second bath."
+        }
+        Warning::Strong => "Strong acid: gloves, goggles and an open window while you pour.",
+        Warning::KeepCool => "Keep this acid below 60 °C: use it in a cold machine.",
+    }
+}
+
+fn ribbon(steps: &[Step]) -> Ribbon {
+    let mut stretches = Vec::new();
+    let mut clock = 0.0;
+    for step in steps {
+        for (hands_on, minutes) in [(true, step.hands_on_min), (false, step.hands_free_min)] {
+            if minutes > 0.0 {
+                stretches.push(Stretch {
+                    step: step.id.clone(),
+                    label: step.title.clone(),
+                    hands_on,
+                    start_min: clock,
+                    minutes,
+                });
+                clock += minutes;
+            }
+        }
+    }
+    let hands_on_min = steps.iter().map(|s| s.hands_on_min).sum();
+    Ribbon {
+        text: format!(
+            "about {} of work in {}",
+            text::minutes(hands_on_min),
+            text::minutes(clock)
+        ),
+        stretches,
+        hands_on_min,
+        elapsed_min: clock,
+    }
+}
+
+#[cfg(test)]
+pub(crate) mod tests;

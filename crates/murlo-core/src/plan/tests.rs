@@ -1,0 +1,426 @@
+use super::*;
+use crate::brewer::{BrewerDraft, Family};
+use crate::scale::{Baseline, Growth, days_after};
+use crate::units::HardnessUnit;
+use crate::water::{Chemistry, Reading};
+use jiff::civil::date;
+
+/// A plan for a template brewer on hard water, ninety days after its last clean.
+pub(crate) fn plan(family: Family, options: &PlanOptions) -> Result<Plan, Problems> {
+    with_facts(family, 180.0, 90, |facts| facts.plan(options))
+}
+
+fn with_facts<T>(family: Family, hardness: f64, days: i32, ask: impl FnOnce(&Facts) -> T) -> T {
+    let start = date(2026, 6, 1);
+    let draft = BrewerDraft {
+        nickname: "Lamp-room pod".into(),
+        ..BrewerDraft::template(family, Units::Us, "h", "w", start)
+    };
+    let brewer = draft.check("b".into(), None, start).unwrap();
+    let water = Chemistry::of(&Reading::Strip {
+        value: hardness,
+        unit: HardnessUnit::MgPerL,
+    })
+    .unwrap();
+    let circuit = &brewer.circuits[0];
+    let forecast = Growth::new(
+        &brewer,
+        circuit,
+        &[water],
+        Baseline {
+            day: start,
+            left_mg: 0.0,
+        },
+    )
+    .forecast(days_after(start, days), Units::Us);
+    let agents = Agent::starters();
+    ask(&Facts {
+        brewer: &brewer,
+        circuit,
+        forecast: &forecast,
+        agents: &agents,
+        units: Units::Us,
+    })
+}
+
+#[test]
+fn a_pod_brewer_gets_half_and_half_with_whole_dispenses() {
+    let plan = plan(Family::PodReservoir, &PlanOptions::default()).unwrap();
+    assert_eq!(
+        (plan.bath.agent_text.as_str(), plan.bath.water.text.as_str()),
+        ("2 cups", "2 cups")
+    );
+    assert_eq!(
+        plan.dispensing.text,
+        "3 dispenses of 10 fl oz, then about 2 fl oz to pour away"
+    );
+    assert!((plan.bath.percent - 2.5).abs() < 1e-9);
+    let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
+    let order = [
+        "ready", "filter", "parts", "body", "needles", "baseline", "mix", "first", "soak", "run",
+        "wash", "rinse", "verify", "put_back",
+    ];
+    assert_eq!(ids, order);
+    assert!(plan.ribbon.elapsed_min > plan.ribbon.hands_on_min);
+    assert!(plan.left_mg < 0.05 * plan.chalk.mg);
+}
+
+#[test]
+fn a_drip_brewer_gets_a_third_by_its_own_carafe_marks() {
+    let plan = plan(Family::Drip, &PlanOptions::default()).unwrap();
+    assert_eq!(
+        (plan.bath.agent_text.as_str(), plan.bath.water.text.as_str()),
+        ("4 carafe marks", "8 carafe marks")
+    );
+    assert_eq!(plan.rinse.portions, 2);
+    assert!(!plan.steps.iter().any(|s| s.id == "needles"));
+}
+
+#[test]
+fn choices_are_taken_and_wrong_ones_name_their_field() {
+    let neat = PlanOptions {
+        recipe: Some(Recipe::Ratio {
+            agent: 1.0,
+            water: 0.0,
+        }),
+        percent: Some(8.0),
+        soak_minutes: Some(5.0),
+        ..Default::default()
+    };
+    let strong = plan(Family::PodReservoir, &neat).unwrap();
+    assert!((strong.bath.percent - 8.0).abs() < 1e-9);
+    assert!(
+        strong.left_mg
+            > plan(Family::PodReservoir, &PlanOptions::default())
+                .unwrap()
+                .left_mg,
+        "a short soak leaves more"
+    );
+    for (options, code, field) in [
+        (
+            PlanOptions {
+                agent_id: Some("soap".into()),
+                ..Default::default()
+            },
+            Code::UnknownId,
+            "agent_id",
+        ),
+        (
+            PlanOptions {
+                percent: Some(0.0),
+                ..Default::default()
+            },
+            Code::OutOfRange,
+            "percent",
+        ),
+        (
+            PlanOptions {
+                bath: Some("2 L".into()),
+                ..Default::default()
+            },
+            Code::TooMuch,
+            "bath",
+        ),
+        (
+            PlanOptions {
+                bath: Some("½ cup".into()),
+                ..Default::default()
+            },
+            Code::OutOfRange,
+            "bath",
+        ),
+        (
+            PlanOptions {
+                measure: Some(Tool::CarafeMarks),
+                ..Default::default()
+            },
+            Code::Contradiction,
+            "measure",
+        ),
+        (
+            PlanOptions {
+                recipe: Some(Recipe::Dose { g_per_l: 20.0 }),
+                ..Default::default()
+            },
+            Code::Contradiction,
+            "recipe",
+        ),
+        (
+            PlanOptions {
+                soak_minutes: Some(f64::NAN),
+                ..Default::default()
+            },
+            Code::NotANumber,
+            "soak_minutes",
+        ),
+    ] {
+        let problems = plan(Family::PodReservoir, &options).unwrap_err().0;
+        assert_eq!(
+            (problems[0].code, problems[0].field.as_str()),
+            (code, field),
+            "{}",
+            problems[0].message
+        );
+    }
+}
+
+#[test]
+fn every_agent_and_school_makes_a_plan_that_fits_the_reservoir() {
+    for family in Family::ALL {
+        for agent in Agent::starters() {
+            for recipe in Recipe::schools(&agent.form) {
+                let options = PlanOptions {
+                    agent_id: Some(agent.id.clone()),
+                    recipe: Some(recipe),
+                    ..Default::default()
+                };
+                let plan = plan(family, &options).unwrap();
+                assert!(
+                    plan.bath.total.ml
+                        <= if family == Family::Drip {
+                            1775.0
+                        } else {
+                            1420.0
+                        }
+                );
+                assert!(
+                    plan.working
+                        .iter()
+                        .all(|w| !w.source.is_empty() && !w.inputs.is_empty())
+                );
+            }
+        }
+    }
+}
+
+#[test]
+fn baths_are_compared_on_the_same_clean_and_the_quickest_sound_one_is_taken() {
+    for (family, hardness, days) in [
+        (Family::PodReservoir, 180.0, 90),
+        (Family::Drip, 250.0, 60),
+        (Family::PodReservoir, 40.0, 5),
+    ] {
+        let Comparison {
+            alternatives,
+            because,
+        } = with_facts(family, hardness, days, |f| {
+            f.compare(&PlanOptions::default())
+        })
+        .unwrap();
+        assert_eq!(
+            alternatives.len(),
+            7,
+            "four of vinegar, two of powder, one bottle"
+        );
+        let best: Vec<_> = alternatives.iter().filter(|a| a.recommended).collect();
+        assert_eq!(best.len(), 1);
+        assert!(because.starts_with(&best[0].agent_name), "{because}");
+        let sound = alternatives.iter().filter(|a| a.against.is_none());
+        assert!(
+            sound
+                .clone()
+                .all(|a| a.elapsed_min >= best[0].elapsed_min && a.load_percent <= 100.0)
+        );
+        let bottle = alternatives
+            .iter()
+            .find(|a| a.agent_id == "bottled")
+            .unwrap();
+        assert_eq!(
+            bottle.against.as_deref(),
+            Some("needs gloves and goggles"),
+            "strong acid is offered, never recommended"
+        );
+    }
+}
+
+#[test]
+fn when_no_bath_is_enough_that_is_said_and_none_is_recommended() {
+    let Comparison {
+        alternatives,
+        because,
+    } = with_facts(Family::PodReservoir, 400.0, 900, |f| {
+        f.compare(&PlanOptions::default())
+    })
+    .unwrap();
+    assert!(
+        alternatives
+            .iter()
+            .all(|a| !a.recommended && a.against.is_some())
+    );
+    assert!(because.contains("two baths"), "{because}");
+}
+
+#[test]
+fn a_stronger_recipe_of_the_same_agent_never_soaks_longer() {
+    let comparison = with_facts(Family::Drip, 300.0, 60, |f| {
+        f.compare(&PlanOptions::default())
+    })
+    .unwrap();
+    for pair in comparison
+        .alternatives
+        .windows(2)
+        .filter(|p| p[0].agent_id == p[1].agent_id)
+    {
+        assert!(pair[1].percent > pair[0].percent && pair[1].soak_min <= pair[0].soak_min);
+        assert!(pair[1].load_percent < pair[0].load_percent);
+    }
+}
+
+fn changed(family: Family, change: impl FnOnce(&mut Brewer)) -> Plan {
+    with_facts(family, 180.0, 90, |facts| {
+        let mut brewer = facts.brewer.clone();
+        change(&mut brewer);
+        let circuit = &brewer.circuits[0];
+        Facts {
+            brewer: &brewer,
+            circuit,
+            ..*facts
+        }
+        .plan(&PlanOptions::default())
+        .unwrap()
+    })
+}
+
+fn step<'a>(plan: &'a Plan, id: &str) -> &'a Step {
+    plan.steps
+        .iter()
+        .find(|s| s.id == id)
+        .unwrap_or_else(|| panic!("no step {id}"))
+}
+
+#[test]
+fn every_step_says_what_how_to_check_and_the_usual_mistake() {
+    for family in Family::ALL {
+        let plan = plan(family, &PlanOptions::default()).unwrap();
+        for step in &plan.steps {
+            assert!(
+                !step.what.is_empty() && !step.check.is_empty() && !step.mistake.is_empty(),
+                "{}",
+                step.id
+            );
+            assert!(
+                !step.act.is_empty() && step.hands_on_min > 0.0,
+                "{}",
+                step.id
+            );
+        }
+        let ids: std::collections::HashSet<_> = plan.steps.iter().map(|s| &s.id).collect();
+        assert_eq!(ids.len(), plan.steps.len());
+    }
+}
+
+#[test]
+fn cautions_stand_on_the_steps_they_belong_to() {
+    let pod = plan(Family::PodReservoir, &PlanOptions::default()).unwrap();
+    let drip = plan(Family::Drip, &PlanOptions::default()).unwrap();
+    let warns =
+        |plan: &Plan, id: &str, hazard| step(plan, id).cautions.iter().any(|c| c.hazard == hazard);
+    for (plan, id, hazard) in [
+        (&pod, "ready", Hazard::Unplug),
+        (&pod, "ready", Hazard::Manual),
+        (&pod, "body", Hazard::NeverMix),
+        (&pod, "needles", Hazard::Sharp),
+        (&pod, "mix", Hazard::Acid),
+        (&pod, "mix", Hazard::NeverMix),
+        (&pod, "first", Hazard::Hot),
+        (&drip, "half", Hazard::Hot),
+        (&drip, "wash", Hazard::Glass),
+        (&drip, "rinse", Hazard::Hot),
+    ] {
+        assert!(warns(plan, id, hazard), "{id} {hazard:?}");
+    }
+    assert!(
+        !warns(&pod, "wash", Hazard::Glass),
+        "a pod brewer has no carafe to crack"
+    );
+    let hands = |plan: &Plan| {
+        plan.steps
+            .iter()
+            .filter(|s| !s.plugged)
+            .all(|s| s.doing == Doing::Once)
+    };
+    assert!(
+        hands(&pod) && hands(&drip),
+        "nothing is dispensed or timed while unplugged"
+    );
+}
+
+#[test]
+fn a_filter_goes_out_before_any_acid_and_back_after_the_rinse() {
+    let with = changed(Family::Drip, |b| b.filter = true);
+    let place = |id: &str| with.steps.iter().position(|s| s.id == id).unwrap();
+    assert!(place("filter") < place(MIX) && place(RINSE) < place("put_back"));
+    assert!(
+        step(&with, "put_back")
+            .what
+            .iter()
+            .any(|line| line.contains("refit"))
+    );
+    let without = changed(Family::Drip, |b| b.filter = false);
+    assert!(!without.steps.iter().any(|s| s.id == "filter"));
+    assert!(
+        !step(&without, "put_back")
+            .what
+            .iter()
+            .any(|line| line.contains("filter"))
+    );
+}
+
+#[test]
+fn a_cleaning_programme_takes_the_place_of_brewing_by_halves() {
+    let plan = changed(Family::Drip, |b| {
+        b.self_clean = true;
+        b.brew_minutes = Some(12.0);
+    });
+    assert!(
+        !plan
+            .steps
+            .iter()
+            .any(|s| ["half", "soak", "run"].contains(&s.id.as_str()))
+    );
+    assert_eq!(
+        step(&plan, "programme").doing,
+        Doing::Wait { minutes: 36.0 }
+    );
+    let by_hand = changed(Family::Drip, |b| b.brew_minutes = Some(12.0));
+    assert_eq!(step(&by_hand, "half").hands_free_min, 6.0);
+    assert_eq!(
+        step(&by_hand, "rinse").hands_free_min,
+        12.0 * f64::from(by_hand.rinse.portions)
+    );
+}
+
+#[test]
+fn the_ribbon_is_the_steps_end_to_end() {
+    for family in Family::ALL {
+        let plan = plan(family, &PlanOptions::default()).unwrap();
+        let mut clock = 0.0;
+        for stretch in &plan.ribbon.stretches {
+            assert!((stretch.start_min - clock).abs() < 1e-9 && stretch.minutes > 0.0);
+            clock += stretch.minutes;
+        }
+        assert!((clock - plan.ribbon.elapsed_min).abs() < 1e-9);
+        let hands: f64 = plan
+            .ribbon
+            .stretches
+            .iter()
+            .filter(|s| s.hands_on)
+            .map(|s| s.minutes)
+            .sum();
+        assert!((hands - plan.ribbon.hands_on_min).abs() < 1e-9);
+    }
+}
+
+#[test]
+fn one_dispense_of_bath_is_run_without_a_count_afterwards() {
+    let options = PlanOptions {
+        bath: Some("1½ cups".into()),
+        ..Default::default()
+    };
+    let plan = plan(Family::PodReservoir, &options).unwrap();
+    assert_eq!(plan.dispensing.count, 1);
+    assert!(
+        !plan.steps.iter().any(|s| s.id == "run"),
+        "nothing is left to count"
+    );
+}

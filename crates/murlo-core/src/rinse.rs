@@ -1,0 +1,235 @@
+//! The rinse: how many portions until nobody notices, how many more if somebody does, and the ladder that is drawn.
+
+use crate::chem::acid::Acid;
+use crate::chem::washout::Washout;
+use crate::units::{Measure, Units};
+use serde::{Deserialize, Serialize};
+
+/// Acid in water at which nobody notices.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Taste {
+    /// Most people.
+    #[default]
+    Usual,
+    /// A keen nose.
+    Strict,
+}
+
+/// Target for `acid` in mg/L. Sulfamic is not a food: its targets are chosen by caution, not by taste.
+#[must_use]
+pub const fn target_mg_l(acid: Acid, taste: Taste) -> f64 {
+    match (acid, taste) {
+        (Acid::Acetic, Taste::Usual) => 50.0,
+        (Acid::Acetic, Taste::Strict) => 22.0,
+        (Acid::Citric | Acid::CitricMonohydrate | Acid::Lactic, Taste::Usual) => 100.0,
+        (Acid::Citric | Acid::CitricMonohydrate | Acid::Lactic, Taste::Strict) => 50.0,
+        (Acid::Sulfamic, Taste::Usual) => 20.0,
+        (Acid::Sulfamic, Taste::Strict) => 5.0,
+    }
+}
+
+/// Whole dispenses a volume gives, and what is left to pour away.
+///
+/// # Example
+/// ```
+/// let (count, left) = murlo_core::rinse::dispenses(828.0, 355.0, 0.0); // 28 fl oz at 12
+/// assert_eq!((count, left.round()), (2, 118.0));
+/// ```
+#[must_use]
+pub fn dispenses(volume_ml: f64, dispense_ml: f64, dead_volume_ml: f64) -> (u32, f64) {
+    let whole = ((volume_ml - dead_volume_ml) / dispense_ml + 1e-9)
+        .floor()
+        .max(0.0);
+    (whole as u32, volume_ml - whole * dispense_ml)
+}
+
+/// A number of portions that some people go by, beside the computed one.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct School {
+    /// What they say.
+    pub name: String,
+    /// Portions of this brewer that it comes to.
+    pub portions: u32,
+}
+
+/// The rinse of one circuit.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Rinse {
+    /// Portions to count.
+    pub portions: u32,
+    /// One portion.
+    pub portion: Measure,
+    /// Portions one filled reservoir gives.
+    pub per_fill: u32,
+    /// Reservoirs to fill.
+    pub fills: u32,
+    /// Acid before the first portion and after each, mg/L: one more entry than `portions`.
+    pub levels_mg_l: Vec<f64>,
+    /// Share of the acid that one portion leaves behind.
+    pub keeps: f64,
+    /// Where nobody notices, mg/L.
+    pub target_mg_l: f64,
+    /// Portions of one further helping when somebody still notices.
+    pub more: u32,
+    /// All the water for it.
+    pub water: Measure,
+    /// Other people's numbers.
+    pub schools: Vec<School>,
+    /// Why this number.
+    pub reason: String,
+}
+
+/// What a rinse is computed from.
+#[derive(Debug, Clone, Copy)]
+pub struct Rinsing {
+    /// The acid.
+    pub acid: Acid,
+    /// Bath strength, mg/L.
+    pub start_mg_l: f64,
+    /// Whose taste.
+    pub taste: Taste,
+    /// How this path washes out.
+    pub washout: Washout,
+    /// Hold-up, mL.
+    pub hold_up_ml: f64,
+    /// One portion, mL.
+    pub portion_ml: f64,
+    /// Usable reservoir, mL.
+    pub reservoir_ml: f64,
+    /// Left by the level sensor, mL.
+    pub dead_volume_ml: f64,
+}
+
+impl Rinsing {
+    /// The rinse, with the ladder's rungs.
+    #[must_use]
+    pub fn compute(&self, units: Units) -> Rinse {
+        let target = target_mg_l(self.acid, self.taste);
+        let number = |from, to| {
+            self.washout
+                .portions(self.hold_up_ml, self.portion_ml, from, to)
+        };
+        let portions = number(self.start_mg_l, target);
+        let per_fill = dispenses(self.reservoir_ml, self.portion_ml, self.dead_volume_ml)
+            .0
+            .max(1);
+        let fills = portions.div_ceil(per_fill);
+        // Somebody notices below the usual line: their own line is taken to lie as far down as the strict one.
+        let keener = target_mg_l(self.acid, Taste::Usual) / target_mg_l(self.acid, Taste::Strict);
+        let level = |n: u32| {
+            self.start_mg_l
+                * self
+                    .washout
+                    .remaining(self.hold_up_ml, self.portion_ml, f64::from(n))
+        };
+        let noun = if self.washout == Washout::Drip {
+            "carafe"
+        } else {
+            "reservoir"
+        };
+        let school = |name: String, portions| School { name, portions };
+        let mut schools = match self.washout {
+            Washout::Drip => vec![
+                school("one full carafe".into(), per_fill),
+                school("two pots".into(), 2 * per_fill),
+            ],
+            _ => vec![
+                school("a couple of cups".into(), 2),
+                school(format!("one full {noun}"), per_fill),
+                school(format!("two {noun}s"), 2 * per_fill),
+                school(format!("four {noun}s"), 4 * per_fill),
+            ],
+        };
+        schools.sort_by_key(|s| s.portions);
+        let hold_up = units.volume(self.hold_up_ml);
+        Rinse {
+            portions,
+            portion: units.measure(self.portion_ml),
+            per_fill,
+            fills,
+            levels_mg_l: (0..=portions).map(level).collect(),
+            keeps: self
+                .washout
+                .remaining(self.hold_up_ml, self.portion_ml, 1.0),
+            target_mg_l: target,
+            more: number(keener, 1.0).max(1),
+            water: units.measure(self.portion_ml * f64::from(portions)),
+            schools,
+            reason: format!(
+                "{hold_up} stays in the brewer each time, so every {} only thins what is left; from {} mg/L down to {target} mg/L",
+                if noun == "carafe" {
+                    "carafe"
+                } else {
+                    "dispense"
+                },
+                self.start_mg_l.round(),
+            ),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn pod(portion_ml: f64, start_mg_l: f64, taste: Taste) -> Rinsing {
+        Rinsing {
+            acid: Acid::Acetic,
+            start_mg_l,
+            taste,
+            washout: Washout::TankBatch,
+            hold_up_ml: 355.0,
+            portion_ml,
+            reservoir_ml: 1400.0,
+            dead_volume_ml: 30.0,
+        }
+    }
+
+    #[test]
+    fn dispenses_are_floored_and_the_rest_is_poured_away() {
+        for (volume, dispense, dead, count, left) in [
+            (828.0, 355.0, 0.0, 2, 118.0),
+            (1400.0, 235.0, 30.0, 5, 225.0),
+            (20.0, 235.0, 30.0, 0, 20.0),
+            (0.9, 0.3, 0.0, 3, 0.0),
+        ] {
+            let (n, rest) = dispenses(volume, dispense, dead);
+            assert_eq!(n, count);
+            assert!((rest - left).abs() < 1e-9, "{rest}");
+        }
+    }
+
+    #[test]
+    fn a_pod_tank_is_rinsed_by_the_published_numbers_with_every_school_beside_it() {
+        let usual = pod(235.0, 25_000.0, Taste::Usual).compute(Units::Metric);
+        assert_eq!(
+            (usual.portions, usual.per_fill, usual.fills, usual.more),
+            (13, 5, 3, 2)
+        );
+        assert_eq!(
+            pod(235.0, 25_000.0, Taste::Strict)
+                .compute(Units::Metric)
+                .portions,
+            14
+        );
+        assert_eq!(usual.levels_mg_l.len(), 14);
+        assert!(usual.levels_mg_l[13] <= 50.0 && usual.levels_mg_l[12] > 50.0);
+        assert_eq!(
+            usual.schools.iter().map(|s| s.portions).collect::<Vec<_>>(),
+            [2, 5, 10, 20]
+        );
+    }
+
+    proptest! {
+        #[test]
+        fn one_more_rinse_never_leaves_more(portion in 30.0..1500.0f64, start in 100.0..200_000.0f64) {
+            let levels = pod(portion, start, Taste::Strict).compute(Units::Us).levels_mg_l;
+            prop_assert!(levels.windows(2).all(|w| w[1] < w[0]));
+        }
+    }
+}

@@ -1,0 +1,169 @@
+//! Words shared by every module: names people give, and dates and durations as people say them.
+
+use crate::problem::{Code, Problem};
+use jiff::civil::Date;
+
+/// Longest name a person may give; long enough for any, short enough for a card.
+pub const NAME_MAX: usize = 80;
+/// Longest note.
+pub const NOTE_MAX: usize = 2000;
+
+/// A name without outer blanks.
+///
+/// # Errors
+/// `Missing` when empty, `OutOfRange` above [`NAME_MAX`] characters.
+pub fn name(field: &str, text: &str) -> Result<String, Problem> {
+    bounded(field, text, NAME_MAX)
+}
+
+/// A note without outer blanks.
+///
+/// # Errors
+/// `Missing` when empty, `OutOfRange` above [`NOTE_MAX`] characters.
+pub fn note(field: &str, text: &str) -> Result<String, Problem> {
+    bounded(field, text, NOTE_MAX)
+}
+
+fn bounded(field: &str, text: &str, most: usize) -> Result<String, Problem> {
+    let text = text.trim();
+    let length = text.chars().count();
+    if length == 0 {
+        return Err(Problem::new(
+            Code::Missing,
+            field,
+            format!("give a {} of 1 to {most} characters", last(field)),
+        ));
+    }
+    if length > most {
+        return Err(Problem::new(
+            Code::OutOfRange,
+            field,
+            format!(
+                "{} has {length} characters: give at most {most}",
+                last(field)
+            ),
+        ));
+    }
+    Ok(text.to_owned())
+}
+
+fn last(field: &str) -> &str {
+    field.rsplit('.').next().unwrap_or(field)
+}
+
+/// An identity made by a device: 1 to 64 letters, digits, `-` or `_`.
+///
+/// # Errors
+/// `WrongType` for anything else.
+pub fn id(field: &str, text: &str) -> Result<String, Problem> {
+    let fits = (1..=64).contains(&text.len())
+        && text
+            .chars()
+            .all(|c| c.is_ascii_alphanumeric() || c == '-' || c == '_');
+    if fits {
+        Ok(text.to_owned())
+    } else {
+        Err(Problem::new(
+            Code::WrongType,
+            field,
+            "an id is 1 to 64 letters, digits, - or _",
+        ))
+    }
+}
+
+const MONTHS: [&str; 12] = [
+    "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
+];
+
+/// "12 Dec", with the year when it is not `today`'s.
+#[must_use]
+pub fn day(date: Date, today: Date) -> String {
+    let month = MONTHS[(date.month() - 1) as usize];
+    if date.year() == today.year() {
+        format!("{} {month}", date.day())
+    } else {
+        format!("{} {month} {}", date.day(), date.year())
+    }
+}
+
+/// "25 min", "1 h 10 min".
+#[must_use]
+pub fn minutes(value: f64) -> String {
+    let total = value.round() as i64;
+    match (total / 60, total % 60) {
+        (0, m) => format!("{m} min"),
+        (h, 0) => format!("{h} h"),
+        (h, m) => format!("{h} h {m} min"),
+    }
+}
+
+/// "1 dispense", "3 dispenses".
+#[must_use]
+pub fn count(n: u32, one: &str, many: &str) -> String {
+    format!("{n} {}", if n == 1 { one } else { many })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use jiff::civil::date;
+
+    #[test]
+    fn names_are_trimmed_and_bounded() {
+        assert_eq!(name("nickname", "  Kiln drip ").unwrap(), "Kiln drip");
+        assert_eq!(
+            name("nickname", "ü".repeat(80).as_str())
+                .unwrap()
+                .chars()
+                .count(),
+            80
+        );
+        for (text, code) in [
+            ("", Code::Missing),
+            (" \n ", Code::Missing),
+            ("x".repeat(81).as_str(), Code::OutOfRange),
+        ] {
+            let problem = name("home.name", text).unwrap_err();
+            assert_eq!((problem.code, problem.field.as_str()), (code, "home.name"));
+            assert!(
+                problem.message.contains("name") && !problem.message.contains("home."),
+                "{}",
+                problem.message
+            );
+        }
+        assert_eq!(
+            note("text", &"x".repeat(2001)).unwrap_err().code,
+            Code::OutOfRange
+        );
+    }
+
+    #[test]
+    fn ids_are_plain() {
+        for good in ["a", "6f1c-22", "Demo_1", &"x".repeat(64)] {
+            assert_eq!(id("id", good).unwrap(), good);
+        }
+        for bad in ["", "a b", "../x", "é", &"x".repeat(65)] {
+            assert_eq!(id("id", bad).unwrap_err().code, Code::WrongType, "{bad}");
+        }
+    }
+
+    #[test]
+    fn days_minutes_and_counts_read_as_people_say_them() {
+        let today = date(2026, 11, 23);
+        assert_eq!(day(date(2026, 12, 3), today), "3 Dec");
+        assert_eq!(day(date(2027, 1, 7), today), "7 Jan 2027");
+        for (value, text) in [
+            (0.4, "0 min"),
+            (25.0, "25 min"),
+            (60.0, "1 h"),
+            (154.2, "2 h 34 min"),
+            (1440.0, "24 h"),
+        ] {
+            assert_eq!(minutes(value), text);
+        }
+        assert_eq!(
+            (count(1, "mug", "mugs"), count(0, "mug", "mugs")),
+            ("1 mug".to_owned(), "0 mugs".to_owned())
+        );
+    }
+}

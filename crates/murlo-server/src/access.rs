@@ -1,0 +1,190 @@
+//! Who may ask: host and origin checks, the passcode, and signed-in devices.
+
+use crate::error::{ApiError, Body};
+use crate::state::AppState;
+use argon2::Argon2;
+use argon2::password_hash::{PasswordHasher, PasswordVerifier, phc::PasswordHash};
+use axum::extract::{Request, State};
+use axum::http::{HeaderMap, Method, StatusCode, header};
+use axum::middleware::Next;
+use axum::response::{IntoResponse, Response};
+use axum_extra::extract::cookie::{Cookie, CookieJar, SameSite};
+use jiff::SignedDuration;
+use serde::{Deserialize, Serialize};
+use sha2::{Digest, Sha256};
+use std::sync::PoisonError;
+use utoipa::ToSchema;
+
+const COOKIE: &str = "murlo_device";
+/// A device stays signed in this long.
+const SESSION_DAYS: i64 = 180;
+/// Sign-ins tried within a minute, by anybody.
+const TRIES_A_MINUTE: usize = 5;
+
+/// A PHC string of the passcode, for the store.
+///
+/// # Errors
+/// When the passcode is too short, or the system gives no randomness.
+pub fn hash_passcode(passcode: &str) -> Result<String, String> {
+    if passcode.chars().count() < 6 {
+        return Err("a passcode has at least 6 characters".to_owned());
+    }
+    Argon2::default()
+        .hash_password(passcode.as_bytes())
+        .map(|hash| hash.to_string())
+        .map_err(|e| e.to_string())
+}
+
+/// Whether this device is signed in.
+#[derive(Serialize, ToSchema)]
+pub struct Session {
+    /// A passcode is needed at all.
+    guarded: bool,
+    /// This device may ask.
+    signed_in: bool,
+}
+
+/// What a device signs in with.
+#[derive(Deserialize, ToSchema)]
+pub struct SignIn {
+    /// The household's passcode.
+    passcode: String,
+}
+
+fn token_hash(jar: &CookieJar) -> Option<String> {
+    jar.get(COOKIE)
+        .map(|cookie| hex(&Sha256::digest(cookie.value())))
+}
+
+fn hex(bytes: &[u8]) -> String {
+    bytes.iter().map(|b| format!("{b:02x}")).collect()
+}
+
+async fn signed_in(state: &AppState, jar: &CookieJar) -> Result<bool, ApiError> {
+    let Some(hash) = token_hash(jar) else {
+        return Ok(false);
+    };
+    let not_before = (state.now() - SignedDuration::from_hours(24 * SESSION_DAYS)).as_second();
+    state
+        .store(move |store| Ok(store.has_session(&hash, not_before)?))
+        .await
+}
+
+/// Refuses pages of other sites, hosts that are not ours by name, and devices that are not signed in.
+pub async fn guard(
+    State(state): State<AppState>,
+    jar: CookieJar,
+    request: Request,
+    next: Next,
+) -> Response {
+    let refuse = |status, why: &str| ApiError::Forbidden(status, why.to_owned()).into_response();
+    if !own_page(request.headers(), request.method()) {
+        return refuse(
+            StatusCode::FORBIDDEN,
+            "this request comes from another site: open Murlo itself",
+        );
+    }
+    let path = request.uri().path();
+    if state.guarded && path.starts_with("/api/") && path != "/api/session" {
+        match signed_in(&state, &jar).await {
+            Ok(true) => {}
+            Ok(false) => {
+                return refuse(
+                    StatusCode::UNAUTHORIZED,
+                    "sign this device in with the passcode first",
+                );
+            }
+            Err(error) => return error.into_response(),
+        }
+    }
+    next.run(request).await
+}
+
+/// The origin, where given, must name the host asked; a name that points at this machine from outside is refused
+/// because only addresses, `localhost` and `.local` names are ever ours.
+fn own_page(headers: &HeaderMap, method: &Method) -> bool {
+    let text = |name| {
+        headers
+            .get(name)
+            .and_then(|v: &axum::http::HeaderValue| v.to_str().ok())
+    };
+    let Some(host) = text(header::HOST) else {
+        return false;
+    };
+    let name = host.rsplit_once(':').map_or(
+        host,
+        |(name, port)| if port.ends_with(']') { host } else { name },
+    );
+    let bare = name.trim_matches(['[', ']']);
+    let ours =
+        bare == "localhost" || bare.ends_with(".local") || bare.parse::<std::net::IpAddr>().is_ok();
+    let same = text(header::ORIGIN)
+        .is_none_or(|origin| origin.split_once("://").is_some_and(|(_, at)| at == host));
+    ours && (same || method.is_safe())
+}
+
+/// Tells whether this device is signed in.
+#[utoipa::path(get, path = "/api/session", responses((status = 200, body = Session)))]
+pub async fn session(
+    State(state): State<AppState>,
+    jar: CookieJar,
+) -> Result<axum::Json<Session>, ApiError> {
+    let signed_in = !state.guarded || signed_in(&state, &jar).await?;
+    Ok(axum::Json(Session {
+        guarded: state.guarded,
+        signed_in,
+    }))
+}
+
+/// Signs this device in.
+#[utoipa::path(post, path = "/api/session", request_body = SignIn, responses((status = 204), (status = 401), (status = 429)))]
+pub async fn sign_in(
+    State(state): State<AppState>,
+    jar: CookieJar,
+    Body(given): Body<SignIn>,
+) -> Result<(CookieJar, StatusCode), ApiError> {
+    throttle(&state)?;
+    let now = state.now().as_second();
+    let mut bytes = [0_u8; 32];
+    getrandom::fill(&mut bytes).map_err(|e| ApiError::Internal(e.to_string()))?;
+    let token = hex(&bytes);
+    let hash = hex(&Sha256::digest(&token));
+    state
+        .store(move |store| {
+            let known = store.passcode()?.unwrap_or_default();
+            let fits = PasswordHash::new(&known).is_ok_and(|phc| {
+                Argon2::default()
+                    .verify_password(given.passcode.as_bytes(), &phc)
+                    .is_ok()
+            });
+            if !fits {
+                return Err(ApiError::Forbidden(
+                    StatusCode::UNAUTHORIZED,
+                    "that is not the passcode".to_owned(),
+                ));
+            }
+            Ok(store.add_session(&hash, now)?)
+        })
+        .await?;
+    let cookie = Cookie::build((COOKIE, token))
+        .http_only(true)
+        .same_site(SameSite::Strict)
+        .path("/")
+        .permanent();
+    Ok((jar.add(cookie), StatusCode::NO_CONTENT))
+}
+
+fn throttle(state: &AppState) -> Result<(), ApiError> {
+    let now = state.now();
+    let mut tries = state
+        .attempts
+        .lock()
+        .unwrap_or_else(PoisonError::into_inner);
+    tries.retain(|at| now.duration_since(*at) < SignedDuration::from_mins(1));
+    if tries.len() >= TRIES_A_MINUTE {
+        let why = "too many tries: wait a minute".to_owned();
+        return Err(ApiError::Forbidden(StatusCode::TOO_MANY_REQUESTS, why));
+    }
+    tries.push(now);
+    Ok(())
+}

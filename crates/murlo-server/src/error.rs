@@ -1,0 +1,154 @@
+//! Every refusal as `application/problem+json` (RFC 9457) with one entry per wrong field.
+
+use axum::extract::FromRequest;
+use axum::extract::rejection::{JsonRejection, QueryRejection};
+use axum::http::{StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use murlo_core::problem::{Code, Problem, Problems};
+use murlo_store::StoreError;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Why a request was refused.
+#[derive(Debug)]
+pub enum ApiError {
+    /// Wrong fields.
+    Wrong(Problems),
+    /// Does not fit what has happened.
+    Conflict(Problem),
+    /// Nothing there.
+    NotFound(String),
+    /// Not signed in, or from a foreign page.
+    Forbidden(StatusCode, String),
+    /// The request itself, before its fields.
+    Request(StatusCode, String),
+    /// Ours; the cause is logged, not sent.
+    Internal(String),
+}
+
+/// The body of a refusal.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ProblemBody {
+    /// Always `about:blank`: the status tells the kind.
+    #[serde(rename = "type")]
+    kind: &'static str,
+    /// The status in words.
+    title: String,
+    /// The HTTP status.
+    status: u16,
+    /// What was wrong and what would be right.
+    detail: String,
+    /// One entry per wrong field.
+    errors: Vec<Problem>,
+}
+
+impl IntoResponse for ApiError {
+    fn into_response(self) -> Response {
+        let (status, detail, errors) = match self {
+            Self::Wrong(problems) => (
+                StatusCode::UNPROCESSABLE_ENTITY,
+                problems.to_string(),
+                problems.0,
+            ),
+            Self::Conflict(problem) => {
+                (StatusCode::CONFLICT, problem.message.clone(), vec![problem])
+            }
+            Self::NotFound(what) => (StatusCode::NOT_FOUND, what, Vec::new()),
+            Self::Forbidden(status, why) | Self::Request(status, why) => (status, why, Vec::new()),
+            Self::Internal(cause) => {
+                tracing::error!(%cause, "request failed");
+                let detail = "something went wrong here; nothing was changed, try again".to_owned();
+                (StatusCode::INTERNAL_SERVER_ERROR, detail, Vec::new())
+            }
+        };
+        let body = ProblemBody {
+            kind: "about:blank",
+            title: status.canonical_reason().unwrap_or("Refused").to_owned(),
+            status: status.as_u16(),
+            detail,
+            errors,
+        };
+        (
+            status,
+            [(header::CONTENT_TYPE, "application/problem+json")],
+            axum::Json(body).0.into_json(),
+        )
+            .into_response()
+    }
+}
+
+impl ProblemBody {
+    fn into_json(self) -> String {
+        serde_json::to_string(&self).expect("a problem is plain data")
+    }
+}
+
+impl From<StoreError> for ApiError {
+    fn from(error: StoreError) -> Self {
+        match error {
+            StoreError::NotFound { .. } => Self::NotFound(error.to_string()),
+            StoreError::Conflict(problem) => Self::Conflict(problem),
+            StoreError::Wrong(problems) => Self::Wrong(problems),
+            other => Self::Internal(other.to_string()),
+        }
+    }
+}
+
+impl From<Problems> for ApiError {
+    fn from(problems: Problems) -> Self {
+        Self::Wrong(problems)
+    }
+}
+
+impl From<Problem> for ApiError {
+    fn from(problem: Problem) -> Self {
+        Self::Wrong(problem.into())
+    }
+}
+
+impl From<JsonRejection> for ApiError {
+    fn from(rejection: JsonRejection) -> Self {
+        match rejection {
+            JsonRejection::JsonDataError(e) => {
+                let text = e.body_text();
+                let message = text
+                    .split_once(": ")
+                    .map_or(text.as_str(), |(_, why)| why)
+                    .to_owned();
+                let field = message
+                    .split_once(": ")
+                    .map_or("", |(path, _)| path)
+                    .to_owned();
+                Self::Wrong(
+                    Problem::new(
+                        Code::WrongType,
+                        if field.contains(' ') {
+                            String::new()
+                        } else {
+                            field
+                        },
+                        message,
+                    )
+                    .into(),
+                )
+            }
+            other => Self::Request(other.status(), other.body_text()),
+        }
+    }
+}
+
+/// A JSON body; refusals are problems.
+#[derive(FromRequest)]
+#[from_request(via(axum::Json), rejection(ApiError))]
+pub struct Body<T>(pub T);
+
+/// A query string; refusals are problems.
+#[derive(axum::extract::FromRequestParts)]
+#[from_request(via(axum::extract::Query), rejection(ApiError))]
+pub struct Asked<T>(pub T);
+
+impl From<QueryRejection> for ApiError {
+    fn from(rejection: QueryRejection) -> Self {
+        Self::Request(rejection.status(), rejection.body_text())
+    }
+}

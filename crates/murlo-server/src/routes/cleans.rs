@@ -1,0 +1,178 @@
+//! Plans, mixes and running cleans.
+
+use crate::api::{CleanView, SentEvent, StartClean};
+use crate::error::{ApiError, Body};
+use crate::past::Past;
+use crate::state::{AppState, today};
+use axum::Json;
+use axum::extract::{Path, State};
+use jiff::Timestamp;
+use murlo_core::bench::{BenchMix, MixDraft};
+use murlo_core::brewer::Brewer;
+use murlo_core::clean::{Act, Event, admit, replay};
+use murlo_core::household::CleanRecord;
+use murlo_core::plan::{Comparison, Facts, Plan, PlanOptions};
+use murlo_core::problem::Problems;
+use murlo_core::text;
+use murlo_store::Store;
+
+/// Asks the core about one brewer's clean, with the household's taste and usual agent filled in.
+fn ask<T>(
+    store: &Store,
+    id: &str,
+    mut options: PlanOptions,
+    now: Timestamp,
+    question: impl FnOnce(&Facts, &PlanOptions) -> Result<T, Problems>,
+) -> Result<T, ApiError> {
+    let brewer: Brewer = store.get(id)?;
+    let past = Past::read(store, now)?;
+    let circuit = brewer
+        .circuits
+        .first()
+        .ok_or_else(|| ApiError::Internal("a brewer without circuits".into()))?;
+    let forecast = past
+        .facts()
+        .forecast(&brewer, circuit)
+        .ok_or_else(|| ApiError::Internal("a water is gone".into()))?;
+    options.taste = options.taste.or(Some(past.settings.taste));
+    options.agent_id = options.agent_id.or_else(|| Some("vinegar".to_owned()));
+    let agents = store.current()?;
+    let facts = Facts {
+        brewer: &brewer,
+        circuit,
+        forecast: &forecast,
+        agents: &agents,
+        units: past.settings.units,
+    };
+    Ok(question(&facts, &options)?)
+}
+
+/// The plan for a brewer, for these choices.
+#[utoipa::path(post, path = "/api/brewers/{id}/plan", params(("id" = String, Path)), request_body = PlanOptions, responses((status = 200, body = Plan), (status = 404), (status = 422)))]
+pub async fn plan(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(options): Body<PlanOptions>,
+) -> Result<Json<Plan>, ApiError> {
+    let now = state.now();
+    Ok(Json(
+        state
+            .store(move |store| {
+                ask(store, &id, options, now, |facts, options| {
+                    facts.plan(options)
+                })
+            })
+            .await?,
+    ))
+}
+
+/// The same clean with every agent and recipe, side by side.
+#[utoipa::path(get, path = "/api/brewers/{id}/baths", params(("id" = String, Path)), responses((status = 200, body = Comparison), (status = 404)))]
+pub async fn baths(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<Json<Comparison>, ApiError> {
+    let now = state.now();
+    Ok(Json(
+        state
+            .store(move |store| {
+                ask(store, &id, PlanOptions::default(), now, |facts, options| {
+                    facts.compare(options)
+                })
+            })
+            .await?,
+    ))
+}
+
+/// Mixes a bath without a brewer.
+#[utoipa::path(post, path = "/api/mix", request_body = MixDraft, responses((status = 200, body = BenchMix), (status = 422)))]
+pub async fn mix(
+    State(state): State<AppState>,
+    Body(draft): Body<MixDraft>,
+) -> Result<Json<BenchMix>, ApiError> {
+    Ok(Json(
+        state
+            .store(move |store| Ok(draft.mix(&store.current()?)?))
+            .await?,
+    ))
+}
+
+/// Starts a clean; its plan is frozen.
+#[utoipa::path(post, path = "/api/brewers/{id}/cleans", params(("id" = String, Path)), request_body = StartClean, responses((status = 200, body = CleanView), (status = 404), (status = 409), (status = 422)))]
+pub async fn start(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(start): Body<StartClean>,
+) -> Result<Json<CleanView>, ApiError> {
+    text::id("id", &start.id)?;
+    let now = state.now();
+    let view = state.store(move |store| {
+        let plan = ask(store, &id, start.options, now, |facts, options| {
+            facts.plan(options)
+        })?;
+        store.start_clean(&start.id, &plan)?;
+        view(store.clean(&start.id)?, now)
+    });
+    let view = view.await?;
+    state.changed("facts");
+    Ok(Json(view))
+}
+
+fn view(record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
+    let state =
+        replay(&record.plan, &record.events).map_err(|p| ApiError::Internal(p.to_string()))?;
+    Ok(CleanView {
+        id: record.id,
+        plan: record.plan,
+        state,
+        now,
+    })
+}
+
+/// Where a clean stands.
+#[utoipa::path(get, path = "/api/cleans/{id}", params(("id" = String, Path)), responses((status = 200, body = CleanView), (status = 404)))]
+pub async fn clean(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<Json<CleanView>, ApiError> {
+    let now = state.now();
+    Ok(Json(
+        state
+            .store(move |store| view(store.clean(&id)?, now))
+            .await?,
+    ))
+}
+
+/// Takes an act in; sending it again is harmless.
+#[utoipa::path(post, path = "/api/cleans/{id}/events", params(("id" = String, Path)), request_body = SentEvent, responses((status = 200, body = CleanView), (status = 404), (status = 409), (status = 422)))]
+pub async fn act(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(sent): Body<SentEvent>,
+) -> Result<Json<CleanView>, ApiError> {
+    let now = state.now();
+    let changed = format!("clean:{id}");
+    let closes = matches!(
+        sent.act,
+        Act::Finished { .. } | Act::Abandoned | Act::Reopened
+    );
+    let view = state.store(move |store| {
+        let day = today(now, &store.settings()?.time_zone);
+        let event = Event {
+            id: sent.id,
+            at: now,
+            device_at: sent.device_at,
+            act: sent.act,
+        };
+        let record = store.append_event(&id, &event.clone(), |record| {
+            admit(&record.plan, &record.events, event, day).map(|(event, _)| event)
+        })?;
+        view(record, now)
+    });
+    let view = view.await?;
+    state.changed(&changed);
+    if closes {
+        state.changed("facts");
+    }
+    Ok(Json(view))
+}

@@ -1,0 +1,359 @@
+//! Homes, waters, agents, brewers, settings, and the Counter computed from them.
+
+use crate::api::{
+    BrewerView, CounterView, FamilyView, HomeDraft, HouseholdView, PastCleanDraft, WaterView,
+};
+use crate::error::{ApiError, Body};
+use crate::past::Past;
+use crate::routes::log::log_lines;
+use crate::state::{AppState, today};
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use murlo_core::bath::Agent;
+use murlo_core::brewer::{Brewer, BrewerDraft, Family};
+use murlo_core::counter::BrewerCard;
+use murlo_core::household::{Home, PastClean, Settings};
+use murlo_core::problem::{Code, Problem};
+use murlo_core::text;
+use murlo_core::water::{Chemistry, Water, WaterDraft, class};
+use murlo_store::Store;
+use uuid::Uuid;
+
+/// Brewers, most urgent first.
+#[utoipa::path(get, path = "/api/counter", responses((status = 200, body = CounterView)))]
+pub async fn counter(State(state): State<AppState>) -> Result<Json<CounterView>, ApiError> {
+    let now = state.now();
+    let view = state.store(move |store| {
+        let past = Past::read(store, now)?;
+        let brewers: Vec<BrewerCard> = past.facts().cards(&store.current::<Brewer>()?);
+        Ok(CounterView {
+            today: past.today,
+            brewers,
+        })
+    });
+    Ok(Json(view.await?))
+}
+
+/// Settings, homes, waters and agents.
+#[utoipa::path(get, path = "/api/household", responses((status = 200, body = HouseholdView)))]
+pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdView>, ApiError> {
+    let now = state.now();
+    let view = state.store(move |store| {
+        let settings = store.settings()?;
+        Ok(HouseholdView {
+            today: today(now, &settings.time_zone),
+            settings,
+            homes: store.current()?,
+            waters: store
+                .current::<Water>()?
+                .into_iter()
+                .map(water_view)
+                .collect(),
+            agents: store.current()?,
+            empty: store.is_empty()?,
+        })
+    });
+    Ok(Json(view.await?))
+}
+
+fn water_view(water: Water) -> WaterView {
+    let text = Chemistry::of(&water.reading).map_or_else(
+        |problem| problem.message,
+        |c| {
+            format!(
+                "about {:.0} mg/L, {}, {}",
+                c.hardness,
+                class(c.hardness),
+                c.known_from()
+            )
+        },
+    );
+    WaterView { water, text }
+}
+
+/// Replaces the settings.
+#[utoipa::path(put, path = "/api/settings", request_body = Settings, responses((status = 204), (status = 422)))]
+pub async fn put_settings(
+    State(state): State<AppState>,
+    Body(settings): Body<Settings>,
+) -> Result<StatusCode, ApiError> {
+    if TimeZone::get(&settings.time_zone).is_err() {
+        let message = "no such time zone: give an IANA name such as Europe/Lisbon or UTC";
+        return Err(Problem::new(Code::NotAChoice, "time_zone", message).into());
+    }
+    state
+        .store(move |store| Ok(store.put_settings(&settings)?))
+        .await?;
+    state.changed("facts");
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Adds a home.
+#[utoipa::path(post, path = "/api/homes", request_body = HomeDraft, responses((status = 200, body = Home), (status = 422)))]
+pub async fn add_home(
+    State(state): State<AppState>,
+    Body(draft): Body<HomeDraft>,
+) -> Result<Json<Home>, ApiError> {
+    let home = Home {
+        id: Uuid::new_v4().to_string(),
+        name: text::name("name", &draft.name)?,
+    };
+    let kept = home.clone();
+    state.store(move |store| Ok(store.put(&kept)?)).await?;
+    state.changed("facts");
+    Ok(Json(home))
+}
+
+/// Adds a water.
+#[utoipa::path(post, path = "/api/waters", request_body = WaterDraft, responses((status = 200, body = Water), (status = 422)))]
+pub async fn add_water(
+    State(state): State<AppState>,
+    Body(draft): Body<WaterDraft>,
+) -> Result<Json<Water>, ApiError> {
+    let water = draft.check(Uuid::new_v4().to_string())?;
+    let kept = water.clone();
+    state.store(move |store| Ok(store.put(&kept)?)).await?;
+    state.changed("facts");
+    Ok(Json(water))
+}
+
+/// Changes what is known of a water.
+#[utoipa::path(put, path = "/api/waters/{id}", params(("id" = String, Path)), request_body = WaterDraft, responses((status = 200, body = Water), (status = 404), (status = 422)))]
+pub async fn change_water(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(draft): Body<WaterDraft>,
+) -> Result<Json<Water>, ApiError> {
+    let water = draft.check(id)?;
+    let kept = water.clone();
+    state
+        .store(move |store| {
+            store.get::<Water>(&kept.id)?;
+            Ok(store.put(&kept)?)
+        })
+        .await?;
+    state.changed("facts");
+    Ok(Json(water))
+}
+
+/// Changes an agent: its name, strength or bottle.
+#[utoipa::path(put, path = "/api/agents/{id}", params(("id" = String, Path)), request_body = Agent, responses((status = 204), (status = 404), (status = 422)))]
+pub async fn change_agent(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(agent): Body<Agent>,
+) -> Result<StatusCode, ApiError> {
+    agent.check()?;
+    if agent.id != id {
+        return Err(Problem::new(
+            Code::Contradiction,
+            "id",
+            "the id in the address and in the body differ",
+        )
+        .into());
+    }
+    state
+        .store(move |store| {
+            store.get::<Agent>(&id)?;
+            Ok(store.put(&agent)?)
+        })
+        .await?;
+    state.changed("facts");
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Families with their starting figures, for a new brewer.
+#[utoipa::path(get, path = "/api/families", responses((status = 200, body = Vec<FamilyView>)))]
+pub async fn families(State(state): State<AppState>) -> Result<Json<Vec<FamilyView>>, ApiError> {
+    let now = state.now();
+    let views = state.store(move |store| {
+        let settings = store.settings()?;
+        let today = today(now, &settings.time_zone);
+        let home = store
+            .current::<Home>()?
+            .first()
+            .map_or_else(String::new, |h| h.id.clone());
+        let water = store
+            .current::<Water>()?
+            .first()
+            .map_or_else(String::new, |w| w.id.clone());
+        let view = |family: Family| FamilyView {
+            family,
+            label: family.label().to_owned(),
+            draft: BrewerDraft::template(family, settings.units, &home, &water, today),
+        };
+        Ok(Vec::from(Family::ALL.map(view)))
+    });
+    Ok(Json(views.await?))
+}
+
+/// Checks a form against what the household has, and keeps the brewer.
+fn keep_brewer(
+    store: &Store,
+    id: String,
+    draft: &BrewerDraft,
+    before: Option<&Brewer>,
+    now: Timestamp,
+) -> Result<BrewerCard, ApiError> {
+    let today = today(now, &store.settings()?.time_zone);
+    let brewer = draft.check(id, before, today)?;
+    if store.get::<Home>(&brewer.home_id).is_err() {
+        return Err(Problem::new(
+            Code::UnknownId,
+            "home_id",
+            "no such home: choose one of the list or add it first",
+        )
+        .into());
+    }
+    if store.get::<Water>(brewer.water_id()).is_err() {
+        return Err(Problem::new(
+            Code::UnknownId,
+            "water_id",
+            "no such water: choose one of the list or add it first",
+        )
+        .into());
+    }
+    store.put(&brewer)?;
+    let past = Past::read(store, now)?;
+    past.facts()
+        .card(&brewer)
+        .ok_or_else(|| ApiError::Internal("a kept brewer has no card".into()))
+}
+
+/// Adds a brewer.
+#[utoipa::path(post, path = "/api/brewers", request_body = BrewerDraft, responses((status = 200, body = BrewerCard), (status = 422)))]
+pub async fn add_brewer(
+    State(state): State<AppState>,
+    Body(draft): Body<BrewerDraft>,
+) -> Result<Json<BrewerCard>, ApiError> {
+    let now = state.now();
+    let card = state
+        .store(move |store| keep_brewer(store, Uuid::new_v4().to_string(), &draft, None, now))
+        .await?;
+    state.changed("facts");
+    Ok(Json(card))
+}
+
+/// One brewer with its form and log.
+#[utoipa::path(get, path = "/api/brewers/{id}", params(("id" = String, Path)), responses((status = 200, body = BrewerView), (status = 404)))]
+pub async fn brewer(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<Json<BrewerView>, ApiError> {
+    let now = state.now();
+    let view = state.store(move |store| {
+        let brewer: Brewer = store.get(&id)?;
+        let past = Past::read(store, now)?;
+        let card = past
+            .facts()
+            .card(&brewer)
+            .ok_or_else(|| ApiError::Internal("a kept brewer has no card".into()))?;
+        let log = log_lines(store, past.today)?
+            .into_iter()
+            .filter(|line| line.brewer_id == id)
+            .collect();
+        Ok(BrewerView {
+            card,
+            draft: BrewerDraft::of(&brewer, past.settings.units),
+            log,
+        })
+    });
+    Ok(Json(view.await?))
+}
+
+/// Changes a brewer; a new water or habit holds from today.
+#[utoipa::path(put, path = "/api/brewers/{id}", params(("id" = String, Path)), request_body = BrewerDraft, responses((status = 200, body = BrewerCard), (status = 404), (status = 422)))]
+pub async fn change_brewer(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(draft): Body<BrewerDraft>,
+) -> Result<Json<BrewerCard>, ApiError> {
+    let now = state.now();
+    let card = state.store(move |store| {
+        let before: Brewer = store.get(&id)?;
+        keep_brewer(store, id, &draft, Some(&before), now)
+    });
+    let card = card.await?;
+    state.changed("facts");
+    Ok(Json(card))
+}
+
+async fn archive<F: murlo_store::Fact + 'static>(
+    state: AppState,
+    id: String,
+    archived: bool,
+) -> Result<StatusCode, ApiError> {
+    state
+        .store(move |store| Ok(store.archive::<F>(&id, archived)?))
+        .await?;
+    state.changed("facts");
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Puts a brewer away; `restore` brings it back.
+#[utoipa::path(delete, path = "/api/brewers/{id}", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn delete_brewer(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive::<Brewer>(state, id, true).await
+}
+
+/// Brings a brewer back.
+#[utoipa::path(post, path = "/api/brewers/{id}/restore", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn restore_brewer(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive::<Brewer>(state, id, false).await
+}
+
+/// Tells of a clean that was done without guidance.
+#[utoipa::path(post, path = "/api/brewers/{id}/past-cleans", params(("id" = String, Path)), request_body = PastCleanDraft, responses((status = 200, body = PastClean), (status = 404), (status = 422)))]
+pub async fn add_past_clean(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(draft): Body<PastCleanDraft>,
+) -> Result<Json<PastClean>, ApiError> {
+    let now = state.now();
+    let note = text::note("note", &draft.note)?;
+    let past = state.store(move |store| {
+        let brewer: Brewer = store.get(&id)?;
+        if draft.day > today(now, &store.settings()?.time_zone) || draft.day < brewer.in_use_since {
+            let message = "give a day between the brewer's first day of use and today";
+            return Err(Problem::new(Code::OutOfRange, "day", message).into());
+        }
+        let past = PastClean {
+            id: Uuid::new_v4().to_string(),
+            brewer_id: id,
+            day: draft.day,
+            note,
+        };
+        store.put(&past)?;
+        Ok(past)
+    });
+    let past = past.await?;
+    state.changed("facts");
+    Ok(Json(past))
+}
+
+/// Takes a told clean back.
+#[utoipa::path(delete, path = "/api/past-cleans/{id}", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn delete_past_clean(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive::<PastClean>(state, id, true).await
+}
+
+/// Brings a told clean back.
+#[utoipa::path(post, path = "/api/past-cleans/{id}/restore", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn restore_past_clean(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive::<PastClean>(state, id, false).await
+}

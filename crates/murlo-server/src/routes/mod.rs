@@ -1,0 +1,123 @@
+//! Every address of the API, in one list.
+
+mod calc;
+mod changes;
+mod cleans;
+mod facts;
+mod log;
+mod travel;
+
+use crate::state::AppState;
+use crate::{access, assets};
+use axum::Router;
+use axum::extract::DefaultBodyLimit;
+use axum::http::{HeaderName, HeaderValue, StatusCode};
+use axum::middleware;
+use axum::routing::get;
+use std::time::Duration;
+use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::compression::CompressionLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::TimeoutLayer;
+use tower_http::trace::TraceLayer;
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+const SECONDS: Duration = Duration::from_secs(20);
+/// A year of many cleans is a few megabytes.
+const IMPORT_BYTES: usize = 64 * 1024 * 1024;
+const BODY_BYTES: usize = 1024 * 1024;
+const POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
+     font-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'";
+
+#[derive(OpenApi)]
+#[openapi(
+    components(schemas(crate::error::ProblemBody)),
+    info(
+        title = "Murlo",
+        description = "Descaling and needle clearing for drip and pod coffee brewers. Refusals are application/problem+json."
+    )
+)]
+struct Doc;
+
+fn api() -> OpenApiRouter<AppState> {
+    OpenApiRouter::with_openapi(Doc::openapi())
+        .routes(routes!(access::session, access::sign_in))
+        .routes(routes!(facts::counter))
+        .routes(routes!(facts::household))
+        .routes(routes!(facts::put_settings))
+        .routes(routes!(facts::add_home))
+        .routes(routes!(facts::add_water))
+        .routes(routes!(facts::change_water))
+        .routes(routes!(facts::change_agent))
+        .routes(routes!(facts::families))
+        .routes(routes!(facts::add_brewer))
+        .routes(routes!(
+            facts::brewer,
+            facts::change_brewer,
+            facts::delete_brewer
+        ))
+        .routes(routes!(facts::restore_brewer))
+        .routes(routes!(facts::add_past_clean))
+        .routes(routes!(facts::delete_past_clean))
+        .routes(routes!(facts::restore_past_clean))
+        .routes(routes!(cleans::plan))
+        .routes(routes!(cleans::baths))
+        .routes(routes!(cleans::mix))
+        .routes(routes!(cleans::start))
+        .routes(routes!(cleans::clean))
+        .routes(routes!(cleans::act))
+        .routes(routes!(log::log))
+        .routes(routes!(calc::topics))
+        .routes(routes!(calc::answer))
+        .routes(routes!(travel::export))
+        .layer(DefaultBodyLimit::max(BODY_BYTES))
+        .merge(
+            OpenApiRouter::new()
+                .routes(routes!(travel::import))
+                .layer(DefaultBodyLimit::max(IMPORT_BYTES)),
+        )
+}
+
+/// Streams stay open on purpose, so they are outside the time limit.
+fn streams() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new().routes(routes!(changes::changes))
+}
+
+/// The OpenAPI document.
+pub fn document() -> utoipa::openapi::OpenApi {
+    api().merge(streams()).split_for_parts().1
+}
+
+/// The whole application.
+pub fn router(state: AppState) -> Router {
+    let header = |name, value| {
+        SetResponseHeaderLayer::if_not_present(
+            HeaderName::from_static(name),
+            HeaderValue::from_static(value),
+        )
+    };
+    let (api, _) = api().split_for_parts();
+    api.route("/api/openapi.json", get(|| async { crate::openapi() }))
+        .layer(TimeoutLayer::with_status_code(
+            StatusCode::REQUEST_TIMEOUT,
+            SECONDS,
+        ))
+        .merge(streams().split_for_parts().0)
+        .route(
+            "/api/{*rest}",
+            axum::routing::any(|| async {
+                crate::error::ApiError::NotFound("no such address in this API".into())
+            }),
+        )
+        .fallback(assets::serve)
+        .layer(middleware::from_fn_with_state(state.clone(), access::guard))
+        .layer(header("content-security-policy", POLICY))
+        .layer(header("x-content-type-options", "nosniff"))
+        .layer(header("referrer-policy", "no-referrer"))
+        .layer(CompressionLayer::new())
+        .layer(CatchPanicLayer::new())
+        .layer(TraceLayer::new_for_http())
+        .with_state(state)
+}

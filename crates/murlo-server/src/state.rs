@@ -1,0 +1,83 @@
+//! What every handler shares: the store, the clock, and who wants to hear of changes.
+
+use crate::error::ApiError;
+use jiff::Timestamp;
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
+use murlo_store::Store;
+use std::sync::{Arc, Mutex, PoisonError};
+use tokio::sync::{broadcast, watch};
+
+/// Where the time comes from; tests bring their own.
+pub type Clock = fn() -> Timestamp;
+
+/// Shared by all handlers; cheap to clone.
+#[derive(Clone)]
+pub struct AppState {
+    store: Arc<Mutex<Store>>,
+    clock: Clock,
+    changes: broadcast::Sender<String>,
+    pub(crate) stopped: Option<watch::Receiver<bool>>,
+    pub(crate) guarded: bool,
+    pub(crate) attempts: Arc<Mutex<Vec<Timestamp>>>,
+}
+
+impl AppState {
+    /// Shares `store`. With `guarded` every device must sign in with the passcode.
+    #[must_use]
+    pub fn new(store: Store, guarded: bool, clock: Clock) -> Self {
+        Self {
+            store: Arc::new(Mutex::new(store)),
+            clock,
+            changes: broadcast::channel(64).0,
+            stopped: None,
+            guarded,
+            attempts: Arc::default(),
+        }
+    }
+
+    pub(crate) fn stopping_with(self, stopped: watch::Receiver<bool>) -> Self {
+        Self {
+            stopped: Some(stopped),
+            ..self
+        }
+    }
+
+    /// The time now.
+    #[must_use]
+    pub fn now(&self) -> Timestamp {
+        (self.clock)()
+    }
+
+    /// Runs `work` with the store on a thread that may block. One connection serves all: a household's calls are short,
+    /// and a panic in one leaves SQLite's transaction rolled back, so the lock is taken over from it.
+    pub(crate) async fn store<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&mut Store) -> Result<T, ApiError> + Send + 'static,
+    ) -> Result<T, ApiError> {
+        let store = Arc::clone(&self.store);
+        tokio::task::spawn_blocking(move || {
+            work(&mut store.lock().unwrap_or_else(PoisonError::into_inner))
+        })
+        .await
+        .map_err(|_| ApiError::Internal("a store call panicked".into()))?
+    }
+
+    /// Tells every open screen that `what` has changed.
+    pub(crate) fn changed(&self, what: &str) {
+        // Nobody listening is fine.
+        let _ = self.changes.send(what.to_owned());
+    }
+
+    pub(crate) fn listen(&self) -> broadcast::Receiver<String> {
+        self.changes.subscribe()
+    }
+}
+
+/// The civil day of `now` where the household lives.
+pub(crate) fn today(now: Timestamp, time_zone: &str) -> Date {
+    TimeZone::get(time_zone).map_or_else(
+        |_| now.to_zoned(TimeZone::UTC).date(),
+        |tz| now.to_zoned(tz).date(),
+    )
+}

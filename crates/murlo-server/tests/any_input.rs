@@ -1,0 +1,224 @@
+//! Whatever is typed gets an answer or a precise refusal: never a crash, never a 500, never a change half made.
+
+mod kit;
+
+use kit::{Server, json, with_brewer};
+use serde_json::Value;
+
+/// Values that people, broken programs and bad luck put into fields.
+fn oddities() -> Vec<Value> {
+    vec![
+        Value::Null,
+        json!(true),
+        json!(0),
+        json!(-1),
+        json!(1e308),
+        json!(-0.000_001),
+        json!(90_000),
+        json!(""),
+        json!(" "),
+        json!("12"),
+        json!("-3 cups"),
+        json!("1e999 mL"),
+        json!("½"),
+        json!("¼¼ cup"),
+        json!("2 cups 3"),
+        json!("Ω L"),
+        json!("2026-02-30"),
+        json!("9999-12-31"),
+        json!("x".repeat(5000)),
+        json!("'; DROP TABLE brewers; --"),
+        json!("<img src=x onerror=alert(1)>"),
+        json!([]),
+        json!([1, [2]]),
+        json!({}),
+        json!({"kind": "ratio", "agent": 0, "water": 0}),
+        json!({"kind": "dose", "g_per_l": 1e9}),
+        json!({"by": "strip", "value": -4, "unit": "mg/L"}),
+        json!({"kind": "done", "step": "nowhere"}),
+        json!({"kind": "finished", "outcome": null}),
+    ]
+}
+
+/// Every document that differs from `good` by one odd or missing field.
+fn variants(good: &Value) -> Vec<Value> {
+    let mut all = vec![Value::Null, json!([]), json!("text"), json!(7)];
+    for name in good.as_object().unwrap().keys() {
+        for odd in oddities() {
+            let mut wrong = good.clone();
+            wrong[name] = odd;
+            all.push(wrong);
+        }
+        let mut missing = good.clone();
+        missing.as_object_mut().unwrap().remove(name);
+        all.push(missing);
+    }
+    let mut more = good.clone();
+    more["surprise"] = json!(1);
+    all.push(more);
+    all
+}
+
+async fn never_fails(server: &Server, method: &str, path: &str, good: &Value) {
+    for body in variants(good) {
+        let answer = server.ask(method, path, body.clone()).await;
+        assert!(
+            answer.status < 500,
+            "{method} {path} {body}: {} {}",
+            answer.status,
+            answer.body
+        );
+        if answer.status >= 400 {
+            assert!(
+                answer.head.contains("application/problem+json"),
+                "{method} {path} {body}: {}",
+                answer.head
+            );
+            assert!(
+                answer.body["detail"].as_str().is_some_and(|d| d.len() > 5),
+                "{method} {path} {body}: {}",
+                answer.body
+            );
+        }
+    }
+}
+
+#[tokio::test]
+async fn brewers_waters_homes_and_settings_take_any_input() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let draft = server
+        .ask("GET", &format!("/api/brewers/{id}"), Value::Null)
+        .await
+        .body["draft"]
+        .clone();
+    never_fails(&server, "PUT", &format!("/api/brewers/{id}"), &draft).await;
+    never_fails(&server, "POST", "/api/brewers", &draft).await;
+    never_fails(&server, "POST", "/api/homes", &json!({"name": "Boat"})).await;
+    let reading = json!({"by": "label", "ca_mg_l": 80.0, "mg_mg_l": 8.0, "hco3_mg_l": 200.0, "ph": 7.4, "tds_mg_l": 300.0});
+    never_fails(
+        &server,
+        "POST",
+        "/api/waters",
+        &json!({"name": "Spring", "reading": reading}),
+    )
+    .await;
+    never_fails(
+        &server,
+        "PUT",
+        "/api/settings",
+        &json!({"units": "metric", "time_zone": "Europe/Lisbon", "taste": "strict"}),
+    )
+    .await;
+    never_fails(
+        &server,
+        "POST",
+        &format!("/api/brewers/{id}/past-cleans"),
+        &json!({"day": "2026-09-01", "note": "by hand"}),
+    )
+    .await;
+    let counter = server.ask("GET", "/api/counter", Value::Null).await;
+    assert_eq!(
+        counter.status, 200,
+        "whatever was taken in can still be shown"
+    );
+}
+
+#[tokio::test]
+async fn plans_and_cleans_take_any_input() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let options = json!({
+        "agent_id": "vinegar", "percent": 5.0, "recipe": {"kind": "ratio", "agent": 1.0, "water": 1.0},
+        "measure": "cups", "bath": "4 cups", "taste": "usual", "soak_minutes": 20.0,
+    });
+    never_fails(
+        &server,
+        "POST",
+        &format!("/api/brewers/{id}/plan"),
+        &options,
+    )
+    .await;
+    let mix = json!({
+        "agent_id": "vinegar", "percent": 5.0, "recipe": {"kind": "ratio", "agent": 1.0, "water": 2.0},
+        "measure": "carafe_marks", "carafe_mark": "5 fl oz", "total": "14 marks",
+    });
+    never_fails(&server, "POST", "/api/mix", &mix).await;
+    let started = server
+        .ask(
+            "POST",
+            &format!("/api/brewers/{id}/cleans"),
+            json!({"id": "c1", "options": options}),
+        )
+        .await;
+    assert_eq!(started.status, 200, "{}", started.body);
+    never_fails(
+        &server,
+        "POST",
+        &format!("/api/brewers/{id}/cleans"),
+        &json!({"id": "c2", "options": options}),
+    )
+    .await;
+    let event = json!({"id": "e1", "device_at": "2026-11-23T12:00:00Z", "act": {"kind": "done", "step": "ready"}});
+    never_fails(&server, "POST", "/api/cleans/c1/events", &event).await;
+    let answered = json!({"kind": "answered", "step": "verify", "answers": {"smell": "good"}});
+    never_fails(
+        &server,
+        "POST",
+        "/api/cleans/c1/events",
+        &json!({"id": "e2", "act": answered}),
+    )
+    .await;
+    assert_eq!(
+        server
+            .ask("GET", "/api/cleans/c1", Value::Null)
+            .await
+            .status,
+        200
+    );
+}
+
+#[tokio::test]
+async fn every_calc_topic_takes_any_input() {
+    let server = Server::start().await;
+    let topics = server.ask("GET", "/api/calc", Value::Null).await.body;
+    for topic in topics.as_array().unwrap() {
+        let path = format!("/api/calc/{}", topic["topic"].as_str().unwrap());
+        never_fails(&server, "POST", &path, &topic["example"]).await;
+    }
+}
+
+#[tokio::test]
+async fn an_import_with_one_odd_field_is_taken_whole_or_not_at_all() {
+    let server = Server::start().await;
+    with_brewer(&server).await;
+    let export = server.ask("GET", "/api/export", Value::Null).await.body;
+    for wrong in variants(&export) {
+        let before = server.ask("GET", "/api/export", Value::Null).await.body;
+        let answer = server
+            .ask("POST", "/api/import?replace=true", wrong.clone())
+            .await;
+        assert!(answer.status < 500, "{}: {}", answer.status, answer.body);
+        if answer.status != 204 {
+            assert_eq!(
+                server.ask("GET", "/api/export", Value::Null).await.body,
+                before,
+                "a refused import changes nothing"
+            );
+        }
+        assert_eq!(
+            server
+                .ask("POST", "/api/import?replace=true", export.clone())
+                .await
+                .status,
+            204
+        );
+    }
+    assert_eq!(
+        server
+            .ask("POST", "/api/import?replace=perhaps", export)
+            .await
+            .status,
+        400
+    );
+}

@@ -1,0 +1,270 @@
+//! The API over a real store: answers, refusals as problems, and who may ask.
+
+mod kit;
+
+use kit::{Server, json, with_brewer};
+use serde_json::Value;
+
+#[tokio::test]
+async fn a_clean_runs_over_http_and_the_same_act_counts_once() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let plan = server
+        .ask("POST", &format!("/api/brewers/{id}/plan"), json!({}))
+        .await
+        .body;
+    assert_eq!(plan["bath"]["agent_text"], "2 cups");
+    let started = server
+        .ask(
+            "POST",
+            &format!("/api/brewers/{id}/cleans"),
+            json!({"id": "c1"}),
+        )
+        .await;
+    assert_eq!(
+        (started.status, &started.body["state"]["current"]),
+        (200, &json!(0))
+    );
+    let event = json!({"id": "e1", "device_at": null, "act": {"kind": "done", "step": "ready"}});
+    for _ in 0..2 {
+        let answer = server
+            .ask("POST", "/api/cleans/c1/events", event.clone())
+            .await;
+        assert_eq!(
+            (answer.status, &answer.body["state"]["current"]),
+            (200, &json!(1))
+        );
+    }
+    let other = json!({"id": "e1", "device_at": null, "act": {"kind": "done", "step": "filter"}});
+    assert_eq!(
+        server
+            .ask("POST", "/api/cleans/c1/events", other)
+            .await
+            .status,
+        409
+    );
+    let unfit = json!({"id": "e2", "device_at": null, "act": {"kind": "counted", "step": "rinse"}});
+    let answer = server.ask("POST", "/api/cleans/c1/events", unfit).await;
+    assert_eq!(
+        (answer.status, &answer.body["errors"][0]["code"]),
+        (409, &json!("does_not_fit"))
+    );
+    let counter = server.ask("GET", "/api/counter", Value::Null).await.body;
+    assert_eq!(counter["brewers"][0]["running_clean"], "c1");
+}
+
+#[tokio::test]
+async fn every_wrong_field_is_named_in_a_problem() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let draft = server
+        .ask("GET", &format!("/api/brewers/{id}"), Value::Null)
+        .await
+        .body["draft"]
+        .clone();
+    let wrong = |field: &str, value: Value| {
+        let mut draft = draft.clone();
+        draft[field] = value;
+        draft
+    };
+    let path = format!("/api/brewers/{id}");
+    for (body, status, field) in [
+        (wrong("reservoir", json!("90 L")), 422, "reservoir"),
+        (wrong("reservoir", json!("0 mL")), 422, "reservoir"),
+        (wrong("reservoir", json!("3 kg")), 422, "reservoir"),
+        (wrong("weekday_cups", json!(-1)), 422, "weekday_cups"),
+        (wrong("weekday_cups", Value::Null), 422, "weekday_cups"),
+        (wrong("water_id", json!("sea")), 422, "water_id"),
+        (wrong("shape", json!("round")), 422, "shape"),
+    ] {
+        let answer = server.ask("PUT", &path, body).await;
+        assert_eq!(answer.status, status, "{field}: {}", answer.body);
+        assert!(answer.head.contains("application/problem+json"));
+        assert!(
+            answer.body.to_string().contains(field),
+            "{field}: {}",
+            answer.body
+        );
+    }
+    assert_eq!(
+        server.ask("GET", &path, Value::Null).await.body["draft"],
+        draft,
+        "nothing was changed"
+    );
+    let hard = json!({"name": "x", "reading": {"by": "strip", "value": 4000, "unit": "mg/L"}});
+    assert_eq!(
+        server.ask("POST", "/api/waters", hard).await.body["errors"][0]["field"],
+        "reading.value"
+    );
+    for (method, path, body, status) in [
+        ("GET", "/api/brewers/nobody", Value::Null, 404),
+        ("GET", "/api/cleans/none", Value::Null, 404),
+        ("GET", "/api/nothing", Value::Null, 404),
+        ("POST", "/api/calc/magic", json!({}), 404),
+        (
+            "POST",
+            "/api/calc/hardness-class",
+            json!({"hardness": 4000}),
+            422,
+        ),
+        ("POST", "/api/import", json!({"format": "other"}), 422),
+        (
+            "PUT",
+            "/api/settings",
+            json!({"units": "us", "time_zone": "Moon/Base", "taste": "usual"}),
+            422,
+        ),
+    ] {
+        let answer = server.ask(method, path, body).await;
+        assert_eq!(
+            (answer.status, answer.body["status"].as_u64()),
+            (status, Some(u64::from(status))),
+            "{path}"
+        );
+    }
+}
+
+#[tokio::test]
+async fn broken_and_oversized_bodies_are_refused_without_a_crash() {
+    let server = Server::start().await;
+    let headers = format!(
+        "host: {}\r\ncontent-type: application/json\r\n",
+        server.host
+    );
+    let truncated = server
+        .raw("POST", "/api/waters", &headers, "{\"name\": ")
+        .await;
+    assert_eq!(
+        (truncated.status, truncated.head.contains("problem+json")),
+        (400, true)
+    );
+    let large = format!("{{\"name\": \"{}\"}}", "x".repeat(2 * 1024 * 1024));
+    assert_eq!(
+        server
+            .raw("POST", "/api/waters", &headers, &large)
+            .await
+            .status,
+        413
+    );
+    let text = format!("host: {}\r\ncontent-type: text/plain\r\n", server.host);
+    assert_eq!(
+        server.raw("POST", "/api/waters", &text, "{}").await.status,
+        415
+    );
+    let many = format!("[{}]", vec!["{}"; 1001].join(","));
+    assert_eq!(
+        server
+            .raw("POST", "/api/calc/hardness-class", &headers, &many)
+            .await
+            .status,
+        422
+    );
+    let mixed = server
+        .raw(
+            "POST",
+            "/api/calc/hardness-class",
+            &headers,
+            "[{\"hardness\": 45}, {\"hardness\": NaN}]",
+        )
+        .await;
+    assert_eq!(
+        (
+            mixed.status,
+            &mixed.body[0]["value"],
+            &mixed.body[1]["error"]["field"]
+        ),
+        (200, &json!("soft"), &json!("hardness"))
+    );
+}
+
+#[tokio::test]
+async fn foreign_pages_and_hosts_are_refused() {
+    let server = Server::start().await;
+    let host = &server.host;
+    for (headers, status) in [
+        (format!("host: {host}\r\norigin: http://{host}\r\n"), 200),
+        (
+            format!("host: {host}\r\norigin: http://elsewhere.example\r\n"),
+            403,
+        ),
+        ("host: rebound.example\r\n".to_owned(), 403),
+    ] {
+        let headers = format!("{headers}content-type: application/json\r\n");
+        assert_eq!(
+            server
+                .raw("POST", "/api/homes", &headers, "{\"name\": \"Boat\"}")
+                .await
+                .status,
+            status,
+            "{headers}"
+        );
+    }
+    let shell = server
+        .raw("GET", "/", &format!("host: {host}\r\n"), "")
+        .await;
+    assert!(
+        shell
+            .head
+            .contains("content-security-policy: default-src 'self'")
+    );
+}
+
+#[tokio::test]
+async fn a_guarded_household_answers_only_signed_in_devices_and_throttles() {
+    let server = Server::with(true).await;
+    assert_eq!(
+        server.ask("GET", "/api/counter", Value::Null).await.status,
+        401
+    );
+    assert_eq!(
+        server
+            .ask("POST", "/api/session", json!({"passcode": "wrong one"}))
+            .await
+            .status,
+        401
+    );
+    let good = server
+        .ask(
+            "POST",
+            "/api/session",
+            json!({"passcode": "chalk and water"}),
+        )
+        .await;
+    assert_eq!(good.status, 204);
+    let cookie = good
+        .head
+        .lines()
+        .find_map(|l| l.strip_prefix("set-cookie: "))
+        .unwrap()
+        .to_owned();
+    assert!(
+        cookie.contains("httponly") && cookie.contains("samesite=strict"),
+        "{cookie}"
+    );
+    // Tokens are hexadecimal, so reading the head in lower case leaves them whole.
+    let headers = format!(
+        "host: {}\r\ncookie: {}\r\n",
+        server.host,
+        cookie.split(';').next().unwrap()
+    );
+    assert_eq!(
+        server.raw("GET", "/api/counter", &headers, "").await.status,
+        200
+    );
+    for _ in 0..3 {
+        server
+            .ask("POST", "/api/session", json!({"passcode": "wrong one"}))
+            .await;
+    }
+    assert_eq!(
+        server
+            .ask(
+                "POST",
+                "/api/session",
+                json!({"passcode": "chalk and water"})
+            )
+            .await
+            .status,
+        429
+    );
+}

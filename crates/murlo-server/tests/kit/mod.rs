@@ -1,0 +1,113 @@
+//! A server on a free port of this machine, asked over HTTP by hand-made requests; no HTTP client crate is needed.
+
+use jiff::Timestamp;
+use murlo_core::bath::Agent;
+use murlo_core::household::Home;
+use murlo_server::{AppState, hash_passcode, run};
+use murlo_store::Store;
+use serde_json::Value;
+pub use serde_json::json;
+use tokio::io::{AsyncReadExt, AsyncWriteExt};
+use tokio::net::{TcpListener, TcpStream};
+use tokio::sync::oneshot;
+
+pub struct Server {
+    pub host: String,
+    _stop: oneshot::Sender<()>,
+}
+
+pub struct Answer {
+    pub status: u16,
+    pub head: String,
+    pub body: Value,
+}
+
+fn clock() -> Timestamp {
+    "2026-11-23T12:00:00Z".parse().unwrap()
+}
+
+impl Server {
+    pub async fn start() -> Self {
+        Self::with(false).await
+    }
+
+    pub async fn with(guarded: bool) -> Self {
+        let mut store = Store::in_memory().unwrap();
+        Agent::starters().iter().for_each(|a| store.put(a).unwrap());
+        store
+            .put(&Home {
+                id: "home".into(),
+                name: "Own kitchen".into(),
+            })
+            .unwrap();
+        if guarded {
+            store
+                .set_passcode(&hash_passcode("chalk and water").unwrap())
+                .unwrap();
+        }
+        let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+        let host = listener.local_addr().unwrap().to_string();
+        let (stop, stopped) = oneshot::channel::<()>();
+        let shutdown = async { stopped.await.unwrap_or_default() };
+        tokio::spawn(run(
+            listener,
+            AppState::new(store, guarded, clock),
+            shutdown,
+        ));
+        Self { host, _stop: stop }
+    }
+
+    pub async fn raw(&self, method: &str, path: &str, headers: &str, body: &str) -> Answer {
+        let mut stream = TcpStream::connect(&self.host).await.unwrap();
+        let length = body.len();
+        let request = format!(
+            "{method} {path} HTTP/1.1\r\nconnection: close\r\ncontent-length: {length}\r\n{headers}\r\n{body}"
+        );
+        stream.write_all(request.as_bytes()).await.unwrap();
+        let mut text = Vec::new();
+        stream.read_to_end(&mut text).await.unwrap();
+        let text = String::from_utf8_lossy(&text);
+        let (head, body) = text.split_once("\r\n\r\n").unwrap();
+        let status = head[9..12].parse().unwrap();
+        // A chunked body is one JSON document between its sizes.
+        let start = body.find(['{', '[']).unwrap_or(0);
+        let end = body.rfind(['}', ']']).map_or(0, |at| at + 1);
+        let body = serde_json::from_str(&body[start.min(end)..end]).unwrap_or(Value::Null);
+        Answer {
+            status,
+            head: head.to_lowercase(),
+            body,
+        }
+    }
+
+    pub async fn ask(&self, method: &str, path: &str, body: Value) -> Answer {
+        let headers = format!("host: {}\r\ncontent-type: application/json\r\n", self.host);
+        let body = if body.is_null() {
+            String::new()
+        } else {
+            body.to_string()
+        };
+        self.raw(method, path, &headers, &body).await
+    }
+}
+
+/// Adds a pod brewer on very hard water; gives its id.
+pub async fn with_brewer(server: &Server) -> String {
+    let reading = json!({"by": "strip", "value": 12.0, "unit": "gpg"});
+    let water = server
+        .ask(
+            "POST",
+            "/api/waters",
+            json!({"name": "Harbour mains", "reading": reading}),
+        )
+        .await
+        .body;
+    let families = server.ask("GET", "/api/families", Value::Null).await.body;
+    let mut draft = families[0]["draft"].clone();
+    draft["nickname"] = json!("Lamp-room pod");
+    draft["water_id"] = water["id"].clone();
+    draft["in_use_since"] = json!("2026-08-01");
+    let answer = server.ask("POST", "/api/brewers", draft).await;
+    assert_eq!(answer.status, 200, "{}", answer.body);
+    answer.body["id"].as_str().unwrap().to_owned()
+}

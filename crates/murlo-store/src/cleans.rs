@@ -1,0 +1,210 @@
+//! Cleans: frozen plans and their append-only events.
+
+use crate::{Result, Store, StoreError};
+use murlo_core::clean::{Act, Event};
+use murlo_core::household::CleanRecord;
+use murlo_core::plan::Plan;
+use murlo_core::problem::{Code, Problem};
+use rusqlite::{Connection, OptionalExtension, params};
+
+/// A clean without its events, but for the last that ended or reopened it.
+#[derive(Debug, Clone)]
+pub struct CleanSummary {
+    /// Identity.
+    pub id: String,
+    /// The brewer.
+    pub brewer_id: String,
+    /// The circuit.
+    pub circuit_id: String,
+    /// The last closing event; absent while it has never ended.
+    pub closing: Option<Event>,
+}
+
+impl CleanSummary {
+    /// Whether it still runs.
+    #[must_use]
+    pub fn is_running(&self) -> bool {
+        self.closing.as_ref().is_none_or(|e| e.act == Act::Reopened)
+    }
+}
+
+fn read(connection: &Connection, id: &str) -> Result<CleanRecord> {
+    let plan: Option<String> = connection
+        .query_row("SELECT plan FROM cleans WHERE id = ?1", [id], |row| {
+            row.get(0)
+        })
+        .optional()?;
+    let plan = plan.ok_or_else(|| StoreError::NotFound {
+        kind: "clean",
+        id: id.to_owned(),
+    })?;
+    let mut rows = connection
+        .prepare_cached("SELECT body FROM clean_events WHERE clean_id = ?1 ORDER BY seq")?;
+    let events = rows
+        .query_map([id], |row| row.get::<_, String>(0))?
+        .map(|body| Ok(serde_json::from_str(&body?)?))
+        .collect::<Result<_>>()?;
+    Ok(CleanRecord {
+        id: id.to_owned(),
+        plan: serde_json::from_str(&plan)?,
+        events,
+    })
+}
+
+pub(crate) fn insert(connection: &Connection, id: &str, plan: &Plan) -> Result<()> {
+    connection.execute(
+        "INSERT INTO cleans (id, brewer_id, circuit_id, plan) VALUES (?1, ?2, ?3, ?4)",
+        params![
+            id,
+            plan.brewer_id,
+            plan.circuit_id,
+            serde_json::to_string(plan)?
+        ],
+    )?;
+    Ok(())
+}
+
+pub(crate) fn append(connection: &Connection, clean_id: &str, event: &Event) -> Result<()> {
+    let closing = matches!(
+        event.act,
+        Act::Finished { .. } | Act::Abandoned | Act::Reopened
+    );
+    connection.execute(
+        "INSERT INTO clean_events (id, clean_id, closing, body) VALUES (?1, ?2, ?3, ?4)",
+        params![event.id, clean_id, closing, serde_json::to_string(event)?],
+    )?;
+    Ok(())
+}
+
+impl Store {
+    /// Starts a clean with a plan that is frozen from now on. Starting the same id with the same plan again is harmless.
+    ///
+    /// # Errors
+    /// `Conflict` when another clean has that id, or one is running on the brewer.
+    pub fn start_clean(&mut self, id: &str, plan: &Plan) -> Result<()> {
+        let running = self
+            .summaries()?
+            .into_iter()
+            .find(|c| c.brewer_id == plan.brewer_id && c.is_running());
+        let change = self.change()?;
+        if let Ok(known) = read(&change, id) {
+            let same = known.plan.brewer_id == plan.brewer_id;
+            let taken = || {
+                StoreError::Conflict(Problem::new(
+                    Code::Contradiction,
+                    "id",
+                    "another clean has this id: make a new one",
+                ))
+            };
+            return if same { Ok(()) } else { Err(taken()) };
+        }
+        if let Some(running) = running {
+            let message = format!(
+                "clean \"{}\" is still running on this brewer: carry on with it or give it up",
+                running.id
+            );
+            return Err(StoreError::Conflict(Problem::new(
+                Code::DoesNotFit,
+                "brewer_id",
+                message,
+            )));
+        }
+        insert(&change, id, plan)?;
+        Ok(change.commit()?)
+    }
+
+    /// A clean with all its events.
+    ///
+    /// # Errors
+    /// `NotFound`.
+    pub fn clean(&self, id: &str) -> Result<CleanRecord> {
+        read(&self.connection, id)
+    }
+
+    /// Takes an event in: `admit` sees the clean as it stands and gives the event to store. Sending an event again is
+    /// harmless: the clean is given back unchanged.
+    ///
+    /// # Errors
+    /// `NotFound`; `Conflict` when the id belongs to another act; whatever `admit` refuses.
+    pub fn append_event(
+        &mut self,
+        clean_id: &str,
+        sent: &Event,
+        admit: impl FnOnce(&CleanRecord) -> std::result::Result<Event, Problem>,
+    ) -> Result<CleanRecord> {
+        let change = self.change()?;
+        let mut record = read(&change, clean_id)?;
+        if let Some(known) = record.events.iter().find(|e| e.id == sent.id) {
+            // The outcome of a finish is filled in here, so two finishes are the same act.
+            let finishes = |act: &Act| matches!(act, Act::Finished { .. });
+            return if known.act == sent.act || (finishes(&known.act) && finishes(&sent.act)) {
+                Ok(record)
+            } else {
+                Err(StoreError::Conflict(Problem::new(
+                    Code::Contradiction,
+                    "id",
+                    "another act has this id: make a new one",
+                )))
+            };
+        }
+        let event = admit(&record).map_err(StoreError::Conflict)?;
+        append(&change, clean_id, &event).map_err(|error| match error {
+            StoreError::Database(rusqlite::Error::SqliteFailure(e, _))
+                if e.code == rusqlite::ErrorCode::ConstraintViolation =>
+            {
+                StoreError::Conflict(Problem::new(
+                    Code::Contradiction,
+                    "id",
+                    "an act of another clean has this id: make a new one",
+                ))
+            }
+            other => other,
+        })?;
+        change.commit()?;
+        record.events.push(event);
+        Ok(record)
+    }
+
+    /// Every clean in short, in the order they were started.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn summaries(&self) -> Result<Vec<CleanSummary>> {
+        let mut rows = self.connection.prepare_cached(
+            "SELECT c.id, c.brewer_id, c.circuit_id,
+                    (SELECT e.body FROM clean_events e WHERE e.clean_id = c.id AND e.closing = 1 ORDER BY e.seq DESC LIMIT 1)
+             FROM cleans c ORDER BY c.rowid",
+        )?;
+        let rows = rows.query_map([], |row| {
+            Ok((
+                row.get(0)?,
+                row.get(1)?,
+                row.get(2)?,
+                row.get::<_, Option<String>>(3)?,
+            ))
+        })?;
+        rows.map(|row| {
+            let (id, brewer_id, circuit_id, closing) = row?;
+            let closing = closing
+                .map(|body| serde_json::from_str(&body))
+                .transpose()?;
+            Ok(CleanSummary {
+                id,
+                brewer_id,
+                circuit_id,
+                closing,
+            })
+        })
+        .collect()
+    }
+
+    pub(crate) fn records(&self) -> Result<Vec<CleanRecord>> {
+        let mut ids = self
+            .connection
+            .prepare("SELECT id FROM cleans ORDER BY id")?;
+        let ids: Vec<String> = ids
+            .query_map([], |row| row.get(0))?
+            .collect::<std::result::Result<_, _>>()?;
+        ids.iter().map(|id| read(&self.connection, id)).collect()
+    }
+}

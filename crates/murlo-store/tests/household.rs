@@ -1,0 +1,270 @@
+//! Real SQLite files: what is acknowledged stays, travels whole, and is never half changed.
+
+use jiff::Timestamp;
+use jiff::civil::date;
+use murlo_core::bath::Agent;
+use murlo_core::brewer::{BrewerDraft, Family};
+use murlo_core::clean::{Act, Event, admit};
+use murlo_core::household::{Home, Household, PastClean};
+use murlo_core::plan::{Facts, Plan, PlanOptions};
+use murlo_core::scale::{Baseline, Growth};
+use murlo_core::units::{HardnessUnit, Units};
+use murlo_core::water::{Chemistry, Reading, Water};
+use murlo_store::{Store, StoreError};
+
+const TODAY: jiff::civil::Date = date(2026, 11, 23);
+
+fn filled(store: &mut Store) -> Plan {
+    let home = Home {
+        id: "home".into(),
+        name: "Pottery studio".into(),
+    };
+    let reading = Reading::Strip {
+        value: 14.0,
+        unit: HardnessUnit::German,
+    };
+    let water = Water {
+        id: "well".into(),
+        name: "Cottage well".into(),
+        reading,
+    };
+    let draft = BrewerDraft {
+        nickname: "Kiln drip".into(),
+        ..BrewerDraft::template(Family::Drip, Units::Us, "home", "well", TODAY)
+    };
+    let brewer = draft.check("kiln".into(), None, TODAY).unwrap();
+    store.put(&home).unwrap();
+    store.put(&water).unwrap();
+    store.put(&brewer).unwrap();
+    store
+        .put(&PastClean {
+            id: "p1".into(),
+            brewer_id: "kiln".into(),
+            day: TODAY,
+            note: "by hand".into(),
+        })
+        .unwrap();
+    let agents = Agent::starters();
+    agents.iter().for_each(|a| store.put(a).unwrap());
+    let chemistry = Chemistry::of(&reading).unwrap();
+    let circuit = &brewer.circuits[0];
+    let forecast = Growth::new(
+        &brewer,
+        circuit,
+        &[chemistry],
+        Baseline {
+            day: TODAY,
+            left_mg: 0.0,
+        },
+    )
+    .forecast(TODAY, Units::Us);
+    Facts {
+        brewer: &brewer,
+        circuit,
+        forecast: &forecast,
+        agents: &agents,
+        units: Units::Us,
+    }
+    .plan(&PlanOptions::default())
+    .unwrap()
+}
+
+fn event(id: &str, act: Act) -> Event {
+    Event {
+        id: id.into(),
+        at: Timestamp::UNIX_EPOCH,
+        device_at: None,
+        act,
+    }
+}
+
+fn done(step: &str) -> Act {
+    Act::Done { step: step.into() }
+}
+
+fn send(store: &mut Store, clean: &str, event: Event) -> Result<usize, StoreError> {
+    let taken = store.append_event(clean, &event.clone(), |record| {
+        admit(&record.plan, &record.events, event, TODAY).map(|(event, _)| event)
+    });
+    taken.map(|record| record.events.len())
+}
+
+#[test]
+fn a_repeated_event_is_harmless_and_a_wrong_one_changes_nothing() {
+    let mut store = Store::in_memory().unwrap();
+    let plan = filled(&mut store);
+    store.start_clean("c1", &plan).unwrap();
+    store.start_clean("c1", &plan).unwrap();
+    assert_eq!(
+        send(&mut store, "c1", event("e1", done("ready"))).unwrap(),
+        1
+    );
+    assert_eq!(
+        send(&mut store, "c1", event("e1", done("ready"))).unwrap(),
+        1
+    );
+    assert!(matches!(
+        send(&mut store, "c1", event("e1", done("parts"))),
+        Err(StoreError::Conflict(_))
+    ));
+    assert!(matches!(
+        send(&mut store, "c1", event("e2", done("rinse"))),
+        Err(StoreError::Conflict(_))
+    ));
+    assert!(matches!(
+        send(&mut store, "nowhere", event("e3", done("ready"))),
+        Err(StoreError::NotFound { .. })
+    ));
+    assert!(
+        matches!(store.start_clean("c2", &plan), Err(StoreError::Conflict(_))),
+        "one clean at a time on a brewer"
+    );
+    assert_eq!(store.clean("c1").unwrap().events.len(), 1);
+}
+
+#[test]
+fn acknowledged_facts_are_there_after_opening_the_file_again() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("home.db");
+    let mut store = Store::open(&path).unwrap();
+    let plan = filled(&mut store);
+    store.start_clean("c1", &plan).unwrap();
+    send(&mut store, "c1", event("e1", done("ready"))).unwrap();
+    // Forgotten, not closed: what a killed process leaves.
+    std::mem::forget(store);
+    let again = Store::open(&path).unwrap();
+    assert_eq!(again.clean("c1").unwrap().events[0].act, done("ready"));
+    assert_eq!(again.check().unwrap(), "ok");
+}
+
+#[test]
+fn an_export_comes_back_byte_for_byte_and_never_overwrites_unasked() {
+    let mut store = Store::in_memory().unwrap();
+    let plan = filled(&mut store);
+    store.start_clean("c1", &plan).unwrap();
+    send(&mut store, "c1", event("e1", done("ready"))).unwrap();
+    store.archive::<Home>("home", true).unwrap();
+    let json = serde_json::to_string_pretty(&store.export().unwrap()).unwrap();
+
+    let folder = tempfile::tempdir().unwrap();
+    let mut other = Store::open(&folder.path().join("b.db")).unwrap();
+    let household = Household::read(&json).unwrap();
+    other.import(&household, false).unwrap();
+    assert_eq!(
+        serde_json::to_string_pretty(&other.export().unwrap()).unwrap(),
+        json
+    );
+    assert!(matches!(
+        other.import(&household, false),
+        Err(StoreError::Conflict(_))
+    ));
+    other.import(&household, true).unwrap();
+    assert!(folder.path().join("b.before-import-1.db").exists());
+}
+
+#[test]
+fn a_foreign_truncated_or_broken_file_is_refused_whole() {
+    let mut store = Store::in_memory().unwrap();
+    filled(&mut store);
+    let json = serde_json::to_string(&store.export().unwrap()).unwrap();
+    for (text, part) in [
+        (json[..json.len() / 2].to_owned(), "not a whole JSON"),
+        ("{\"format\": \"other\"}".to_owned(), "murlo-household"),
+        (json.replace("\"version\":1", "\"version\":9"), "version 1"),
+        (
+            json.replace("\"home_id\":\"home\"", "\"home_id\":\"gone\""),
+            "not in this file",
+        ),
+        (
+            json.replace("\"value\":14.0", "\"value\":4000.0"),
+            "hardness",
+        ),
+    ] {
+        let problems = Household::read(&text).unwrap_err();
+        assert!(problems.to_string().contains(part), "{problems}");
+    }
+}
+
+#[test]
+fn deleting_is_archiving_and_can_be_undone() {
+    let mut store = Store::in_memory().unwrap();
+    filled(&mut store);
+    store.archive::<Water>("well", true).unwrap();
+    assert!(matches!(
+        store.get::<Water>("well"),
+        Err(StoreError::NotFound { .. })
+    ));
+    store.archive::<Water>("well", false).unwrap();
+    assert_eq!(store.get::<Water>("well").unwrap().name, "Cottage well");
+    assert!(matches!(
+        store.archive::<Water>("sea", true),
+        Err(StoreError::NotFound { .. })
+    ));
+}
+
+#[test]
+fn settings_are_kept_and_start_with_defaults() {
+    let store = Store::in_memory().unwrap();
+    let mut settings = store.settings().unwrap();
+    assert_eq!(
+        (settings.units, settings.time_zone.as_str()),
+        (Units::Us, "UTC")
+    );
+    settings.units = Units::Metric;
+    settings.time_zone = "Europe/Lisbon".into();
+    store.put_settings(&settings).unwrap();
+    assert_eq!(store.settings().unwrap(), settings);
+}
+
+#[test]
+fn a_new_passcode_signs_every_device_out_and_old_sessions_end() {
+    let mut store = Store::in_memory().unwrap();
+    assert_eq!(store.passcode().unwrap(), None);
+    store.set_passcode("first").unwrap();
+    store.add_session("device", 1000).unwrap();
+    assert!(store.has_session("device", 1000).unwrap());
+    assert!(
+        !store.has_session("device", 1001).unwrap(),
+        "signed in too long ago"
+    );
+    assert!(!store.has_session("stranger", 0).unwrap());
+    store.set_passcode("second").unwrap();
+    assert!(!store.has_session("device", 0).unwrap());
+    assert_eq!(store.passcode().unwrap().as_deref(), Some("second"));
+}
+
+#[test]
+fn a_changed_fact_stays_put_away() {
+    let mut store = Store::in_memory().unwrap();
+    filled(&mut store);
+    store.archive::<Home>("home", true).unwrap();
+    store
+        .put(&Home {
+            id: "home".into(),
+            name: "Renamed".into(),
+        })
+        .unwrap();
+    assert!(store.current::<Home>().unwrap().is_empty());
+    assert_eq!(store.all::<Home>().unwrap()[0].fact.name, "Renamed");
+}
+
+#[test]
+fn a_clean_that_ended_frees_its_brewer_and_opening_it_again_holds_it() {
+    let mut store = Store::in_memory().unwrap();
+    let plan = filled(&mut store);
+    store.start_clean("c1", &plan).unwrap();
+    assert!(store.summaries().unwrap()[0].is_running());
+    send(&mut store, "c1", event("e1", Act::Abandoned)).unwrap();
+    assert!(!store.summaries().unwrap()[0].is_running());
+    store.start_clean("c2", &plan).unwrap();
+    send(&mut store, "c2", event("e2", Act::Abandoned)).unwrap();
+    send(&mut store, "c1", event("e3", Act::Reopened)).unwrap();
+    let running: Vec<_> = store
+        .summaries()
+        .unwrap()
+        .into_iter()
+        .filter(|c| c.is_running())
+        .map(|c| c.id)
+        .collect();
+    assert_eq!(running, ["c1"]);
+}

@@ -1,0 +1,189 @@
+//! The figures to hold, as one table. Each time stands beside its limit and beside a baseline measured in the same run:
+//! one set of carbonate constants, the smallest piece of the chemistry, so that tables of different machines compare.
+
+use jiff::civil::date;
+use murlo_core::bath::Agent;
+use murlo_core::brewer::{BrewerDraft, Family};
+use murlo_core::chem::carbonate::{Heat, Water, constants, potential};
+use murlo_core::plan::{Facts, PlanOptions};
+use murlo_core::scale::{Baseline, Growth, days_after};
+use murlo_core::units::{HardnessUnit, Units};
+use murlo_core::water::{Chemistry, Reading};
+use std::hint::black_box;
+use std::io::{BufRead, BufReader, Read, Write};
+use std::net::TcpStream;
+use std::process::{Child, Command, Stdio};
+use std::time::{Duration, Instant};
+
+/// Median of `runs` timings of `work`, each of `inner` calls.
+fn time<T>(runs: usize, inner: u32, mut work: impl FnMut() -> T) -> Duration {
+    let mut times: Vec<_> = (0..runs)
+        .map(|_| {
+            let start = Instant::now();
+            for _ in 0..inner {
+                black_box(work());
+            }
+            start.elapsed() / inner
+        })
+        .collect();
+    times.sort();
+    times[runs / 2]
+}
+
+struct Table {
+    baseline: Duration,
+}
+
+impl Table {
+    fn row(&self, name: &str, took: Duration, limit: Duration) {
+        let ratio = took.as_secs_f64() / self.baseline.as_secs_f64();
+        let verdict = if took <= limit { "held" } else { "NOT HELD" };
+        println!("{name:<52} {took:>12.2?} {limit:>10.2?} {ratio:>14.0} {verdict}");
+    }
+}
+
+struct Demo(Child);
+
+impl Drop for Demo {
+    fn drop(&mut self) {
+        let _ = self.0.kill();
+        let _ = self.0.wait();
+    }
+}
+
+fn demo(crowd: u32) -> (Demo, String) {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_murlo"));
+    command
+        .args([
+            "demo",
+            "--listen",
+            "127.0.0.1:0",
+            "--crowd",
+            &crowd.to_string(),
+        ])
+        .stdout(Stdio::piped());
+    let mut demo = Demo(command.spawn().expect("the demo starts"));
+    let mut line = String::new();
+    BufReader::new(demo.0.stdout.take().expect("piped"))
+        .read_line(&mut line)
+        .expect("it prints its address");
+    (demo, line.trim().replace("LISTENING http://", ""))
+}
+
+fn get(host: &str, path: &str) -> usize {
+    let mut stream = TcpStream::connect(host).expect("it answers");
+    write!(
+        stream,
+        "GET {path} HTTP/1.1\r\nhost: {host}\r\nconnection: close\r\n\r\n"
+    )
+    .expect("it listens");
+    let mut answer = Vec::new();
+    stream.read_to_end(&mut answer).expect("it answers whole");
+    assert!(answer.starts_with(b"HTTP/1.1 200"));
+    answer.len()
+}
+
+fn main() {
+    let ms = Duration::from_millis;
+    let baseline = time(51, 10_000, || constants(black_box(92.0)));
+    let table = Table { baseline };
+    println!(
+        "{:<52} {:>12} {:>10} {:>14}",
+        "figure", "median", "limit", "× constants"
+    );
+    println!(
+        "{:<52} {:>12.2?} {:>10} {:>14}",
+        "baseline: one set of carbonate constants", baseline, "", 1
+    );
+
+    let water = Water {
+        calcium: 150.0,
+        alkalinity: 120.0,
+        ph: 7.6,
+        tds: 230.0,
+        source_c: 20.0,
+    };
+    let heat = Heat {
+        temp_c: 92.0,
+        co2_retained: 0.15,
+    };
+    table.row(
+        "potential of one water",
+        time(51, 1000, || potential(black_box(&water), &heat)),
+        Duration::from_micros(10),
+    );
+
+    let start = date(2021, 11, 1);
+    let draft = BrewerDraft {
+        nickname: "b".into(),
+        ..BrewerDraft::template(Family::PodReservoir, Units::Us, "h", "w", start)
+    };
+    let brewer = draft
+        .check("b".into(), None, start)
+        .expect("the template is a brewer");
+    let strip = Chemistry::of(&Reading::Strip {
+        value: 250.0,
+        unit: HardnessUnit::MgPerL,
+    })
+    .expect("a fair strip");
+    let circuit = &brewer.circuits[0];
+    let forecast = |days| {
+        let known = Baseline {
+            day: start,
+            left_mg: 0.0,
+        };
+        Growth::new(&brewer, circuit, &[strip], known).forecast(days_after(start, days), Units::Us)
+    };
+    let known = forecast(60);
+    let agents = Agent::starters();
+    let facts = Facts {
+        brewer: &brewer,
+        circuit,
+        forecast: &known,
+        agents: &agents,
+        units: Units::Us,
+    };
+    table.row(
+        "plan for a brewer",
+        time(51, 20, || facts.plan(&PlanOptions::default())),
+        ms(1),
+    );
+    let thousand = || {
+        (0..1000)
+            .map(|i| forecast(1825 - i % 30).chalk.mg)
+            .sum::<f64>()
+    };
+    table.row(
+        "1,000 circuits, five years each, forecast",
+        time(11, 1, thousand),
+        ms(50),
+    );
+
+    let first = Instant::now();
+    let (small, host) = demo(0);
+    get(&host, "/api/counter");
+    table.row(
+        "start to first answer (six demo brewers)",
+        first.elapsed(),
+        ms(300),
+    );
+    drop(small);
+
+    let (crowd, host) = demo(194);
+    let size = get(&host, "/api/counter");
+    table.row(
+        "Counter, 200 brewers with five years of logs",
+        time(31, 1, || get(&host, "/api/counter")),
+        ms(20),
+    );
+    let status =
+        std::fs::read_to_string(format!("/proc/{}/status", crowd.0.id())).unwrap_or_default();
+    let resident = status
+        .lines()
+        .find(|l| l.starts_with("VmRSS"))
+        .unwrap_or("VmRSS: not known here");
+    println!(
+        "with 200 brewers: {} (limit 60 MB); the answer is {size} bytes",
+        resident.replace('\t', " ")
+    );
+}

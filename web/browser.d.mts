@@ -1,0 +1,2 @@
+import type { LaunchOptions } from "@playwright/test";
+export const browserOptions: LaunchOptions;

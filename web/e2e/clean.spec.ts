@@ -1,0 +1,61 @@
+import { expect, test } from "@playwright/test";
+import { Household } from "./server";
+import { addDrip, answer, press, startClean, upToQuestions } from "./steps";
+
+const home = new Household();
+test.beforeAll(() => home.start());
+test.afterAll(() => home.kill());
+
+test("a new household adds a drip brewer, cleans it and sees when next", async ({ page }) => {
+  await page.goto(home.url);
+  await expect(page.getByText("No brewer yet")).toBeVisible();
+  await page.goto(`${home.url}/brewers/new`);
+  await page.getByRole("button", { name: "Add this brewer" }).click();
+  await expect(page.getByText("give a nickname of 1 to 80 characters")).toBeVisible();
+
+  await addDrip(page, home.url, "Shelf drip");
+  const due = await page.getByRole("heading", { level: 2, name: /^Descale/ }).textContent();
+  await startClean(page);
+  await upToQuestions(page);
+  await answer(page, ["smell"]);
+  await press(page, /Rinse \d more/);
+  await expect(page.getByRole("heading", { level: 1, name: "Rinse" })).toBeVisible();
+  await press(page, /Carafe poured away/);
+  await press(page, "Rinsed – go on");
+  await answer(page);
+  await press(page, "All in place");
+  await press(page, "Finish and log it");
+  await expect(page.getByText("Done and logged")).toBeVisible();
+
+  await page.getByRole("link", { name: "See when it is due next" }).click();
+  await expect(page.getByRole("heading", { level: 2, name: /^Descale/ })).not.toHaveText(due ?? "");
+  await page.goto(`${home.url}/log`);
+  await expect(page.getByRole("listitem").filter({ hasText: "Shelf drip" })).toContainText("White vinegar, 2.0 %");
+});
+
+test("a clean stands where it was after reload, a killed server and in a second window", async ({ page, context }) => {
+  await addDrip(page, home.url, "Second drip");
+  await startClean(page);
+  await press(page, "Unplugged and empty");
+  await page.getByRole("button", { name: "Note" }).click();
+  await page.getByLabel("Note", { exact: true }).fill("lid is cracked");
+  await press(page, "Keep the note");
+  await page.reload();
+  await expect(page.getByText("Note: lid is cracked")).toBeVisible();
+
+  await home.kill();
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("button", { name: "Send again" })).toBeVisible();
+  await home.start();
+  await press(page, "Send again");
+  await expect(page.getByRole("heading", { level: 1, name: "Wipe the body" })).toBeVisible();
+
+  const second = await context.newPage();
+  await second.goto(page.url());
+  await press(second, "Body is clean");
+  await expect(page.getByRole("heading", { level: 1, name: "Look at the first glass" })).toBeVisible();
+  await press(page, "Undo");
+  await expect(second.getByRole("heading", { level: 1, name: "Wipe the body" })).toBeVisible();
+  await press(page, "Stop here");
+  await expect(second.getByText(/Plain water inside/)).toBeVisible();
+});

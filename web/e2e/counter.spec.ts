@@ -1,0 +1,58 @@
+import { expect, test } from "@playwright/test";
+
+test("the Counter shows the most urgent brewer first, with picture, window and reason", async ({ page }) => {
+  await page.goto("/");
+  const cards = page.getByRole("main").getByRole("listitem");
+  await expect(cards).toHaveCount(6);
+  await expect(cards.first()).toContainText("Clean is running");
+  await expect(cards.nth(1)).toContainText("Lamp-room pod");
+  await expect(cards.nth(1)).toContainText("Overdue");
+  await expect(cards.nth(1)).toContainText(/about .+, between .+ and /);
+  await expect(cards.nth(1)).toContainText(/of hard water since/);
+  await expect(cards.nth(1).getByRole("img", { name: /of the limit/ })).toBeVisible();
+
+  await page.getByLabel("Find a brewer").fill("studio");
+  await expect(cards).toHaveCount(2);
+  await page.getByRole("heading", { level: 1 }).click();
+  await page.keyboard.press("3");
+  await expect(page.getByRole("heading", { level: 1, name: "Log" })).toBeVisible();
+});
+
+test("a plan is recomputed with every choice and refuses what does not fit", async ({ page }) => {
+  await page.goto("/brewers/lamp/plan");
+  await expect(page.getByText("2 cups of white vinegar in 4 cups")).toBeVisible();
+  await page.getByLabel("Recipe").click();
+  await page.getByRole("option", { name: "neat" }).click();
+  await expect(page.getByText("4 cups of white vinegar in 4 cups")).toBeVisible();
+  await page.getByLabel("Bath", { exact: true }).fill("90 cups");
+  await expect(page.getByText(/the reservoir holds 48 fl oz/)).toBeVisible();
+  await expect(page.getByRole("button", { name: "Start the clean" })).toBeDisabled();
+  await page.getByLabel("Bath", { exact: true }).fill("3 cups");
+  await expect(page.getByText("3 cups of white vinegar in 3 cups")).toBeVisible();
+  await page.getByRole("button", { name: "Take Citric acid powder, 35 g in each litre" }).click();
+  await expect(page.getByText(/^34 g .* of citric acid powder in 4 cups/)).toBeVisible();
+  await page.getByRole("button", { name: "Show the working" }).click();
+  await expect(page.getByText(/Plummer & Busenberg/).first()).toBeVisible();
+});
+
+test("deleting can be undone", async ({ page }) => {
+  await page.goto("/brewers/galley");
+  await page.getByRole("button", { name: "Put away" }).click();
+  await expect(page.getByText("Galley drip was put away")).toBeVisible();
+  await expect(page.getByRole("link", { name: "Galley drip" })).toHaveCount(0);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("link", { name: "Galley drip" })).toBeVisible();
+});
+
+test("a mix is computed without a brewer, and its link gives the same again", async ({ page }) => {
+  await page.goto("/mix");
+  await expect(page.getByText("1½ cups of white vinegar, 2½ cups of water")).toBeVisible();
+  await page.getByLabel("Measure with").click();
+  await page.getByRole("option", { name: "The carafe's marks" }).click();
+  await page.getByLabel("All of it").fill("14 marks");
+  await expect(page.getByText("5 carafe marks of white vinegar, 9 carafe marks of water")).toBeVisible();
+  await page.goto(page.url());
+  await expect(page.getByText("5 carafe marks of white vinegar, 9 carafe marks of water")).toBeVisible();
+  await page.getByLabel("All of it").fill("a lot");
+  await expect(page.getByText(/does not start with a number/)).toBeVisible();
+});

@@ -1,0 +1,67 @@
+import { expect, type Page } from "@playwright/test";
+
+/** Adds a drip brewer with a guessed water through the form, as a new household does. */
+export async function addDrip(page: Page, base: string, nickname: string) {
+  await page.goto(`${base}/brewers/new`);
+  await page.getByRole("button", { name: "Drip brewer", exact: true }).click();
+  await page.getByLabel("Nickname").fill(nickname);
+  await page.getByLabel("Marks on the carafe").fill("10");
+  await page.getByLabel("One carafe mark").fill("4 fl oz");
+  await page.getByLabel("Reservoir", { exact: true }).fill("10 marks");
+  if (await page.getByRole("button", { name: "Another water" }).isVisible()) {
+    await page.getByRole("button", { name: "Another water" }).click();
+  }
+  await page.getByLabel("How do you know it").click();
+  await page.getByRole("option", { name: "Test strip or kit" }).click();
+  await page.getByLabel("Hardness").fill("12");
+  await page.getByRole("button", { name: "Add water" }).click();
+  await expect(page.getByLabel("Water it is filled with")).toContainText("205 mg/L");
+  await page.getByLabel("In use since").fill("2026-01-05");
+  await page.getByRole("button", { name: "Add this brewer" }).click();
+  await expect(page.getByRole("heading", { level: 1, name: nickname })).toBeVisible();
+}
+
+/** Starts the clean of the brewer on screen. */
+export async function startClean(page: Page) {
+  await page.getByRole("link", { name: "Plan the clean" }).click();
+  await page.getByRole("button", { name: "Start the clean" }).click();
+  await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
+}
+
+/** Does the one next act and waits until the server has it. */
+export async function press(page: Page, name: string | RegExp) {
+  const taken = page.waitForResponse((r) => r.url().includes("/events") && r.ok());
+  await page.getByRole("button", { name }).click();
+  await taken;
+}
+
+/** Does the acts of a drip clean up to the questions. */
+export async function upToQuestions(page: Page) {
+  const acts = [
+    "Unplugged and empty",
+    "Parts are washed",
+    "Body is clean",
+    "Seen it",
+    "It is mixed",
+    "Half is through",
+    "Start the timer",
+  ];
+  for (const act of acts) await press(page, new RegExp(act));
+  await expect(page.getByRole("timer")).toBeVisible();
+  for (const act of ["Soak is over", "It has run through", "Reservoir is washed"]) await press(page, act);
+  await press(page, "Carafe poured away – 1 of 2");
+  await press(page, "Carafe poured away – 2 of 2");
+  await press(page, "Rinsed – go on");
+}
+
+/** Answers the three questions; those named are answered badly. */
+export async function answer(page: Page, bad: string[] = []) {
+  const good = { smell: "No, nobody", clear: "As clear", light: "No" };
+  const poor = { smell: "Yes, still", clear: "Not yet", light: "Yes, still" };
+  const questions = { smell: /smell or taste/, clear: /as clear as/, light: /still ask for/ };
+  for (const name of ["smell", "clear", "light"] as const) {
+    const group = page.getByRole("group", { name: questions[name] });
+    await group.getByRole("button", { name: (bad.includes(name) ? poor : good)[name], exact: true }).click();
+  }
+  await press(page, "That is how it is");
+}

@@ -1,0 +1,30 @@
+import { readFileSync } from "node:fs";
+import { expect, test } from "@playwright/test";
+import { Household } from "./server";
+
+test("everything is exported, and an empty household takes it in whole", async ({ page, baseURL }) => {
+  const home = new Household();
+  await home.start();
+  try {
+    await page.goto("/household");
+    const download = page.waitForEvent("download");
+    await page.getByRole("link", { name: "Export everything" }).click();
+    const file = await (await download).path();
+
+    await page.goto(`${home.url}/household`);
+    const chooser = page.getByLabel("Import a file");
+    await chooser.setInputFiles({
+      name: "broken.json",
+      mimeType: "application/json",
+      buffer: readFileSync(file).subarray(0, 900),
+    });
+    await expect(page.getByText(/not a whole JSON document/).first()).toBeVisible();
+    await chooser.setInputFiles(file);
+    await expect(page.getByText("The file was taken in, whole.")).toBeVisible();
+    const again = await page.request.get(`${home.url}/api/export`);
+    const first = await page.request.get(`${baseURL}/api/export`);
+    expect(await again.text()).toBe(await first.text());
+  } finally {
+    await home.kill();
+  }
+});

@@ -1,0 +1,18 @@
+import { defineConfig } from "@playwright/test";
+import { browserOptions } from "./browser.mjs";
+
+const use = { launchOptions: browserOptions, serviceWorkers: "block" as const };
+
+export default defineConfig({
+  testDir: "e2e",
+  forbidOnly: process.env.CI !== undefined,
+  retries: 0,
+  workers: 1,
+  timeout: 60_000,
+  reporter: "line",
+  use: { baseURL: process.env.BASE_URL, trace: "retain-on-failure" },
+  projects: [
+    { name: "desktop", use: { ...use, viewport: { width: 1280, height: 800 } }, testIgnore: /phone/ },
+    { name: "phone", use: { ...use, viewport: { width: 390, height: 844 }, hasTouch: true }, testMatch: /phone|views/ },
+  ],
+});

@@ -1,0 +1,193 @@
+import { mdiBeakerOutline, mdiClipboardTextClock, mdiCoffeeMakerOutline, mdiCog } from "@mdi/js";
+import {
+  BottomNavigation,
+  BottomNavigationAction,
+  Box,
+  Button,
+  Paper,
+  Stack,
+  SvgIcon,
+  TextField,
+  Typography,
+} from "@mui/material";
+import { useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense, useEffect, useState } from "react";
+import { Link, Route, Routes, useLocation, useNavigate } from "react-router";
+import { send, useChanges, useSession } from "./api/client";
+import { CounterPage } from "./counter/CounterPage";
+import { ErrorNotice, Loading, Page } from "./ui/Notices";
+import { UndoProvider } from "./ui/Undo";
+
+const BrewerPage = lazy(() => import("./brewer/BrewerPage").then((m) => ({ default: m.BrewerPage })));
+const BrewerForm = lazy(() => import("./brewer/BrewerForm").then((m) => ({ default: m.BrewerForm })));
+const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.PlanPage })));
+const CleanPage = lazy(() => import("./clean/CleanPage").then((m) => ({ default: m.CleanPage })));
+const MixPage = lazy(() => import("./mix/MixPage").then((m) => ({ default: m.MixPage })));
+const LogPage = lazy(() => import("./log/LogPage").then((m) => ({ default: m.LogPage })));
+const HouseholdPage = lazy(() => import("./household/HouseholdPage").then((m) => ({ default: m.HouseholdPage })));
+
+const places = [
+  { to: "/", label: "Counter", icon: mdiCoffeeMakerOutline },
+  { to: "/mix", label: "Mix", icon: mdiBeakerOutline },
+  { to: "/log", label: "Log", icon: mdiClipboardTextClock },
+  { to: "/household", label: "Household", icon: mdiCog },
+] as const;
+
+export function App() {
+  const session = useSession();
+  if (session.data && !session.data.signed_in) return <SignIn />;
+  return (
+    <UndoProvider>
+      <Shell />
+    </UndoProvider>
+  );
+}
+
+function Shell() {
+  useChanges();
+  const { pathname } = useLocation();
+  const navigate = useNavigate();
+  const here = places.findIndex((place) => (place.to === "/" ? pathname === "/" : pathname.startsWith(place.to)));
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(event.target.tagName);
+      const place = places[Number(event.key) - 1];
+      if (!typing && !event.ctrlKey && !event.metaKey && !event.altKey && place) navigate(place.to);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [navigate]);
+  return (
+    <Box sx={{ display: "flex", minHeight: "100dvh" }}>
+      <Stack
+        component="nav"
+        aria-label="Places"
+        sx={{
+          display: { xs: "none", md: "flex" },
+          width: 190,
+          flexShrink: 0,
+          borderRight: 1,
+          borderColor: "divider",
+          p: 2,
+          gap: 0.5,
+        }}
+      >
+        <Typography component="p" variant="h2" sx={{ px: 1, pb: 2 }}>
+          Murlo
+        </Typography>
+        {places.map((place, i) => (
+          <Button
+            key={place.to}
+            component={Link}
+            to={place.to}
+            color={i === here ? "primary" : "inherit"}
+            variant={i === here ? "outlined" : "text"}
+            aria-current={i === here ? "page" : undefined}
+            startIcon={
+              <SvgIcon>
+                <path d={place.icon} />
+              </SvgIcon>
+            }
+            sx={{ justifyContent: "flex-start" }}
+          >
+            {place.label}
+            <Box component="span" aria-hidden sx={{ ml: "auto", color: "text.secondary", fontWeight: 400 }}>
+              {i + 1}
+            </Box>
+          </Button>
+        ))}
+      </Stack>
+      <Box
+        component="main"
+        sx={{ flexGrow: 1, minWidth: 0, p: { xs: 2, md: 3 }, pb: { xs: 12, md: 4 }, maxWidth: 1180 }}
+      >
+        <Suspense fallback={<Loading />}>
+          <Routes>
+            <Route path="/" element={<CounterPage />} />
+            <Route path="/brewers/new" element={<BrewerForm />} />
+            <Route path="/brewers/:id" element={<BrewerPage />} />
+            <Route path="/brewers/:id/edit" element={<BrewerForm />} />
+            <Route path="/brewers/:id/plan" element={<PlanPage />} />
+            <Route path="/cleans/:id" element={<CleanPage />} />
+            <Route path="/mix" element={<MixPage />} />
+            <Route path="/log" element={<LogPage />} />
+            <Route path="/household" element={<HouseholdPage />} />
+            <Route
+              path="*"
+              element={
+                <Page title="Nothing here">
+                  <Typography>
+                    This address leads nowhere. <Link to="/">Back to the Counter</Link>
+                  </Typography>
+                </Page>
+              }
+            />
+          </Routes>
+        </Suspense>
+      </Box>
+      <Paper
+        component="nav"
+        aria-label="Places"
+        square
+        sx={{
+          display: { xs: pathname.startsWith("/cleans/") ? "none" : "block", md: "none" },
+          position: "fixed",
+          bottom: 0,
+          left: 0,
+          right: 0,
+          zIndex: 10,
+        }}
+      >
+        <BottomNavigation showLabels value={here}>
+          {places.map((place) => (
+            <BottomNavigationAction
+              key={place.to}
+              component={Link}
+              to={place.to}
+              label={place.label}
+              icon={
+                <SvgIcon>
+                  <path d={place.icon} />
+                </SvgIcon>
+              }
+            />
+          ))}
+        </BottomNavigation>
+      </Paper>
+    </Box>
+  );
+}
+
+function SignIn() {
+  const queries = useQueryClient();
+  const [passcode, setPasscode] = useState("");
+  const [error, setError] = useState<Error | null>(null);
+  const submit = () => send.signIn(passcode).then(() => queries.invalidateQueries(), setError);
+  return (
+    <Box component="main" sx={{ maxWidth: 380, mx: "auto", mt: 12, p: 2 }}>
+      <Page title="Murlo">
+        <Typography>This household has a passcode. This device stays signed in for half a year.</Typography>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            submit();
+          }}
+        >
+          <Stack spacing={2}>
+            <TextField
+              label="Passcode"
+              type="password"
+              autoComplete="current-password"
+              value={passcode}
+              onChange={(e) => setPasscode(e.target.value)}
+            />
+            <Button type="submit" variant="contained">
+              Sign this device in
+            </Button>
+          </Stack>
+        </form>
+        <ErrorNotice error={error} />
+      </Page>
+    </Box>
+  );
+}

@@ -1,0 +1,123 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import createClient from "openapi-fetch";
+import { useEffect } from "react";
+import type { components } from "./schema";
+
+export type Schemas = components["schemas"];
+
+const client = createClient<import("./schema").paths>({ baseUrl: "/" });
+
+/** A refusal as the server words it; `fields` holds one message per wrong field. */
+export class Refused extends Error {
+  readonly status: number;
+  readonly fields: Record<string, string>;
+  constructor(status: number, detail: string, errors: Schemas["Problem"][]) {
+    super(detail);
+    this.status = status;
+    this.fields = Object.fromEntries(errors.map((e) => [e.field, e.message]));
+  }
+}
+
+async function taken<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  const { data, error, response } = await call;
+  if (response.ok) return data as T;
+  const body = (error ?? {}) as { detail?: string; errors?: Schemas["Problem"][] };
+  throw new Refused(response.status, body.detail ?? `the server answered ${response.status}`, body.errors ?? []);
+}
+
+export const useCounter = () =>
+  useQuery({ queryKey: ["facts", "counter"], queryFn: () => taken(client.GET("/api/counter")) });
+export const useHousehold = () =>
+  useQuery({ queryKey: ["facts", "household"], queryFn: () => taken(client.GET("/api/household")) });
+export const useFamilies = () =>
+  useQuery({ queryKey: ["facts", "families"], queryFn: () => taken(client.GET("/api/families")) });
+export const useLog = () => useQuery({ queryKey: ["facts", "log"], queryFn: () => taken(client.GET("/api/log")) });
+export const useSession = () =>
+  useQuery({ queryKey: ["session"], queryFn: () => taken(client.GET("/api/session")), staleTime: 60_000 });
+export const useBrewer = (id: string) =>
+  useQuery({
+    queryKey: ["facts", "brewer", id],
+    queryFn: () => taken(client.GET("/api/brewers/{id}", { params: { path: { id } } })),
+    enabled: id !== "",
+  });
+export const usePlan = (id: string, options: Schemas["PlanOptions"]) =>
+  useQuery({
+    queryKey: ["facts", "plan", id, options],
+    queryFn: () => taken(client.POST("/api/brewers/{id}/plan", { params: { path: { id } }, body: options })),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+export const useBaths = (id: string) =>
+  useQuery({
+    queryKey: ["facts", "baths", id],
+    queryFn: () => taken(client.GET("/api/brewers/{id}/baths", { params: { path: { id } } })),
+  });
+export const useMix = (draft: Schemas["MixDraft"]) =>
+  useQuery({
+    queryKey: ["facts", "mix", draft],
+    queryFn: () => taken(client.POST("/api/mix", { body: draft })),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+export const useClean = (id: string) =>
+  useQuery({
+    queryKey: ["clean", id],
+    queryFn: () => taken(client.GET("/api/cleans/{id}", { params: { path: { id } } })),
+  });
+
+/** Changes something, then asks again for all that is computed from it. */
+export function useChange<In, Out>(change: (given: In) => Promise<Out>) {
+  const queries = useQueryClient();
+  return useMutation<Out, Error, In>({
+    mutationFn: change,
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["facts"] }),
+  });
+}
+
+const at = (id: string) => ({ params: { path: { id } } });
+
+export const send = {
+  signIn: (passcode: string) => taken(client.POST("/api/session", { body: { passcode } })),
+  settings: (body: Schemas["Settings"]) => taken(client.PUT("/api/settings", { body })),
+  home: (name: string) => taken(client.POST("/api/homes", { body: { name } })),
+  water: (body: Schemas["WaterDraft"]) => taken(client.POST("/api/waters", { body })),
+  agent: (body: Schemas["Agent"]) => taken(client.PUT("/api/agents/{id}", { ...at(body.id), body })),
+  addBrewer: (body: Schemas["BrewerDraft"]) => taken(client.POST("/api/brewers", { body })),
+  changeBrewer: (id: string, body: Schemas["BrewerDraft"]) =>
+    taken(client.PUT("/api/brewers/{id}", { ...at(id), body })),
+  deleteBrewer: (id: string) => taken(client.DELETE("/api/brewers/{id}", at(id))),
+  restoreBrewer: (id: string) => taken(client.POST("/api/brewers/{id}/restore", at(id))),
+  pastClean: (id: string, body: Schemas["PastCleanDraft"]) =>
+    taken(client.POST("/api/brewers/{id}/past-cleans", { ...at(id), body })),
+  deletePast: (id: string) => taken(client.DELETE("/api/past-cleans/{id}", at(id))),
+  restorePast: (id: string) => taken(client.POST("/api/past-cleans/{id}/restore", at(id))),
+  start: (brewer: string, body: Schemas["StartClean"]) =>
+    taken(client.POST("/api/brewers/{id}/cleans", { ...at(brewer), body })),
+  act: (clean: string, body: Schemas["SentEvent"]) =>
+    taken(client.POST("/api/cleans/{id}/events", { ...at(clean), body })),
+  import: async (text: string, replace: boolean) => {
+    const response = await fetch(`/api/import?replace=${replace}`, { method: "POST", body: text });
+    if (response.ok) return;
+    const body = (await response.json().catch(() => ({}))) as { detail?: string; errors?: Schemas["Problem"][] };
+    throw new Refused(response.status, body.detail ?? "the file was not taken", body.errors ?? []);
+  },
+};
+
+/** Hears of changes made elsewhere: another window, another device. */
+export function useChanges() {
+  const queries = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource("/api/changes");
+    let opened = false;
+    source.onopen = () => {
+      // What changed while the line was down was not heard, so all of it is asked for again.
+      if (opened) queries.invalidateQueries();
+      opened = true;
+    };
+    source.onmessage = ({ data }: MessageEvent<string>) => {
+      const [kind, id] = data.split(":");
+      queries.invalidateQueries({ queryKey: kind === "clean" ? ["clean", id] : ["facts"] });
+    };
+    return () => source.close();
+  }, [queries]);
+}

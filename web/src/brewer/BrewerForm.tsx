@@ -1,0 +1,266 @@
+import {
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from "@mui/material";
+import { type ReactNode, useEffect, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { Refused, type Schemas, send, useBrewer, useChange, useFamilies, useHousehold } from "../api/client";
+import { ErrorNotice, Loading, Page } from "../ui/Notices";
+import { WaterForm } from "./WaterForm";
+
+type Draft = Schemas["BrewerDraft"];
+
+export function BrewerForm() {
+  const id = useParams().id;
+  const families = useFamilies();
+  const household = useHousehold();
+  const brewer = useBrewer(id ?? "");
+  const first = id ? brewer.data?.draft : families.data?.[0]?.draft;
+  const error = families.error ?? household.error ?? (id ? brewer.error : null);
+  if (error) return <ErrorNotice error={error} />;
+  if (!first || !families.data || !household.data) return <Loading />;
+  return <Form key={id ?? "new"} id={id} first={first} families={families.data} household={household.data} />;
+}
+
+function Form({
+  id,
+  first,
+  families,
+  household,
+}: {
+  id: string | undefined;
+  first: Draft;
+  families: Schemas["FamilyView"][];
+  household: Schemas["HouseholdView"];
+}) {
+  const navigate = useNavigate();
+  const [draft, setDraft] = useState<Draft>(first);
+  const [newHome, setNewHome] = useState("");
+  const save = useChange((body: Draft) => (id ? send.changeBrewer(id, body) : send.addBrewer(body)));
+  const addHome = useChange(send.home);
+  const fields = save.error instanceof Refused ? save.error.fields : {};
+  useEffect(() => {
+    if (save.error) document.querySelector<HTMLElement>('form [aria-invalid="true"]')?.focus();
+  }, [save.error]);
+  const set = (change: Partial<Draft>) => setDraft({ ...draft, ...change });
+  const pod = draft.family === "pod_reservoir";
+
+  const text = (name: keyof Draft, label: string, help: string) => (
+    <TextField
+      label={label}
+      value={draft[name] ?? ""}
+      error={name in fields}
+      helperText={fields[name] ?? help}
+      onChange={(e) => set({ [name]: e.target.value })}
+    />
+  );
+  const number = (name: keyof Draft, label: string, help: string) => (
+    <TextField
+      label={label}
+      defaultValue={draft[name] ?? ""}
+      error={name in fields}
+      helperText={fields[name] ?? help}
+      inputMode="decimal"
+      onChange={(e) => set({ [name]: e.target.value.trim() === "" ? null : Number(e.target.value.replace(",", ".")) })}
+    />
+  );
+
+  return (
+    <Page title={id ? `Edit ${first.nickname}` : "Add a brewer"}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate(draft, { onSuccess: (card) => navigate(`/brewers/${card.id}`) });
+        }}
+      >
+        <Stack spacing={2}>
+          {!id && (
+            <ToggleButtonGroup
+              exclusive
+              value={draft.family}
+              aria-label="Kind of brewer"
+              onChange={(_, family: Draft["family"] | null) => {
+                const template = families.find((f) => f.family === family)?.draft;
+                if (template)
+                  setDraft({ ...template, nickname: draft.nickname, home_id: draft.home_id, water_id: draft.water_id });
+              }}
+              sx={{ flexWrap: "wrap" }}
+            >
+              {families.map((f) => (
+                <ToggleButton key={f.family} value={f.family} sx={{ textTransform: "none", minHeight: 56, px: 3 }}>
+                  {f.label}
+                </ToggleButton>
+              ))}
+            </ToggleButtonGroup>
+          )}
+          <Group title="Which one" key={`a${draft.family}`}>
+            {text("nickname", "Nickname", "What you call it")}
+            <TextField
+              select
+              label="Home"
+              value={draft.home_id}
+              error={"home_id" in fields}
+              helperText={fields.home_id ?? "Where it stands"}
+              onChange={(e) => set({ home_id: e.target.value })}
+            >
+              {household.homes.map((home) => (
+                <MenuItem key={home.id} value={home.id}>
+                  {home.name}
+                </MenuItem>
+              ))}
+            </TextField>
+            <Stack direction="row" spacing={1} sx={{ alignItems: "flex-start" }}>
+              <TextField
+                label="Another home"
+                value={newHome}
+                helperText="If it is not in the list"
+                onChange={(e) => setNewHome(e.target.value)}
+              />
+              <Button
+                disabled={newHome.trim() === ""}
+                sx={{ flexShrink: 0 }}
+                onClick={() =>
+                  addHome.mutate(newHome, {
+                    onSuccess: (home) => {
+                      set({ home_id: home.id });
+                      setNewHome("");
+                    },
+                  })
+                }
+              >
+                Add home
+              </Button>
+            </Stack>
+          </Group>
+          <Group title="Water">
+            <TextField
+              select
+              label="Water it is filled with"
+              value={draft.water_id}
+              error={"water_id" in fields}
+              helperText={fields.water_id ?? "A change holds from today; the past keeps its own"}
+              onChange={(e) => set({ water_id: e.target.value })}
+            >
+              {household.waters.map(({ water, text: known }) => (
+                <MenuItem key={water.id} value={water.id}>
+                  {water.name} – {known}
+                </MenuItem>
+              ))}
+            </TextField>
+            <WaterForm open={household.waters.length === 0} onAdded={(water) => set({ water_id: water.id })} />
+          </Group>
+          <Group title="Its figures" key={`b${draft.family}`}>
+            {!pod && number("carafe_marks", "Marks on the carafe", "Count the lines on the glass")}
+            {!pod && text("carafe_mark", "One carafe mark", "Not a measuring cup: often 5 fl oz. Fill one to see")}
+            {text(
+              "reservoir",
+              "Reservoir",
+              pod ? "To its top mark: 48 fl oz, 1.4 L" : "To its top mark: 12 marks, 1.8 L",
+            )}
+            {pod && text("dispense", "Largest cup", "One press of the largest size")}
+            {text("hold_up", "Stays in heater and tubes", "Keep the usual figure if you do not know")}
+            {text("dead_volume", "Left in the reservoir", "What is left when it asks for water")}
+            {!pod && number("brew_minutes", "Minutes of a full brew", "From start to the last drop")}
+            <Stack>
+              <FormControlLabel
+                control={<Checkbox checked={draft.filter} onChange={(e) => set({ filter: e.target.checked })} />}
+                label="A water filter sits in the reservoir"
+              />
+              {!pod && (
+                <FormControlLabel
+                  control={
+                    <Checkbox checked={draft.self_clean} onChange={(e) => set({ self_clean: e.target.checked })} />
+                  }
+                  label="It has a cleaning programme"
+                />
+              )}
+            </Stack>
+          </Group>
+          <Group title="Habit" key={`c${draft.family}`}>
+            {number("weekday_cups", "Cups a day, Monday to Friday", "On average")}
+            {number("weekend_cups", "Cups a day, weekend", "On average")}
+            {text("cup", "One cup", "8 fl oz, 235 mL")}
+            <DateField
+              label="In use since"
+              value={draft.in_use_since}
+              error={fields.in_use_since}
+              help="As far as you know"
+              onChange={(day) => set({ in_use_since: day })}
+            />
+            <DateField
+              label="Last descaled"
+              value={draft.last_descaled ?? ""}
+              error={fields.last_descaled}
+              help="Leave empty if never or unknown"
+              onChange={(day) => set({ last_descaled: day === "" ? null : day })}
+            />
+          </Group>
+          {save.error && (
+            <ErrorNotice
+              error={
+                Object.keys(fields).length > 0
+                  ? new Error("Some fields need another look; they are marked in red")
+                  : save.error
+              }
+            />
+          )}
+          <Box>
+            <Button type="submit" variant="contained" size="large" disabled={save.isPending}>
+              {id ? "Save" : "Add this brewer"}
+            </Button>
+          </Box>
+        </Stack>
+      </form>
+    </Page>
+  );
+}
+
+function DateField({
+  label,
+  value,
+  error,
+  help,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  error: string | undefined;
+  help: string;
+  onChange: (day: string) => void;
+}) {
+  return (
+    <TextField
+      type="date"
+      label={label}
+      value={value}
+      error={error !== undefined}
+      helperText={error ?? help}
+      onChange={(e) => onChange(e.target.value)}
+      slotProps={{ inputLabel: { shrink: true } }}
+    />
+  );
+}
+
+function Group({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <Paper sx={{ p: 2 }}>
+      <Typography variant="h2" gutterBottom>
+        {title}
+      </Typography>
+      <Box
+        sx={{ display: "grid", gap: 2, pt: 1, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "1fr 1fr 1fr" } }}
+      >
+        {children}
+      </Box>
+    </Paper>
+  );
+}

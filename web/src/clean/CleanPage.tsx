@@ -1,0 +1,413 @@
+import {
+  mdiAlertOutline,
+  mdiBottleTonicSkullOutline,
+  mdiEyeOutline,
+  mdiFire,
+  mdiGlassFragile,
+  mdiNeedle,
+  mdiPowerPlugOff,
+} from "@mdi/js";
+import {
+  Alert,
+  Box,
+  Button,
+  Dialog,
+  Paper,
+  Stack,
+  SvgIcon,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from "@mui/material";
+import { useEffect, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { type Schemas, useClean } from "../api/client";
+import { Bore } from "../pictures/Bore";
+import { Ladder } from "../pictures/Ladder";
+import { Pour } from "../pictures/Pour";
+import { Ready } from "../ui/Notices";
+import { Clock } from "./Clock";
+import { useActs } from "./useActs";
+
+type View = Schemas["CleanView"];
+
+const hazards: Record<Schemas["Hazard"], string> = {
+  unplug: mdiPowerPlugOff,
+  hot: mdiFire,
+  sharp: mdiNeedle,
+  acid: mdiEyeOutline,
+  never_mix: mdiBottleTonicSkullOutline,
+  glass: mdiGlassFragile,
+  manual: mdiAlertOutline,
+};
+
+export function CleanPage() {
+  const id = useParams().id ?? "";
+  return <Ready query={useClean(id)}>{(clean) => <Running key={id} clean={clean} />}</Ready>;
+}
+
+function Running({ clean }: { clean: View }) {
+  const { plan, state } = clean;
+  const { act, retry, waiting, error } = useActs(clean.id);
+  const navigate = useNavigate();
+  const [noting, setNoting] = useState(false);
+  const [help, setHelp] = useState(false);
+  const step = state.current == null ? undefined : plan.steps[state.current];
+  const progress = state.current == null ? undefined : state.steps[state.current];
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target instanceof HTMLElement ? event.target : null;
+      if (event.ctrlKey || event.metaKey || event.altKey || noting || help) return;
+      if (target && /INPUT|TEXTAREA|SELECT/.test(target.tagName)) return;
+      // A focused button answers Space and Enter itself; acting here too would count twice.
+      const onButton = target?.tagName === "BUTTON" || target?.tagName === "A";
+      const press = (what: Schemas["Act"] | undefined) => {
+        if (!what) return;
+        event.preventDefault();
+        act(what);
+      };
+      if (event.key === " " && !onButton) press(state.next?.act);
+      else if (event.key === "Enter" && !onButton)
+        press(
+          progress?.target
+            ? (state.others.find((o) => o.act.kind === "done")?.act ?? state.next?.act)
+            : state.next?.act,
+        );
+      else if (event.key === "Backspace" && state.undo) press({ kind: "undone", event: state.undo });
+      else if (event.key.toLowerCase() === "s" && state.next?.act.kind === "started") press(state.next.act);
+      else if (event.key.toLowerCase() === "n") {
+        event.preventDefault();
+        setNoting(true);
+      } else if (event.key === "?" || event.key.toLowerCase() === "h") setHelp(true);
+      else if (event.key === "Escape") navigate("/");
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [act, help, navigate, noting, progress, state]);
+
+  return (
+    <Stack spacing={2} sx={{ pb: { xs: 26, md: 20 } }}>
+      <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "baseline", gap: 2, flexWrap: "wrap" }}>
+        <Typography color="textSecondary">
+          <Link to={`/brewers/${plan.brewer_id}`} style={{ color: "inherit" }}>
+            {plan.nickname}
+          </Link>
+          {state.round > 1 && ` · bath ${state.round}`}
+        </Typography>
+        <Typography color="textSecondary">
+          {state.current == null ? "all steps done" : `step ${state.current + 1} of ${plan.steps.length}`}
+        </Typography>
+      </Stack>
+      <Box
+        role="img"
+        aria-label={`${state.steps.filter((s) => s.standing === "done").length} of ${plan.steps.length} steps done`}
+        sx={{ display: "flex", gap: "3px" }}
+      >
+        {state.steps.map((s) => (
+          <Box
+            key={s.id}
+            sx={{
+              flex: 1,
+              height: 8,
+              borderRadius: 1,
+              border: 1,
+              borderColor: "primary.main",
+              bgcolor:
+                s.standing === "done" ? "primary.main" : s.standing === "current" ? "warning.main" : "transparent",
+            }}
+          />
+        ))}
+      </Box>
+      {state.paused ? (
+        <Stopped clean={clean} />
+      ) : state.closed ? (
+        <Closed clean={clean} />
+      ) : step ? (
+        <StepCard clean={clean} step={step} act={act} />
+      ) : (
+        <Typography variant="h1">Everything is done</Typography>
+      )}
+      {error && (
+        <Alert
+          severity="warning"
+          variant="outlined"
+          action={waiting > 0 && <Button onClick={retry}>Send again</Button>}
+        >
+          {error.message}
+          {waiting > 0 && `. ${waiting} waiting to be sent`}
+        </Alert>
+      )}
+      {state.notes.map((note) => (
+        <Typography key={note.at} color="textSecondary">
+          Note: {note.text}
+        </Typography>
+      ))}
+      <Paper
+        square
+        sx={{
+          position: "fixed",
+          bottom: 0,
+          right: 0,
+          left: { xs: 0, md: 190 },
+          p: 1.5,
+          borderWidth: "1px 0 0 0",
+          zIndex: 5,
+        }}
+      >
+        <Stack spacing={1} sx={{ maxWidth: 1130 }}>
+          {state.next && (
+            <Button
+              variant="contained"
+              size="large"
+              sx={{ minHeight: 64, fontSize: "1.25rem" }}
+              onClick={() => state.next && act(state.next.act)}
+            >
+              {state.next.label}
+            </Button>
+          )}
+          <Stack direction="row" sx={{ gap: 0.75, flexWrap: "wrap" }}>
+            <Button
+              sx={{ minHeight: 56, px: 1.75 }}
+              variant="outlined"
+              disabled={!state.undo}
+              onClick={() => state.undo && act({ kind: "undone", event: state.undo })}
+            >
+              Undo
+            </Button>
+            <Button sx={{ minHeight: 56, px: 1.75 }} variant="outlined" onClick={() => setNoting(true)}>
+              Note
+            </Button>
+            {state.others.map((other) => (
+              <Button
+                key={other.label}
+                sx={{ minHeight: 56, px: 1.75 }}
+                variant="outlined"
+                onClick={() => act(other.act)}
+              >
+                {other.label}
+              </Button>
+            ))}
+            <Typography
+              variant="body2"
+              color="textSecondary"
+              sx={{ display: { xs: "none", md: "block" }, alignSelf: "center", ml: "auto" }}
+            >
+              Space: the blue button · Backspace: undo · N: note · ?: keys
+            </Typography>
+          </Stack>
+        </Stack>
+      </Paper>
+      <NoteDialog open={noting} onClose={() => setNoting(false)} onNote={(text) => act({ kind: "noted", text })} />
+      <Dialog open={help} onClose={() => setHelp(false)} aria-label="Keys">
+        <Stack spacing={1} sx={{ p: 3 }}>
+          <Typography variant="h2">Keys</Typography>
+          <Typography>Space: do the act, count one</Typography>
+          <Typography>Enter: this step is done</Typography>
+          <Typography>Backspace: undo</Typography>
+          <Typography>S: start the timer</Typography>
+          <Typography>N: write a note</Typography>
+          <Typography>H or ?: these keys, and what this step asks for</Typography>
+          <Typography>Esc: back to the Counter; the clean waits</Typography>
+          {step && (
+            <Typography>
+              <strong>{step.title}: </strong>
+              {step.what.join(" ")} {step.check}
+            </Typography>
+          )}
+          <Button onClick={() => setHelp(false)}>Close</Button>
+        </Stack>
+      </Dialog>
+    </Stack>
+  );
+}
+
+function StepCard({ clean, step, act }: { clean: View; step: Schemas["Step"]; act: (what: Schemas["Act"]) => void }) {
+  const { plan, state } = clean;
+  const progress = state.steps.find((s) => s.id === step.id);
+  return (
+    <>
+      <Typography variant="h1" sx={{ fontSize: { xs: "2rem", md: "2.6rem" } }}>
+        {step.title}
+      </Typography>
+      <Stack direction={{ xs: "column", md: "row" }} spacing={3}>
+        <Stack spacing={1.5} sx={{ flex: 1 }}>
+          {step.figure && !progress?.timer && (
+            <Typography sx={{ fontSize: { xs: "1.6rem", md: "2rem" }, fontWeight: 700 }}>
+              {step.id === "rinse" && progress ? `${progress.count} of ${progress.target}` : step.figure}
+            </Typography>
+          )}
+          {progress?.timer && <Clock timer={progress.timer} serverNow={clean.now} />}
+          {step.what.map((line) => (
+            <Typography key={line} sx={{ fontSize: "1.2rem" }}>
+              {line}
+            </Typography>
+          ))}
+          {state.hint && (
+            <Typography sx={{ fontSize: "1.1rem" }} role="status">
+              <strong>{state.hint}</strong>
+            </Typography>
+          )}
+          {step.doing.kind === "ask" && !state.verdict && (
+            <Questions
+              questions={step.doing.questions}
+              label={step.act}
+              onAnswer={(answers) => act({ kind: "answered", step: step.id, answers })}
+            />
+          )}
+          {state.verdict_text && (
+            <Alert severity="info" variant="outlined">
+              {state.verdict_text}
+            </Alert>
+          )}
+          {step.cautions.map((caution) => (
+            <Stack key={caution.text} direction="row" spacing={1.5} sx={{ alignItems: "flex-start" }}>
+              <SvgIcon color="warning" aria-hidden>
+                <path d={hazards[caution.hazard]} />
+              </SvgIcon>
+              <Typography>{caution.text}</Typography>
+            </Stack>
+          ))}
+        </Stack>
+        <Stack spacing={1.5} sx={{ flex: { md: "0 0 380px" } }}>
+          {step.picture === "pour" && <Pour bath={plan.bath} />}
+          {step.picture === "ladder" && (
+            <Ladder
+              levels={state.levels_mg_l}
+              target={plan.rinse.target_mg_l}
+              counted={progress?.count ?? 0}
+              schools={plan.rinse.schools}
+            />
+          )}
+          {step.picture === "bore" && <Bore chalk={plan.chalk} size={180} />}
+          <Typography>
+            <strong>Right when: </strong>
+            {step.check}
+          </Typography>
+          <Typography color="textSecondary">
+            <strong>Usual mistake: </strong>
+            {step.mistake}
+          </Typography>
+        </Stack>
+      </Stack>
+    </>
+  );
+}
+
+function Questions({
+  questions,
+  label,
+  onAnswer,
+}: {
+  questions: Schemas["Question"][];
+  label: string;
+  onAnswer: (answers: Record<string, string>) => void;
+}) {
+  const [answers, setAnswers] = useState<Record<string, string>>({});
+  return (
+    <Stack spacing={2}>
+      {questions.map((q) => (
+        <Box key={q.id}>
+          <Typography id={`q-${q.id}`} sx={{ fontSize: "1.2rem", fontWeight: 700 }}>
+            {q.text}
+          </Typography>
+          <Typography color="textSecondary">{q.how}</Typography>
+          <ToggleButtonGroup
+            exclusive
+            aria-labelledby={`q-${q.id}`}
+            value={answers[q.id] ?? null}
+            onChange={(_, answer: string | null) => answer && setAnswers({ ...answers, [q.id]: answer })}
+          >
+            {q.answers.map((a) => (
+              <ToggleButton
+                key={a.id}
+                value={a.id}
+                sx={{ minHeight: 56, px: 4, textTransform: "none", fontSize: "1.1rem", color: "text.primary" }}
+              >
+                {a.text}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
+        </Box>
+      ))}
+      <Button
+        variant="contained"
+        size="large"
+        sx={{ minHeight: 56, px: 1.75 }}
+        disabled={questions.some((q) => !answers[q.id])}
+        onClick={() => onAnswer(answers)}
+      >
+        {label}
+      </Button>
+    </Stack>
+  );
+}
+
+function Stopped({ clean }: { clean: View }) {
+  return (
+    <Paper sx={{ p: 4, borderWidth: 3, borderColor: clean.state.inside === "water" ? "divider" : "warning.main" }}>
+      <Typography variant="h1" gutterBottom>
+        Stopped for now
+      </Typography>
+      <Typography sx={{ fontSize: "1.6rem", fontWeight: 700 }}>{clean.state.inside_text}</Typography>
+      <Typography sx={{ my: 2 }}>
+        This is a note for anybody who comes by: {clean.plan.nickname} is being cleaned. The clean carries on exactly
+        here, on any device.
+      </Typography>
+      <Button variant="outlined" onClick={() => window.print()}>
+        Print the note
+      </Button>
+    </Paper>
+  );
+}
+
+function Closed({ clean }: { clean: View }) {
+  const { outcome, closed } = clean.state;
+  return (
+    <Paper sx={{ p: 4 }}>
+      <Typography variant="h1" gutterBottom>
+        {closed === "finished" ? "Done and logged" : "Given up"}
+      </Typography>
+      {outcome && (
+        <Typography sx={{ fontSize: "1.2rem" }}>
+          {outcome.text}; {outcome.rinses} rinses.{outcome.overruled && " A verdict was overruled."}
+        </Typography>
+      )}
+      {closed === "abandoned" && <Typography>The due date stays as it was.</Typography>}
+      <Button component={Link} to={`/brewers/${clean.plan.brewer_id}`} variant="outlined" sx={{ mt: 2 }}>
+        See when it is due next
+      </Button>
+    </Paper>
+  );
+}
+
+function NoteDialog({ open, onClose, onNote }: { open: boolean; onClose: () => void; onNote: (text: string) => void }) {
+  const [text, setText] = useState("");
+  return (
+    <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm" aria-label="Write a note">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          onNote(text);
+          setText("");
+          onClose();
+        }}
+      >
+        <Stack spacing={2} sx={{ p: 3 }}>
+          <TextField
+            autoFocus
+            label="Note"
+            multiline
+            minRows={2}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+          <Button type="submit" variant="contained" disabled={text.trim() === ""}>
+            Keep the note
+          </Button>
+        </Stack>
+      </form>
+    </Dialog>
+  );
+}

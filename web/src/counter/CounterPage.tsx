@@ -1,0 +1,156 @@
+import { Box, Button, Chip, InputAdornment, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useState } from "react";
+import { Link } from "react-router";
+import { type Schemas, useCounter, useHousehold } from "../api/client";
+import { Bore } from "../pictures/Bore";
+import { Page, Ready } from "../ui/Notices";
+
+const words: Record<Schemas["Urgency"], { text: string; color: "error" | "warning" | "primary" | "success" }> = {
+  overdue: { text: "Overdue", color: "error" },
+  due: { text: "Due now", color: "warning" },
+  soon: { text: "Due soon", color: "primary" },
+  fresh: { text: "Nothing to do", color: "success" },
+};
+
+export function CounterPage() {
+  const counter = useCounter();
+  const household = useHousehold();
+  const [search, setSearch] = useState("");
+  const [home, setHome] = useState("");
+  return (
+    <Page
+      title="Counter"
+      aside={
+        <Button component={Link} to="/brewers/new" variant="outlined">
+          Add a brewer
+        </Button>
+      }
+    >
+      <Ready query={counter}>
+        {({ brewers }) => {
+          if (brewers.length === 0) return <Empty />;
+          const homes = household.data?.homes ?? [];
+          const wanted = search.trim().toLowerCase();
+          const shown = brewers.filter(
+            (b) =>
+              (home === "" || b.home === home) && `${b.nickname} ${b.home} ${b.water}`.toLowerCase().includes(wanted),
+          );
+          const waiting = brewers.filter((b) => b.running_clean || b.urgency !== "fresh").length;
+          return (
+            <Stack spacing={2}>
+              <Typography variant="h2" component="p">
+                {waiting === 0 ? "Nothing to do today." : `${waiting} of ${brewers.length} want something.`}
+              </Typography>
+              {brewers.length > 4 && (
+                <Stack direction={{ xs: "column", sm: "row" }} spacing={1}>
+                  <TextField
+                    label="Find a brewer"
+                    value={search}
+                    onChange={(e) => setSearch(e.target.value)}
+                    slotProps={{
+                      input: { endAdornment: <InputAdornment position="end">{shown.length}</InputAdornment> },
+                    }}
+                  />
+                  <TextField
+                    select
+                    label="Home"
+                    value={home}
+                    onChange={(e) => setHome(e.target.value)}
+                    sx={{ minWidth: 200 }}
+                    slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+                  >
+                    <MenuItem value="">All homes</MenuItem>
+                    {homes.map((h) => (
+                      <MenuItem key={h.id} value={h.name}>
+                        {h.name}
+                      </MenuItem>
+                    ))}
+                  </TextField>
+                </Stack>
+              )}
+              <Box
+                component="ul"
+                sx={{
+                  listStyle: "none",
+                  p: 0,
+                  m: 0,
+                  display: "grid",
+                  gap: 1.5,
+                  gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" },
+                }}
+              >
+                {shown.map((b) => (
+                  <BrewerCard key={b.id} brewer={b} />
+                ))}
+              </Box>
+              {shown.length === 0 && (
+                <Typography>No brewer here goes by that. Clear the search to see all {brewers.length}.</Typography>
+              )}
+            </Stack>
+          );
+        }}
+      </Ready>
+    </Page>
+  );
+}
+
+function BrewerCard({ brewer }: { brewer: Schemas["BrewerCard"] }) {
+  const circuit = brewer.circuits[0];
+  if (!circuit) return null;
+  const { forecast } = circuit;
+  const state = brewer.running_clean ? { text: "Clean is running", color: "primary" as const } : words[brewer.urgency];
+  return (
+    <Paper component="li" sx={{ p: 2, display: "flex", gap: 2, alignItems: "center" }}>
+      <Bore chalk={forecast.chalk} />
+      <Stack spacing={0.5} sx={{ minWidth: 0, flexGrow: 1 }}>
+        <Stack direction="row" sx={{ gap: 1, alignItems: "center", flexWrap: "wrap" }}>
+          <Typography variant="h2" sx={{ overflowWrap: "anywhere" }}>
+            <Link to={`/brewers/${brewer.id}`} style={{ color: "inherit" }}>
+              {brewer.nickname}
+            </Link>
+          </Typography>
+          <Chip size="small" variant="outlined" label={state.text} color={state.color} />
+        </Stack>
+        <Typography color="textSecondary" variant="body2">
+          {brewer.home} · {brewer.family}
+        </Typography>
+        <Typography>
+          <strong>Descale {forecast.due.text}</strong>
+        </Typography>
+        <Typography variant="body2">{forecast.reason}</Typography>
+        <Box>
+          {brewer.running_clean ? (
+            <Button component={Link} to={`/cleans/${brewer.running_clean}`} variant="contained">
+              Carry on with the clean
+            </Button>
+          ) : (
+            <Button
+              component={Link}
+              to={`/brewers/${brewer.id}/plan`}
+              variant={brewer.urgency === "fresh" ? "text" : "contained"}
+            >
+              Plan the clean
+            </Button>
+          )}
+        </Box>
+      </Stack>
+    </Paper>
+  );
+}
+
+function Empty() {
+  return (
+    <Paper sx={{ p: 4 }}>
+      <Typography variant="h2" gutterBottom>
+        No brewer yet
+      </Typography>
+      <Typography sx={{ mb: 2 }}>
+        Tell Murlo about one: its kind, its water and how much is brewed. It then says how much chalk has grown, when it
+        is due, and guides the clean.
+      </Typography>
+      <Button component={Link} to="/brewers/new" variant="contained" size="large">
+        Add your first brewer
+      </Button>
+    </Paper>
+  );
+}

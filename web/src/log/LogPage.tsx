@@ -1,0 +1,71 @@
+import { Button, Paper, Stack, Typography } from "@mui/material";
+import { Link } from "react-router";
+import { type Schemas, send, useChange, useLog } from "../api/client";
+import { Page, Ready } from "../ui/Notices";
+import { useUndo } from "../ui/Undo";
+
+export function LogPage() {
+  return (
+    <Page title="Log">
+      <Ready query={useLog()}>{(lines) => <LogTable lines={lines} named />}</Ready>
+    </Page>
+  );
+}
+
+export function LogTable({ lines, named = false }: { lines: Schemas["LogLine"][]; named?: boolean }) {
+  const offerUndo = useUndo();
+  const restore = useChange(send.restorePast);
+  const remove = useChange(send.deletePast);
+  if (lines.length === 0) return <Typography>Nothing yet. The first clean will stand here.</Typography>;
+  return (
+    <Paper component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
+      {lines.map((line) => (
+        <Stack
+          key={line.clean_id ?? line.past_id}
+          component="li"
+          direction={{ xs: "column", sm: "row" }}
+          sx={{
+            gap: { xs: 0.5, sm: 2 },
+            p: 1.5,
+            borderBottom: 1,
+            borderColor: "divider",
+            alignItems: { sm: "center" },
+          }}
+        >
+          <Typography sx={{ flex: "0 0 110px", fontWeight: 700 }}>{line.day_text}</Typography>
+          {named && (
+            <Typography sx={{ flex: "0 0 220px", overflowWrap: "anywhere" }}>
+              <Link to={`/brewers/${line.brewer_id}`} style={{ color: "inherit" }}>
+                {line.nickname}
+              </Link>
+            </Typography>
+          )}
+          <Typography sx={{ flexGrow: 1, overflowWrap: "anywhere" }}>
+            {line.text}
+            {line.outcome &&
+              `; ${line.outcome.rinses} rinses${line.outcome.overruled ? "; a verdict was overruled" : ""}`}
+          </Typography>
+          {line.clean_id && (
+            <Button component={Link} to={`/cleans/${line.clean_id}`} size="small">
+              Open
+            </Button>
+          )}
+          {line.past_id && (
+            <Button
+              size="small"
+              color="inherit"
+              onClick={() => {
+                const past = line.past_id ?? "";
+                remove.mutate(past, {
+                  onSuccess: () => offerUndo({ text: "Line taken out of the log", undo: () => restore.mutate(past) }),
+                });
+              }}
+            >
+              Take out
+            </Button>
+          )}
+        </Stack>
+      ))}
+    </Paper>
+  );
+}

@@ -1,0 +1,27 @@
+import "@fontsource-variable/atkinson-hyperlegible-next";
+import "@fontsource-variable/bricolage-grotesque";
+import { CssBaseline, ThemeProvider } from "@mui/material";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { App } from "./App";
+import { theme } from "./theme";
+
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } });
+
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <ThemeProvider theme={theme} defaultMode="system">
+        <CssBaseline />
+        <QueryClientProvider client={queries}>
+          <BrowserRouter>
+            <App />
+          </BrowserRouter>
+        </QueryClientProvider>
+      </ThemeProvider>
+    </StrictMode>,
+  );
+}

@@ -1,0 +1,148 @@
+import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { Refused, type Schemas, useHousehold, useMix } from "../api/client";
+import { Pour } from "../pictures/Pour";
+import { tools } from "../plan/tools";
+import { ErrorNotice, Page, Ready } from "../ui/Notices";
+import { draftOf, type Shared } from "./shared";
+
+/** A bath without a brewer; the address holds all choices, so that it can be sent to somebody. */
+export function MixPage() {
+  return (
+    <Page title="Mix">
+      <Ready query={useHousehold()}>{(household) => <Bench household={household} />}</Ready>
+    </Page>
+  );
+}
+
+function Bench({ household }: { household: Schemas["HouseholdView"] }) {
+  const [search, setSearch] = useSearchParams();
+  const given: Shared = Object.fromEntries(search);
+  const query = useMix(draftOf(given, household.settings.units));
+  const [mixed, setMixed] = useState<Schemas["BenchMix"]>();
+  if (query.data && query.data !== mixed) setMixed(query.data);
+  const mix = query.data ?? mixed;
+  const fields = query.error instanceof Refused ? query.error.fields : {};
+  const draft = draftOf(given, household.settings.units);
+  const set = (change: Shared) => {
+    const next = Object.entries({ ...given, ...change }).filter(([, value]) => value !== "");
+    setSearch(Object.fromEntries(next) as Record<string, string>, { replace: true });
+  };
+  const recipe = mix?.recipes.findIndex((r) => JSON.stringify(r.recipe) === JSON.stringify(mix.recipe)) ?? -1;
+  return (
+    <Stack spacing={2}>
+      <Paper sx={{ p: 2 }}>
+        <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr 1fr", md: "repeat(3, 1fr)" } }}>
+          <TextField
+            select
+            label="Agent"
+            value={household.agents.some((a) => a.id === draft.agent_id) ? draft.agent_id : ""}
+            error={"agent_id" in fields}
+            helperText={fields.agent_id}
+            onChange={(e) => set({ agent: e.target.value, recipe: "", percent: "" })}
+          >
+            {household.agents.map((agent) => (
+              <MenuItem key={agent.id} value={agent.id}>
+                {agent.name}
+              </MenuItem>
+            ))}
+          </TextField>
+          {(mix?.percent != null || given.percent) && (
+            <TextField
+              label="Strength on the label, %"
+              value={given.percent ?? ""}
+              placeholder={String(mix?.percent ?? "")}
+              error={"percent" in fields}
+              helperText={fields.percent}
+              inputMode="decimal"
+              onChange={(e) => set({ percent: e.target.value })}
+              slotProps={{ inputLabel: { shrink: true } }}
+            />
+          )}
+          <TextField
+            select
+            label="Recipe"
+            value={recipe < 0 ? "" : recipe}
+            error={"recipe" in fields}
+            helperText={fields.recipe}
+            onChange={(e) => set({ recipe: JSON.stringify(mix?.recipes[Number(e.target.value)]?.recipe) })}
+          >
+            {(mix?.recipes ?? []).map((r, i) => (
+              <MenuItem key={r.label} value={i}>
+                {r.label}
+              </MenuItem>
+            ))}
+          </TextField>
+          <TextField
+            select
+            label="Measure with"
+            value={draft.measure}
+            error={"measure" in fields}
+            helperText={fields.measure}
+            onChange={(e) => set({ measure: e.target.value })}
+          >
+            {Object.entries(tools).map(([tool, words]) => (
+              <MenuItem key={tool} value={tool}>
+                {words}
+              </MenuItem>
+            ))}
+          </TextField>
+          {draft.measure === "carafe_marks" && (
+            <TextField
+              label="One carafe mark"
+              value={given.mark ?? draft.carafe_mark}
+              error={"carafe_mark" in fields}
+              helperText={fields.carafe_mark ?? "Fill one to see: often 5 fl oz"}
+              onChange={(e) => set({ mark: e.target.value })}
+            />
+          )}
+          <TextField
+            label="All of it"
+            value={given.total ?? draft.total}
+            error={"total" in fields}
+            helperText={fields.total ?? "4 cups, 60 fl oz, 1.2 L, 14 marks"}
+            onChange={(e) => set({ total: e.target.value })}
+          />
+        </Box>
+      </Paper>
+      {query.error && Object.keys(fields).length === 0 && <ErrorNotice error={query.error} />}
+      {mix && (
+        <Paper sx={{ p: 2 }}>
+          <Stack direction={{ xs: "column", md: "row" }} spacing={3}>
+            <Pour bath={mix.bath} />
+            <Stack spacing={1}>
+              <Typography sx={{ fontSize: "1.6rem", fontWeight: 700 }}>
+                {mix.bath.agent_text} of {mix.bath.agent_name.toLowerCase()}, {mix.bath.water.text} of water
+              </Typography>
+              <Typography>
+                {mix.bath.percent.toFixed(1)} % acid{mix.bath.actual_ratio && `, really ${mix.bath.actual_ratio}`}, pH{" "}
+                {mix.bath.ph.toFixed(1)} when fresh.
+              </Typography>
+              <Typography>It {mix.bath.useful_text}.</Typography>
+              {mix.warnings.map((warning) => (
+                <Typography key={warning}>
+                  <strong>Careful: </strong>
+                  {warning}
+                </Typography>
+              ))}
+              <Typography color="textSecondary">
+                Open a window; keep acid off marble, limestone and bare metal, away from children and pets. Never mix it
+                with bleach or other cleaners. The agent is rounded up to a mark, so the bath is never weaker than
+                asked.
+              </Typography>
+              <Stack direction="row" spacing={1}>
+                <Button variant="outlined" onClick={() => navigator.clipboard?.writeText(window.location.href)}>
+                  Copy a link to this mix
+                </Button>
+                <Button variant="outlined" onClick={() => window.print()}>
+                  Print
+                </Button>
+              </Stack>
+            </Stack>
+          </Stack>
+        </Paper>
+      )}
+    </Stack>
+  );
+}

@@ -1,0 +1,45 @@
+import { useId } from "react";
+import type { Schemas } from "../api/client";
+import { ink } from "../theme";
+
+/** Cross-section of the water path: the crust grows inwards with the share of the budget used. */
+export function Bore({ chalk, size = 96 }: { chalk: Schemas["Chalk"]; size?: number }) {
+  const id = useId();
+  const open = (used: number) => 40 * (1 - (0.8 * Math.min(used, 1.2)) / 1.2);
+  const [median, low, high] = [open(chalk.used), open(chalk.used_low), open(chalk.used_high)];
+  const percent = Math.round(chalk.used * 100);
+  return (
+    <svg
+      width={size}
+      height={size * 1.22}
+      viewBox="0 0 100 122"
+      style={{ flexShrink: 0 }}
+      role="img"
+      aria-label={`Chalk: ${percent} % of the limit, ${chalk.text}`}
+    >
+      <defs>
+        <pattern id={`${id}h`} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(40)">
+          <rect width="5" height="5" fill={ink.chalk} />
+          <path d="M0 0v5" stroke={ink.chalkEdge} strokeWidth="1" opacity="0.55" />
+        </pattern>
+      </defs>
+      <circle cx="50" cy="50" r="47" fill={ink.metal} />
+      <circle cx="50" cy="50" r="41" fill={`url(#${id}h)`} />
+      <circle cx="50" cy="50" r={low} fill={ink.water} opacity="0.35" />
+      <circle
+        cx="50"
+        cy="50"
+        r={median}
+        fill={ink.water}
+        opacity="0.6"
+        stroke={ink.chalkEdge}
+        strokeWidth="1.5"
+        strokeDasharray="3 2"
+      />
+      <circle cx="50" cy="50" r={high} fill={ink.water} />
+      <text x="50" y="117" textAnchor="middle" fontSize="13" fontWeight="700" fill="currentColor">
+        {percent} % of limit
+      </text>
+    </svg>
+  );
+}

@@ -1,0 +1,99 @@
+import {
+  Button,
+  Paper,
+  Table,
+  TableBody,
+  TableCell,
+  TableContainer,
+  TableHead,
+  TableRow,
+  Typography,
+} from "@mui/material";
+import { type Schemas, useBaths } from "../api/client";
+import { Ready } from "../ui/Notices";
+
+/** Every agent and recipe for the same clean, to read across; any of them can be taken. */
+export function Baths({
+  id,
+  chosen,
+  onTake,
+}: {
+  id: string;
+  chosen: Schemas["Chosen"];
+  onTake: (bath: Schemas["Alternative"]) => void;
+}) {
+  const isChosen = (bath: Schemas["Alternative"]) =>
+    bath.agent_id === chosen.agent_id && JSON.stringify(bath.recipe) === JSON.stringify(chosen.recipe);
+  return (
+    <Paper component="section" sx={{ p: 2 }}>
+      <Typography variant="h2" gutterBottom>
+        Other baths for this clean
+      </Typography>
+      <Ready query={useBaths(id)}>
+        {({ alternatives, because }) => (
+          <>
+            <Typography sx={{ mb: 1 }}>
+              <strong>Murlo would take: </strong>
+              {because}
+            </Typography>
+            <TableContainer tabIndex={0} role="region" aria-label="Baths side by side">
+              <Table size="small">
+                <TableHead>
+                  <TableRow>
+                    {["Bath", "Amounts", "Strength", "Chalk fills", "Soak", "Rinses", "Your time of all", ""].map(
+                      (title) => (
+                        <TableCell key={title}>{title}</TableCell>
+                      ),
+                    )}
+                  </TableRow>
+                </TableHead>
+                <TableBody>
+                  {alternatives.map((bath) => (
+                    <TableRow key={`${bath.agent_id} ${bath.recipe_label}`} selected={isChosen(bath)}>
+                      <TableCell component="th" scope="row" sx={{ minWidth: 170 }}>
+                        {bath.agent_name}, {bath.recipe_label}
+                        {bath.against && (
+                          <Typography variant="body2" color="warning">
+                            {bath.against}
+                          </Typography>
+                        )}
+                        {bath.recommended && (
+                          <Typography variant="body2" color="success">
+                            Murlo would take this
+                          </Typography>
+                        )}
+                      </TableCell>
+                      <TableCell sx={{ minWidth: 120 }}>{bath.amounts}</TableCell>
+                      <TableCell>
+                        {bath.percent.toFixed(1)} %, pH {bath.ph.toFixed(1)}
+                      </TableCell>
+                      <TableCell>{Math.round(bath.load_percent)} %</TableCell>
+                      <TableCell sx={{ whiteSpace: "nowrap" }}>{bath.soak_text}</TableCell>
+                      <TableCell>
+                        {bath.rinses}, {bath.rinse_water}
+                      </TableCell>
+                      <TableCell>{bath.time_text}</TableCell>
+                      <TableCell>
+                        {isChosen(bath) ? (
+                          "chosen"
+                        ) : (
+                          <Button
+                            size="small"
+                            aria-label={`Take ${bath.agent_name}, ${bath.recipe_label}`}
+                            onClick={() => onTake(bath)}
+                          >
+                            Take
+                          </Button>
+                        )}
+                      </TableCell>
+                    </TableRow>
+                  ))}
+                </TableBody>
+              </Table>
+            </TableContainer>
+          </>
+        )}
+      </Ready>
+    </Paper>
+  );
+}

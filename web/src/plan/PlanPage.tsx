@@ -1,0 +1,270 @@
+import { Box, Button, List, ListItem, MenuItem, Paper, TextField, Typography } from "@mui/material";
+import { type ReactNode, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { Refused, type Schemas, send, useChange, useHousehold, usePlan } from "../api/client";
+import { Ladder } from "../pictures/Ladder";
+import { Pour } from "../pictures/Pour";
+import { TimeRibbon } from "../pictures/TimeRibbon";
+import { ErrorNotice, Loading, Page } from "../ui/Notices";
+import { Working } from "../ui/Working";
+import { Baths } from "./Baths";
+import { tools } from "./tools";
+
+type Options = Schemas["PlanOptions"];
+
+/** Nothing chosen: the core decides all of it. */
+const undecided: Options = {
+  agent_id: null,
+  percent: null,
+  recipe: null,
+  measure: null,
+  bath: null,
+  taste: null,
+  soak_minutes: null,
+};
+
+export function PlanPage() {
+  const id = useParams().id ?? "";
+  const [options, setOptions] = useState(undecided);
+  const query = usePlan(id, options);
+  const household = useHousehold();
+  const navigate = useNavigate();
+  const start = useChange((body: Schemas["StartClean"]) => send.start(id, body));
+  // While a choice is refused the last plan that could be made stays on screen.
+  const [made, setMade] = useState<Schemas["Plan"]>();
+  if (query.data && query.data !== made) setMade(query.data);
+  const plan = query.data ?? made;
+  if (!plan) return query.error ? <ErrorNotice error={query.error} /> : <Loading />;
+  const fields = query.error instanceof Refused ? query.error.fields : {};
+  const choose = (change: Partial<Options>) => setOptions({ ...options, ...change });
+  return (
+    <Page
+      title={`Plan: ${plan.nickname}`}
+      aside={
+        <Button
+          variant="contained"
+          size="large"
+          disabled={query.error !== null || start.isPending}
+          onClick={() =>
+            start.mutate(
+              { id: crypto.randomUUID(), options },
+              { onSuccess: (clean) => navigate(`/cleans/${clean.id}`) },
+            )
+          }
+        >
+          Start the clean
+        </Button>
+      }
+    >
+      <ErrorNotice error={start.error ?? (Object.keys(fields).length > 0 ? null : query.error)} />
+      <Typography variant="h2" component="p">
+        {plan.bath.agent_text} of {plan.bath.agent_name.toLowerCase()} in {plan.bath.total.text}: {plan.ribbon.text}.
+      </Typography>
+      <Paper sx={{ p: 2 }}>
+        <TimeRibbon ribbon={plan.ribbon} />
+      </Paper>
+      <Choices plan={plan} agents={household.data?.agents ?? []} options={options} fields={fields} choose={choose} />
+      <Baths
+        id={id}
+        chosen={plan.chosen}
+        onTake={(bath) =>
+          choose({
+            agent_id: bath.agent_id,
+            recipe: bath.recipe,
+            percent: null,
+            measure: null,
+            bath: null,
+            soak_minutes: null,
+          })
+        }
+      />
+      {plan.warnings.map((warning) => (
+        <Paper key={warning} sx={{ p: 2, borderColor: "warning.main", borderWidth: 2 }}>
+          <Typography>
+            <strong>Careful: </strong>
+            {warning}
+          </Typography>
+        </Paper>
+      ))}
+      <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" } }}>
+        <Card title="The bath">
+          <Pour bath={plan.bath} />
+          <Facts
+            rows={[
+              [
+                "Strength",
+                `${plan.bath.percent.toFixed(1)} %${plan.bath.actual_ratio ? `, really ${plan.bath.actual_ratio}` : ""}, pH ${plan.bath.ph.toFixed(1)}`,
+              ],
+              ["Capacity", plan.bath.useful_text],
+              ["Comes out as", plan.dispensing.text],
+              [
+                "Soak",
+                `${Math.round(plan.chosen.soak_minutes)} min (sensible: ${Math.round(plan.soak.low)} to ${Math.round(plan.soak.high)})`,
+              ],
+            ]}
+          />
+        </Card>
+        <Card title={`The rinse: ${plan.rinse.portions} × ${plan.rinse.portion.text}`}>
+          <Ladder levels={plan.rinse.levels_mg_l} target={plan.rinse.target_mg_l} schools={plan.rinse.schools} />
+          <Facts
+            rows={[
+              ["Reservoirs to fill", `${plan.rinse.fills}, ${plan.rinse.water.text} of water in all`],
+              ["Others go by", plan.rinse.schools.map((s) => `${s.name}: ${s.portions}`).join("; ")],
+            ]}
+          />
+        </Card>
+        <Card title="Why">
+          <List dense>
+            {plan.reasons.map((reason) => (
+              <ListItem key={reason} disableGutters>
+                {reason}
+              </ListItem>
+            ))}
+          </List>
+          <Working working={plan.working} />
+        </Card>
+        <Card title="Lay out">
+          <List dense>
+            {plan.kit.map((item) => (
+              <ListItem key={item} disableGutters>
+                {item}
+              </ListItem>
+            ))}
+          </List>
+          <Typography variant="body2" color="textSecondary">
+            The maker's manual wins where it says otherwise. Never mix with bleach or other cleaners.
+          </Typography>
+        </Card>
+      </Box>
+    </Page>
+  );
+}
+
+function Choices({
+  plan,
+  agents,
+  options,
+  fields,
+  choose,
+}: {
+  plan: Schemas["Plan"];
+  agents: Schemas["Agent"][];
+  options: Options;
+  fields: Record<string, string>;
+  choose: (change: Partial<Options>) => void;
+}) {
+  const { chosen } = plan;
+  const recipe = chosen.recipes.findIndex((r) => JSON.stringify(r.recipe) === JSON.stringify(chosen.recipe));
+  const number = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
+  return (
+    <Paper component="section" aria-label="Choices" sx={{ p: 2 }}>
+      <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr 1fr", md: "repeat(4, 1fr)" } }}>
+        <TextField
+          select
+          label="Agent"
+          value={agents.length > 0 ? chosen.agent_id : ""}
+          onChange={(e) => choose({ agent_id: e.target.value, recipe: null, percent: null, measure: null })}
+        >
+          {agents.map((agent) => (
+            <MenuItem key={agent.id} value={agent.id}>
+              {agent.name}
+            </MenuItem>
+          ))}
+        </TextField>
+        {chosen.percent != null && (
+          <TextField
+            key={chosen.agent_id}
+            label="Strength on the label, %"
+            defaultValue={chosen.percent}
+            inputMode="decimal"
+            error={"percent" in fields}
+            helperText={fields.percent}
+            onChange={(e) => choose({ percent: number(e.target.value) })}
+          />
+        )}
+        <TextField
+          select
+          label="Recipe"
+          value={recipe < 0 ? "" : recipe}
+          onChange={(e) => choose({ recipe: chosen.recipes[Number(e.target.value)]?.recipe ?? null })}
+        >
+          {chosen.recipes.map((r, i) => (
+            <MenuItem key={r.label} value={i}>
+              {r.label}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          select
+          label="Measure with"
+          value={chosen.measure}
+          error={"measure" in fields}
+          helperText={fields.measure}
+          onChange={(e) => choose({ measure: e.target.value as Schemas["Tool"] })}
+        >
+          {chosen.measures.map((tool) => (
+            <MenuItem key={tool} value={tool}>
+              {tools[tool]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          label="Bath"
+          placeholder={plan.bath.total.text}
+          value={options.bath ?? ""}
+          error={"bath" in fields}
+          helperText={fields.bath ?? "4 cups, 1.2 L, 12 marks"}
+          onChange={(e) => choose({ bath: e.target.value === "" ? null : e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <TextField
+          label="Soak, minutes"
+          placeholder={String(Math.round(chosen.soak_minutes))}
+          defaultValue=""
+          inputMode="numeric"
+          error={"soak_minutes" in fields}
+          helperText={fields.soak_minutes ?? "Empty: as advised"}
+          onChange={(e) => choose({ soak_minutes: number(e.target.value) })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <TextField
+          select
+          label="Rinse for"
+          value={chosen.taste}
+          onChange={(e) => choose({ taste: e.target.value as Schemas["Taste"] })}
+        >
+          <MenuItem value="usual">most people</MenuItem>
+          <MenuItem value="strict">a keen nose</MenuItem>
+        </TextField>
+      </Box>
+    </Paper>
+  );
+}
+
+function Card({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <Paper component="section" sx={{ p: 2 }}>
+      <Typography variant="h2" gutterBottom>
+        {title}
+      </Typography>
+      {children}
+    </Paper>
+  );
+}
+
+function Facts({ rows }: { rows: [string, string][] }) {
+  return (
+    <Box component="dl" sx={{ m: 0, display: "grid", gridTemplateColumns: "auto 1fr", columnGap: 2, rowGap: 0.5 }}>
+      {rows.map(([term, text]) => (
+        <Box key={term} sx={{ display: "contents" }}>
+          <Typography component="dt" color="textSecondary">
+            {term}
+          </Typography>
+          <Typography component="dd" sx={{ m: 0 }}>
+            {text}
+          </Typography>
+        </Box>
+      ))}
+    </Box>
+  );
+}
