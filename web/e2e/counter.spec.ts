@@ -14,7 +14,7 @@ test("the Counter shows the most urgent brewer first, with picture, window and r
   await page.getByLabel("Find a brewer").fill("studio");
   await expect(cards).toHaveCount(2);
   await page.getByRole("heading", { level: 1 }).click();
-  await page.keyboard.press("3");
+  await page.keyboard.press("4");
   await expect(page.getByRole("heading", { level: 1, name: "Log" })).toBeVisible();
 });
 

@@ -1,4 +1,4 @@
-import { mdiBeakerOutline, mdiClipboardTextClock, mdiCoffeeMakerOutline, mdiCog } from "@mdi/js";
+import { mdiBeakerOutline, mdiClipboardTextClock, mdiCoffeeMakerOutline, mdiCog, mdiWaterOutline } from "@mdi/js";
 import {
   BottomNavigation,
   BottomNavigationAction,
@@ -23,12 +23,14 @@ const BrewerForm = lazy(() => import("./brewer/BrewerForm").then((m) => ({ defau
 const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.PlanPage })));
 const CleanPage = lazy(() => import("./clean/CleanPage").then((m) => ({ default: m.CleanPage })));
 const MixPage = lazy(() => import("./mix/MixPage").then((m) => ({ default: m.MixPage })));
+const WatersPage = lazy(() => import("./waters/WatersPage").then((m) => ({ default: m.WatersPage })));
 const LogPage = lazy(() => import("./log/LogPage").then((m) => ({ default: m.LogPage })));
 const HouseholdPage = lazy(() => import("./household/HouseholdPage").then((m) => ({ default: m.HouseholdPage })));
 
 const places = [
   { to: "/", label: "Counter", icon: mdiCoffeeMakerOutline },
   { to: "/mix", label: "Mix", icon: mdiBeakerOutline },
+  { to: "/waters", label: "Waters", icon: mdiWaterOutline },
   { to: "/log", label: "Log", icon: mdiClipboardTextClock },
   { to: "/household", label: "Household", icon: mdiCog },
 ] as const;
@@ -110,6 +112,7 @@ function Shell() {
             <Route path="/brewers/:id/plan" element={<PlanPage />} />
             <Route path="/cleans/:id" element={<CleanPage />} />
             <Route path="/mix" element={<MixPage />} />
+            <Route path="/waters" element={<WatersPage />} />
             <Route path="/log" element={<LogPage />} />
             <Route path="/household" element={<HouseholdPage />} />
             <Route

@@ -53,6 +53,8 @@ pub const TEMPERATURE: Bound = from("temperature", "°C", 0.0, 100.0);
 pub const SHARE: Bound = from("share", "", 0.0, 1.0);
 /// A share of a whole that is not nothing.
 pub const SOME: Bound = above("share", "", 0.0, 1.0);
+/// A share in per cent.
+pub const PER_CENT: Bound = from("share", "%", 0.0, 100.0);
 /// Strength in per cent w/v.
 pub const PERCENT: Bound = above("strength", "%", 0.0, 100.0);
 /// Strength in grams a litre.
@@ -65,6 +67,8 @@ pub const TARGET: Bound = above("concentration", "mg/L", 0.0, 1_000_000.0);
 pub const POTENTIAL: Bound = from("scale potential", "mg/L", 0.0, 3000.0);
 /// Chalk in a circuit.
 pub const CHALK: Bound = from("chalk", "mg", 0.0, 1_000_000.0);
+/// Litres × potential that passed.
+pub const CHALK_PASSED: Bound = from("scale potential that passed", "mg", 0.0, 1e9);
 /// A limit of chalk.
 pub const LIMIT: Bound = above("limit of chalk", "mg", 0.0, 1_000_000.0);
 /// A wetted area.
@@ -107,8 +111,23 @@ pub const HOLD_UP: Bound = from("hold-up", "mL", 1.0, 1500.0);
 pub const DEAD_VOLUME: Bound = from("dead volume", "mL", 0.0, 500.0);
 /// One mark of a carafe.
 pub const CARAFE_MARK: Bound = from("carafe mark", "mL", 50.0, 300.0);
+/// One line of a reservoir.
+pub const RESERVOIR_LINE: Bound = from("reservoir line", "mL", 20.0, 1000.0);
 /// How many marks a carafe has.
 pub const CARAFE_MARKS: Bound = from("carafe marks", "", 1.0, 30.0);
+
+/// Money, in the household's currency.
+pub const PRICE: Bound = from("price", "", 0.0, 100_000.0);
+/// A pack of an agent, mL or g.
+pub const PACK: Bound = above("pack", "mL or g", 0.0, 100_000.0);
+/// Days between two acts that recur.
+pub const EVERY_DAYS: Bound = from("days", "", 1.0, 1000.0);
+/// Brews between two cleans, or fills of a filter.
+pub const EVERY_BREWS: Bound = from("number", "", 1.0, 100_000.0);
+/// A reading of a brew counter.
+pub const COUNTER: Bound = from("counter", "", 0.0, 1_000_000.0);
+/// Minutes a person has for a clean.
+pub const SPARE_MINUTES: Bound = from("time", "min", 10.0, 2880.0);
 
 impl Bound {
     /// `value`, when it is a number within this range.

@@ -146,6 +146,13 @@ pub struct Circuit {
     pub plating: f64,
     /// Spread of its logarithm.
     pub plating_sigma: f64,
+    /// Share of the brewer's cups that run through this circuit.
+    #[serde(default = "whole")]
+    pub share: f64,
+}
+
+const fn whole() -> f64 {
+    1.0
 }
 
 impl Circuit {
@@ -179,21 +186,151 @@ pub struct Habit {
 }
 
 impl Habit {
-    /// Litres brewed on a weekday or weekend day.
+    /// Cups brewed on a weekday or weekend day.
     #[must_use]
-    pub fn litres(&self, weekend: bool) -> f64 {
-        (if weekend {
+    pub const fn cups(&self, weekend: bool) -> f64 {
+        if weekend {
             self.weekend_cups
         } else {
             self.weekday_cups
-        }) * self.cup_ml
-            / 1000.0
+        }
+    }
+
+    /// Cups a day over a whole week.
+    #[must_use]
+    pub fn mean_cups(&self) -> f64 {
+        (5.0 * self.weekday_cups + 2.0 * self.weekend_cups) / 7.0
     }
 
     /// Litres a day over a whole week.
     #[must_use]
     pub fn mean_litres(&self) -> f64 {
-        (5.0 * self.litres(false) + 2.0 * self.litres(true)) / 7.0
+        self.mean_cups() * self.cup_ml / 1000.0
+    }
+}
+
+/// A water filter in the reservoir, with what it does to hardness and how long it lasts.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Filter {
+    /// Share of carbonate hardness a fresh one takes out; plain charcoal takes out none.
+    pub takes_out: f64,
+    /// Days it lasts.
+    pub days: f64,
+    /// Reservoir fills it lasts.
+    pub fills: f64,
+    /// What a new one costs.
+    pub price: Option<f64>,
+}
+
+impl Filter {
+    /// Plain charcoal for 60 days or 60 fills.
+    pub const CHARCOAL: Self = Self {
+        takes_out: 0.0,
+        days: 60.0,
+        fills: 60.0,
+        price: None,
+    };
+
+    /// Days it lasts in `brewer`, by days or by fills at today's habit, whichever is sooner.
+    #[must_use]
+    pub fn life_days(&self, brewer: &Brewer) -> f64 {
+        let fills_a_day = brewer.habit().mean_litres() * 1000.0 / brewer.reservoir_ml;
+        if fills_a_day > 0.0 {
+            self.days.min(self.fills / fills_a_day)
+        } else {
+            self.days
+        }
+    }
+
+    /// Share of carbonate hardness it takes out at `age` of its life (0 new, 1 over): falls evenly to nothing.
+    #[must_use]
+    pub fn share_at(&self, age: f64) -> f64 {
+        self.takes_out * (1.0 - age).max(0.0)
+    }
+
+    /// "takes out 50 % of the carbonate hardness when new, falling evenly to nothing at the end of its life".
+    #[must_use]
+    pub fn effect_text(&self) -> String {
+        if self.takes_out > 0.0 {
+            format!(
+                "takes out {:.0} % of the carbonate hardness when new, falling evenly to nothing at the end of its life",
+                100.0 * self.takes_out
+            )
+        } else {
+            "takes out taste, but no hardness".to_owned()
+        }
+    }
+
+    fn check(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        problems.note(bounds::SHARE.check("filter.takes_out", self.takes_out));
+        problems.note(bounds::EVERY_DAYS.check("filter.days", self.days));
+        problems.note(bounds::EVERY_BREWS.check("filter.fills", self.fills));
+        problems.note(
+            self.price
+                .map_or(Ok(0.0), |p| bounds::PRICE.check("filter.price", p)),
+        );
+        problems.or(Some(()))
+    }
+}
+
+/// What a brewer's descaling goes by; the earliest wins, and half a year is always the end.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Policy {
+    /// Computed chalk.
+    pub chalk: bool,
+    /// The brewer's own light.
+    pub light: bool,
+    /// A number of days.
+    pub days: Option<u32>,
+    /// A number of brews.
+    pub brews: Option<u32>,
+}
+
+impl Default for Policy {
+    fn default() -> Self {
+        Self {
+            chalk: true,
+            light: false,
+            days: None,
+            brews: None,
+        }
+    }
+}
+
+impl Policy {
+    /// "computed chalk or 90 days, whichever is first".
+    #[must_use]
+    pub fn words(&self) -> String {
+        let mut parts = Vec::new();
+        if self.chalk {
+            parts.push("computed chalk".to_owned());
+        }
+        if self.light {
+            parts.push("the brewer's light".to_owned());
+        }
+        parts.extend(self.days.map(|d| text::count(d, "day", "days")));
+        parts.extend(self.brews.map(|b| text::count(b, "brew", "brews")));
+        match parts.len() {
+            0 => "half a year".to_owned(),
+            1 => parts.remove(0),
+            _ => format!("{}, whichever is first", parts.join(" or ")),
+        }
+    }
+
+    fn check(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        problems.note(self.days.map_or(Ok(0.0), |d| {
+            bounds::EVERY_DAYS.check("policy.days", f64::from(d))
+        }));
+        problems.note(self.brews.map_or(Ok(0.0), |b| {
+            bounds::EVERY_BREWS.check("policy.brews", f64::from(b))
+        }));
+        problems.or(Some(()))
     }
 }
 
@@ -236,12 +373,24 @@ pub struct Brewer {
     pub reservoir_ml: f64,
     /// Its carafe, if it has one.
     pub carafe: Option<Carafe>,
-    /// Whether a water filter sits in the reservoir.
-    pub filter: bool,
+    /// One line of the reservoir, mL, when it has evenly spaced ones.
+    #[serde(default)]
+    pub reservoir_line_ml: Option<f64>,
+    /// The water filter in the reservoir, if there is one.
+    pub filter: Option<Filter>,
     /// Whether it has a cleaning programme of its own.
     pub self_clean: bool,
     /// Minutes of a normal full brew (drip), the yardstick for its programme.
     pub brew_minutes: Option<f64>,
+    /// What its descaling goes by.
+    #[serde(default)]
+    pub policy: Policy,
+    /// Whether its descaling light only counts water.
+    #[serde(default)]
+    pub light_counts: bool,
+    /// Agents its maker forbids.
+    #[serde(default)]
+    pub forbids: Vec<String>,
     /// First day of use, as far as known.
     pub in_use_since: Date,
     /// Last descaling before Murlo kept count.
@@ -291,6 +440,13 @@ impl Brewer {
             self.brew_minutes
                 .map_or(Ok(0.0), |m| bounds::MINUTES.check("brew_minutes", m)),
         );
+        if let Some(line) = self.reservoir_line_ml {
+            problems.note(bounds::RESERVOIR_LINE.check("reservoir_line_ml", line));
+        }
+        if let Some(filter) = &self.filter {
+            problems.note(filter.check());
+        }
+        problems.note(self.policy.check());
         for (field, days) in [
             (
                 "waters",
@@ -325,6 +481,7 @@ impl Brewer {
             problems.note(bounds::LIMIT.check(&of("limit_um"), circuit.limit_um));
             problems.note(bounds::SOME.check(&of("plating"), circuit.plating));
             problems.note(bounds::SIGMA.check(&of("plating_sigma"), circuit.plating_sigma));
+            problems.note(bounds::SHARE.check(&of("share"), circuit.share));
         }
         problems.or(Some(()))
     }

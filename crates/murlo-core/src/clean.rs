@@ -30,6 +30,12 @@ pub struct Outcome {
     pub text: String,
     /// Whether somebody overruled a verdict.
     pub overruled: bool,
+    /// Whether the bath brought a lot of chalk out (or none); unknown when it was a little or nobody looked.
+    #[serde(default)]
+    pub showed_chalk: Option<bool>,
+    /// Litres × potential that had gone through before, mg, to learn from.
+    #[serde(default)]
+    pub potential_mg: f64,
 }
 
 /// What a person did.
@@ -240,6 +246,7 @@ struct Progress {
     round: u32,
     light_reset: bool,
     verdict: Option<Verdict>,
+    showed_chalk: Option<bool>,
     overruled: bool,
     paused: bool,
     closed: Option<Closed>,
@@ -420,9 +427,18 @@ impl Progress {
                 }
                 self.started[i] = Some(at);
             }
-            Act::Answered { step, answers } => {
+            Act::Answered {
+                step,
+                answers: given,
+            } => {
                 let i = self.at(plan, step)?;
-                self.verdict = Some(self.judge(&plan.steps[i].doing, answers)?);
+                self.verdict = Some(self.judge(&plan.steps[i].doing, given)?);
+                // Chalk seen in any of several baths was there.
+                match given.get(answers::SHOWED).map(String::as_str) {
+                    Some(answers::CHALK) => self.showed_chalk = Some(true),
+                    Some(answers::NOTHING) => self.showed_chalk = self.showed_chalk.or(Some(false)),
+                    _ => {}
+                }
                 if self.verdict == Some(Verdict::Good) {
                     self.done[i] = true;
                 }
@@ -465,7 +481,11 @@ impl Progress {
                 )
             })?;
             if !question.answers.iter().any(|a| a.id == *answer) {
-                return Err(Problem::new(Code::NotAChoice, field, "answer good or bad"));
+                return Err(Problem::new(
+                    Code::NotAChoice,
+                    field,
+                    "give one of the offered answers",
+                ));
             }
             if answer == answers::BAD {
                 bad.push(question.id.as_str());
@@ -570,6 +590,8 @@ impl Progress {
                 bath
             },
             overruled: self.overruled,
+            showed_chalk: self.showed_chalk,
+            potential_mg: plan.potential_mg,
         }
     }
 

@@ -2,9 +2,11 @@
 
 use crate::brewer::{Brewer, Circuit, Family};
 use crate::household::Home;
-use crate::scale::{Baseline, Forecast, Growth, Urgency};
+use crate::journal::{Entry, potential_to_learn};
+use crate::scale::{Baseline, Forecast, Growth, Known, Point, Urgency, days_after};
 use crate::units::Units;
-use crate::water::{Chemistry, Water, class};
+use crate::upkeep::Upkeep;
+use crate::water::{Chemistry, Waters, class};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -41,21 +43,28 @@ pub struct BrewerCard {
     pub circuits: Vec<CircuitCard>,
     /// The most urgent circuit's urgency.
     pub urgency: Urgency,
+    /// Its small jobs: water filter and needles.
+    pub upkeep: Vec<Upkeep>,
     /// A clean that is running on it.
     pub running_clean: Option<String>,
 }
 
-/// What the Counter reads of the past: per circuit, the last clean that counts.
-pub type Baselines = HashMap<(String, String), Baseline>;
+/// The cleans that count, per brewer and circuit, oldest first.
+pub type Baselines = HashMap<(String, String), Vec<Baseline>>;
+
+/// Journal entries by brewer.
+pub type Journals = HashMap<String, Vec<Entry>>;
 
 /// The facts the Counter is computed from.
 pub struct Facts<'a> {
     /// Waters by id.
-    pub waters: &'a HashMap<String, Water>,
+    pub waters: &'a Waters,
     /// Homes by id.
     pub homes: &'a HashMap<String, Home>,
-    /// Last cleans.
+    /// Cleans.
     pub baselines: &'a Baselines,
+    /// Brews, signs, filters and needles.
+    pub journals: &'a Journals,
     /// Running cleans by brewer.
     pub running: &'a HashMap<String, String>,
     /// The household's day.
@@ -88,7 +97,7 @@ impl Facts<'_> {
     #[must_use]
     pub fn card(&self, brewer: &Brewer) -> Option<BrewerCard> {
         let water = self.waters.get(brewer.water_id())?;
-        let hardness = Chemistry::of(&water.reading).ok()?.hardness;
+        let hardness = Chemistry::of(&water.reading, self.waters).ok()?.hardness;
         let circuits = brewer
             .circuits
             .iter()
@@ -111,6 +120,12 @@ impl Facts<'_> {
                 .map_or_else(String::new, |h| h.name.clone()),
             water: format!("{}, {}", water.name, class(hardness)),
             urgency: circuits.iter().map(|c| c.forecast.due.urgency).min()?,
+            upkeep: Upkeep::of(
+                brewer,
+                self.entries(brewer),
+                self.last_clean(brewer),
+                self.today,
+            ),
             running_clean: self.running.get(&brewer.id).cloned(),
             circuits,
         })
@@ -119,22 +134,160 @@ impl Facts<'_> {
     /// One circuit's estimate.
     #[must_use]
     pub fn forecast(&self, brewer: &Brewer, circuit: &Circuit) -> Option<Forecast> {
+        Some(
+            self.growth(brewer, circuit)?
+                .forecast(self.today, self.units),
+        )
+    }
+
+    /// One circuit's growth since the last clean that counts.
+    #[must_use]
+    pub fn growth<'b>(&'b self, brewer: &'b Brewer, circuit: &'b Circuit) -> Option<Growth<'b>> {
+        let baseline = *self.baselines(brewer, circuit).last()?;
+        self.growth_since(brewer, circuit, baseline)
+    }
+
+    pub(crate) fn growth_since<'b>(
+        &'b self,
+        brewer: &'b Brewer,
+        circuit: &'b Circuit,
+        baseline: Baseline,
+    ) -> Option<Growth<'b>> {
         let waters = brewer
             .waters
             .iter()
-            .map(|since| Chemistry::of(&self.waters.get(&since.value)?.reading).ok())
+            .map(|since| Chemistry::of(&self.waters.get(&since.value)?.reading, self.waters).ok())
             .collect::<Option<Vec<_>>>()?;
-        let baseline = self
-            .baselines
-            .get(&(brewer.id.clone(), circuit.id.clone()))
-            .copied();
+        Some(Growth::new(Known {
+            brewer,
+            circuit,
+            waters: &waters,
+            baseline,
+            entries: self.entries(brewer),
+            today: self.today,
+        }))
+    }
+
+    /// Litres × potential that had gone through by the morning of `day`, mg, as if the clean before had left nothing.
+    #[must_use]
+    pub fn potential_by(&self, brewer: &Brewer, circuit: &Circuit, day: Date) -> Option<f64> {
+        let baselines = self.baselines(brewer, circuit);
+        let before = baselines.iter().rev().find(|b| b.day <= day)?;
+        let growth = self.growth_since(brewer, circuit, *before)?;
+        Some(potential_to_learn(
+            circuit,
+            growth.potential_until(day),
+            before.left_mg,
+        ))
+    }
+
+    fn entries(&self, brewer: &Brewer) -> &[Entry] {
+        self.journals.get(&brewer.id).map_or(&[], Vec::as_slice)
+    }
+
+    /// The last guided or told clean of any circuit.
+    fn last_clean(&self, brewer: &Brewer) -> Option<Date> {
+        brewer
+            .circuits
+            .iter()
+            .filter_map(|c| {
+                self.baselines
+                    .get(&(brewer.id.clone(), c.id.clone()))?
+                    .last()
+            })
+            .map(|b| b.day)
+            .max()
+    }
+
+    /// The cleans that count, oldest first: what the person told at the start counts until a later one.
+    fn baselines(&self, brewer: &Brewer, circuit: &Circuit) -> Vec<Baseline> {
         let told = Baseline {
             day: brewer.last_descaled.unwrap_or(brewer.in_use_since),
             left_mg: 0.0,
         };
-        let baseline = baseline.filter(|b| b.day >= told.day).unwrap_or(told);
-        Some(Growth::new(brewer, circuit, &waters, baseline).forecast(self.today, self.units))
+        let cleans = self.baselines.get(&(brewer.id.clone(), circuit.id.clone()));
+        let later = cleans.into_iter().flatten().filter(|b| b.day >= told.day);
+        std::iter::once(told).chain(later.copied()).collect()
     }
+
+    /// Chalk over the last `days`, clean by clean, and on to the end of the due window, as reckoned with what is known today.
+    #[must_use]
+    pub fn course(&self, brewer: &Brewer, circuit: &Circuit, days: i32) -> Option<Course> {
+        let baselines = self.baselines(brewer, circuit);
+        let from = days_after(self.today, -days);
+        let first = baselines
+            .partition_point(|b| b.day < from)
+            .saturating_sub(1);
+        let forecast = self.forecast(brewer, circuit)?;
+        let ahead = forecast.due.latest.max(days_after(self.today, AHEAD_DAYS));
+        let mut spans = Vec::new();
+        for (i, baseline) in baselines.iter().enumerate().skip(first) {
+            let growth = self.growth_since(brewer, circuit, *baseline)?;
+            let end = baselines.get(i + 1).map_or(self.today, |next| next.day);
+            spans.push(growth.course(end, POINT_DAYS));
+            if i + 1 == baselines.len() {
+                let mut fan = growth.course(ahead, POINT_DAYS);
+                fan.retain(|p| p.day >= self.today);
+                return Some(Course {
+                    months: months(baselines[first].day, ahead),
+                    limit_mg: circuit.limit_mg(),
+                    cleans: baselines[first..].iter().skip(1).map(|b| b.day).collect(),
+                    spans,
+                    fan,
+                });
+            }
+        }
+        None
+    }
+}
+
+/// A point every so many days draws a smooth line.
+const POINT_DAYS: i32 = 3;
+/// A chart shows at least this far ahead.
+const AHEAD_DAYS: i32 = 21;
+
+/// Chalk over time.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Course {
+    /// Chalk at which the brewer suffers, mg.
+    pub limit_mg: f64,
+    /// The cleans between the spans.
+    pub cleans: Vec<Date>,
+    /// From clean to clean, the last until today.
+    pub spans: Vec<Vec<Point>>,
+    /// From today on.
+    pub fan: Vec<Point>,
+    /// The months to write under a chart.
+    pub months: Vec<Month>,
+}
+
+/// The first day of a month, for an axis.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Month {
+    /// That day.
+    pub day: Date,
+    /// "Nov", with the year in January.
+    pub label: String,
+}
+
+/// The months that begin between two days.
+fn months(from: Date, to: Date) -> Vec<Month> {
+    std::iter::successors(Some(from.first_of_month()), |day| {
+        day.checked_add(jiff::Span::new().months(1)).ok()
+    })
+    .skip_while(|day| *day < from)
+    .take_while(|day| *day <= to)
+    .map(|day| Month {
+        day,
+        label: if day.month() == 1 {
+            day.strftime("%b %Y").to_string()
+        } else {
+            day.strftime("%b").to_string()
+        },
+    })
+    .collect()
 }
 
 #[cfg(test)]
@@ -143,15 +296,16 @@ mod tests {
     use crate::brewer::BrewerDraft;
     use crate::scale::{DueBy, days_after};
     use crate::units::HardnessUnit;
-    use crate::water::Reading;
+    use crate::water::{Reading, Water};
     use jiff::civil::date;
 
     const TODAY: Date = date(2026, 11, 23);
 
     struct House {
-        waters: HashMap<String, Water>,
+        waters: Waters,
         homes: HashMap<String, Home>,
         baselines: Baselines,
+        journals: Journals,
         running: HashMap<String, String>,
     }
 
@@ -164,6 +318,7 @@ mod tests {
                     value,
                     unit: HardnessUnit::MgPerL,
                 },
+                price_a_litre: None,
             };
             Self {
                 waters: [water("soft", 30.0), water("hard", 290.0)]
@@ -177,6 +332,7 @@ mod tests {
                     },
                 )]),
                 baselines: Baselines::new(),
+                journals: Journals::new(),
                 running: HashMap::new(),
             }
         }
@@ -186,6 +342,7 @@ mod tests {
                 waters: &self.waters,
                 homes: &self.homes,
                 baselines: &self.baselines,
+                journals: &self.journals,
                 running: &self.running,
                 today: TODAY,
                 units: Units::Metric,
@@ -242,10 +399,10 @@ mod tests {
         let key = ("pod".to_owned(), "main".to_owned());
         house.baselines.insert(
             key.clone(),
-            Baseline {
+            vec![Baseline {
                 day: TODAY,
                 left_mg: 0.0,
-            },
+            }],
         );
         let clean = house.facts().card(&pod).unwrap().circuits[0]
             .forecast
@@ -253,10 +410,10 @@ mod tests {
         assert_eq!((clean.chalk.mg, clean.litres), (0.0, 0.0));
         house.baselines.insert(
             key,
-            Baseline {
+            vec![Baseline {
                 day: TODAY,
                 left_mg: 200.0,
-            },
+            }],
         );
         let half = house.facts().card(&pod).unwrap().circuits[0]
             .forecast
@@ -279,7 +436,7 @@ mod tests {
         };
         house
             .baselines
-            .insert(("pod".to_owned(), "main".to_owned()), old);
+            .insert(("pod".to_owned(), "main".to_owned()), vec![old]);
         let forecast = house.facts().card(&pod).unwrap().circuits[0]
             .forecast
             .clone();

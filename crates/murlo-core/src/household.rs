@@ -5,15 +5,16 @@
 use crate::bath::Agent;
 use crate::brewer::Brewer;
 use crate::clean::{self, Event};
+use crate::journal::Entry;
 use crate::plan::Plan;
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::Taste;
 use crate::text;
 use crate::units::Units;
-use crate::water::{Chemistry, Water};
+use crate::water::{Water, Waters};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
-use std::collections::HashSet;
+use std::collections::{HashMap, HashSet};
 
 /// Name of the format, the first thing a reader checks.
 pub const FORMAT: &str = "murlo-household";
@@ -112,6 +113,9 @@ pub struct Household {
     pub brewers: Vec<Kept<Brewer>>,
     /// Cleans told afterwards.
     pub past_cleans: Vec<Kept<PastClean>>,
+    /// Brews, signs, filters, needles and days away.
+    #[serde(default)]
+    pub journal: Vec<Kept<Entry>>,
     /// Guided cleans.
     pub cleans: Vec<CleanRecord>,
 }
@@ -200,6 +204,10 @@ impl Household {
                     .collect(),
             ),
             (
+                "journal",
+                self.journal.iter().map(|x| x.fact.id.as_str()).collect(),
+            ),
+            (
                 "cleans",
                 self.cleans.iter().map(|x| x.id.as_str()).collect(),
             ),
@@ -231,19 +239,15 @@ impl Household {
                     .map_err(Into::into),
             );
         }
+        let by_id: Waters = self
+            .waters
+            .iter()
+            .map(|w| (w.fact.id.clone(), w.fact.clone()))
+            .collect();
         for water in &self.waters {
-            let place = format!("waters.{}", water.fact.id);
             within(
-                place.clone(),
-                text::name("name", &water.fact.name)
-                    .map(drop)
-                    .map_err(Into::into),
-            );
-            within(
-                place,
-                Chemistry::of(&water.fact.reading)
-                    .map(drop)
-                    .map_err(Into::into),
+                format!("waters.{}", water.fact.id),
+                water.fact.check(&by_id),
             );
         }
         for agent in &self.agents {
@@ -264,6 +268,20 @@ impl Household {
             within(
                 format!("past_cleans.{}", past.fact.id),
                 known(&brewers, "brewer_id", &past.fact.brewer_id),
+            );
+        }
+        let by_brewer: HashMap<_, _> = self
+            .brewers
+            .iter()
+            .map(|b| (b.fact.id.as_str(), &b.fact))
+            .collect();
+        for entry in &self.journal {
+            within(
+                format!("journal.{}", entry.fact.id),
+                match by_brewer.get(entry.fact.brewer_id.as_str()) {
+                    Some(brewer) => entry.fact.check(brewer),
+                    None => known(&brewers, "brewer_id", &entry.fact.brewer_id),
+                },
             );
         }
         for record in &self.cleans {

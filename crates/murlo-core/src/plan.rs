@@ -13,6 +13,7 @@ use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soak, Soaking, W
 use crate::bounds;
 use crate::brewer::{Brewer, Circuit, Heater};
 use crate::chem::dissolve::CLEARED;
+use crate::journal::potential_to_learn;
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Rinse, Rinsing, Taste, dispenses};
 use crate::scale::{Chalk, Forecast};
@@ -291,6 +292,9 @@ pub struct Plan {
     pub warnings: Vec<String>,
     /// Chalk that is expected to be left, mg.
     pub left_mg: f64,
+    /// Litres × potential that went through since the last clean, mg, as if that had left nothing.
+    #[serde(default)]
+    pub potential_mg: f64,
     /// The most that comes out between two visits.
     pub vessel: Measure,
     /// Formulas, inputs, sources.
@@ -432,6 +436,11 @@ impl Facts<'_> {
             steps,
             ribbon,
             left_mg,
+            potential_mg: potential_to_learn(
+                self.circuit,
+                self.forecast.potential_mg,
+                self.forecast.began_with_mg,
+            ),
             vessel,
         })
     }

@@ -3,8 +3,10 @@
 //! Film = plating × Σ litres × potential. Days are walked one by one because weekdays, weekends, waters and habits differ;
 //! everything is in whole civil days of the household's time zone.
 
-use crate::brewer::{Brewer, Circuit, Habit, Since};
+use crate::brewer::{Brewer, Circuit, Habit, Policy, Since};
+use crate::chem::carbonate::Heat;
 use crate::chem::film_um;
+use crate::journal::{self, Entry, Lesson, Plating, Sign, What};
 use crate::spread::P90;
 use crate::text;
 use crate::water::{Chemistry, Potential, class};
@@ -140,6 +142,12 @@ pub enum Urgency {
 pub enum DueBy {
     /// Chalk reaches its limit.
     Chalk,
+    /// The brewer's light asked for it.
+    Light,
+    /// The chosen number of days has passed.
+    Days,
+    /// The chosen number of brews has been made.
+    Brews,
     /// Half a year has passed.
     Hygiene,
 }
@@ -176,8 +184,30 @@ pub struct Forecast {
     pub reason: String,
     /// Litres since the baseline.
     pub litres: f64,
+    /// Litres × potential since the baseline, mg.
+    pub potential_mg: f64,
+    /// Chalk left at the baseline, mg.
+    pub began_with_mg: f64,
+    /// What was learned so far, in one sentence.
+    pub learned: String,
+    /// Each observation with what it changed.
+    pub lessons: Vec<Lesson>,
     /// Formula, inputs, source.
     pub working: Vec<Working>,
+}
+
+/// Chalk on one day.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Point {
+    /// The day.
+    pub day: Date,
+    /// Median, mg.
+    pub mg: f64,
+    /// P10, mg.
+    pub low_mg: f64,
+    /// P90, mg.
+    pub high_mg: f64,
 }
 
 /// A day as a number, for arithmetic without a calendar.
@@ -217,44 +247,231 @@ impl<'a, T> Held<'a, T> {
     }
 }
 
+/// A stretch of days, the last not included.
+#[derive(Debug, Clone, Copy)]
+struct Span {
+    from: i32,
+    to: i32,
+}
+
+/// The spans, walked forwards.
+struct Within<'a, T> {
+    rest: &'a [(Span, T)],
+}
+
+impl<'a, T> Within<'a, T> {
+    fn on(&mut self, day: i32) -> Option<&'a T> {
+        while self.rest.first().is_some_and(|(span, _)| span.to <= day) {
+            self.rest = &self.rest[1..];
+        }
+        self.rest
+            .first()
+            .filter(|(span, _)| span.from <= day)
+            .map(|(_, value)| value)
+    }
+}
+
+/// What was written down about brewing. A counter knows best, then what was logged that day, then days away; the habit
+/// fills every other day.
+#[derive(Debug, Default)]
+struct Logged {
+    counted: Vec<(Span, f64)>,
+    cups: Vec<(Span, f64)>,
+    away: Vec<(Span, ())>,
+}
+
+impl Logged {
+    fn of(entries: &[Entry]) -> Self {
+        let mut logged = Self::default();
+        let mut readings = Vec::new();
+        for entry in entries {
+            let day = number(entry.day);
+            match entry.what {
+                What::Brewed { cups } => logged.cups.push((
+                    Span {
+                        from: day,
+                        to: day + 1,
+                    },
+                    cups,
+                )),
+                What::Counter { brews } => readings.push((day, brews)),
+                What::Away { until } => logged.away.push((
+                    Span {
+                        from: day,
+                        to: number(until) + 1,
+                    },
+                    (),
+                )),
+                _ => {}
+            }
+        }
+        logged.cups.sort_by_key(|(span, _)| span.from);
+        logged.cups.dedup_by(|later, kept| {
+            let same = later.0.from == kept.0.from;
+            if same {
+                kept.1 += later.1;
+            }
+            same
+        });
+        logged.away.sort_by_key(|(span, ())| span.from);
+        readings.sort_by_key(|(day, _)| *day);
+        for pair in readings.windows(2) {
+            let ((from, before), (to, after)) = (pair[0], pair[1]);
+            let at_home = (from..to).filter(|d| !logged.is_away(*d)).count();
+            // A counter that moved while everybody was away is spread over all its days.
+            let days = if at_home == 0 {
+                (to - from) as usize
+            } else {
+                at_home
+            };
+            if days > 0 {
+                logged
+                    .counted
+                    .push((Span { from, to }, (after - before).max(0.0) / days as f64));
+            }
+        }
+        logged
+    }
+
+    fn is_away(&self, day: i32) -> bool {
+        self.away
+            .iter()
+            .any(|(span, ())| span.from <= day && day < span.to)
+    }
+}
+
+/// Cups and potential of each day, asked for in order.
+struct Walk<'a> {
+    habits: Held<'a, Habit>,
+    potentials: Held<'a, Potential>,
+    counted: Within<'a, f64>,
+    cups: Within<'a, f64>,
+    away: Within<'a, ()>,
+    share: f64,
+}
+
+/// What went through on one day.
+#[derive(Clone, Copy)]
+struct Daily {
+    cups: f64,
+    litres: f64,
+    potential_mg: f64,
+}
+
+impl Walk<'_> {
+    fn on(&mut self, day: i32) -> Daily {
+        let habit = self.habits.on(day);
+        let away = self.away.on(day).is_some();
+        let cups = match (self.counted.on(day), self.cups.on(day)) {
+            (Some(_), _) if away => 0.0,
+            (Some(cups), _) | (None, Some(cups)) => *cups,
+            (None, None) if away => 0.0,
+            (None, None) => habit.cups(is_weekend(day)),
+        } * self.share;
+        let litres = cups * habit.cup_ml / 1000.0;
+        Daily {
+            cups,
+            litres,
+            potential_mg: litres * self.potentials.on(day).mg_l,
+        }
+    }
+}
+
 /// The past and habits of one circuit, ready to be walked.
 pub struct Growth<'a> {
     circuit: &'a Circuit,
+    plating: Plating,
+    lessons: Vec<Lesson>,
     habits: Vec<(i32, Habit)>,
     potentials: Vec<(i32, Potential)>,
+    logged: Logged,
     baseline: Baseline,
+    policy: Policy,
+    light: Option<i32>,
     hardness: f64,
     known_from: &'static str,
+    filter_note: Option<String>,
+}
+
+/// Everything growth is computed from.
+#[derive(Clone, Copy)]
+pub struct Known<'a, 'w> {
+    /// The brewer.
+    pub brewer: &'w Brewer,
+    /// Its circuit.
+    pub circuit: &'a Circuit,
+    /// The brewer's waters, in its order.
+    pub waters: &'w [Chemistry],
+    /// The last clean that counts.
+    pub baseline: Baseline,
+    /// The brewer's entries: all lasting ones, and the others since the baseline.
+    pub entries: &'w [Entry],
+    /// The household's day.
+    pub today: Date,
 }
 
 impl<'a> Growth<'a> {
-    /// The growth of `circuit` of `brewer` since `baseline`; `waters` are the brewer's, in its order.
+    /// The growth of a circuit since its baseline.
     #[must_use]
-    pub fn new(
-        brewer: &'a Brewer,
-        circuit: &'a Circuit,
-        waters: &[Chemistry],
-        baseline: Baseline,
-    ) -> Self {
+    pub fn new(known: Known<'a, '_>) -> Self {
+        let Known {
+            brewer,
+            circuit,
+            waters,
+            baseline,
+            entries,
+            today,
+        } = known;
         let heat = circuit.heater.defaults().heat;
-        let dated =
-            |history: &[Since<String>]| history.iter().map(|s| number(s.from)).collect::<Vec<_>>();
         let now = waters.last().expect("a brewer always has a water");
+        let (plating, lessons) = journal::plating(brewer, circuit, entries, today);
+        let light = entries
+            .iter()
+            .filter(|e| {
+                matches!(&e.what, What::Sign { sign: Sign::Light, circuit_id, .. } if *circuit_id == circuit.id)
+            })
+            .map(|e| number(e.day))
+            .filter(|day| *day >= number(baseline.day))
+            .min();
         Self {
             circuit,
+            plating,
+            lessons,
             habits: brewer
                 .habits
                 .iter()
                 .map(|h| (number(h.from), h.value))
                 .collect(),
-            potentials: dated(&brewer.waters)
-                .into_iter()
-                .zip(waters)
-                .map(|(d, w)| (d, w.potential(&heat)))
-                .collect(),
+            potentials: potentials(&known, &heat),
+            logged: Logged::of(entries),
             baseline,
+            policy: brewer.policy,
+            light,
             hardness: now.hardness,
             known_from: now.known_from(),
+            filter_note: brewer
+                .filter
+                .filter(|f| f.takes_out > 0.0)
+                .map(|f| f.effect_text()),
+        }
+    }
+
+    fn walk(&self) -> Walk<'_> {
+        Walk {
+            habits: Held { rest: &self.habits },
+            potentials: Held {
+                rest: &self.potentials,
+            },
+            counted: Within {
+                rest: &self.logged.counted,
+            },
+            cups: Within {
+                rest: &self.logged.cups,
+            },
+            away: Within {
+                rest: &self.logged.away,
+            },
+            share: self.circuit.share,
         }
     }
 
@@ -266,7 +483,43 @@ impl<'a> Growth<'a> {
             .expect("a brewer always has a water")
             .1
             .sigma;
-        self.circuit.plating_sigma.hypot(water)
+        self.plating.sigma.hypot(water)
+    }
+
+    /// Factors of P10, median and P90.
+    fn band(&self) -> [f64; 3] {
+        let sigma = self.sigma();
+        [(-P90 * sigma).exp(), 1.0, (P90 * sigma).exp()]
+    }
+
+    /// Litres × potential from the baseline to the morning of `day`, mg.
+    #[must_use]
+    pub fn potential_until(&self, day: Date) -> f64 {
+        let mut walk = self.walk();
+        (number(self.baseline.day)..number(day))
+            .map(|d| walk.on(d).potential_mg)
+            .sum()
+    }
+
+    /// Chalk from the baseline to `to`, one point every `every` days and one at the end.
+    #[must_use]
+    pub fn course(&self, to: Date, every: i32) -> Vec<Point> {
+        let (start, end) = (number(self.baseline.day), number(to));
+        let (mut walk, [low, _, high]) = (self.walk(), self.band());
+        let (mut grown, mut points) = (0.0, Vec::new());
+        for day in start..=end {
+            if (day - start) % every == 0 || day == end {
+                let at = |factor: f64| self.baseline.left_mg + grown * factor;
+                points.push(Point {
+                    day: day_of(day),
+                    mg: at(1.0),
+                    low_mg: at(low),
+                    high_mg: at(high),
+                });
+            }
+            grown += self.plating.factor * walk.on(day).potential_mg;
+        }
+        points
     }
 
     /// Chalk, due date and reason on `today`.
@@ -274,76 +527,92 @@ impl<'a> Growth<'a> {
     pub fn forecast(&self, today: Date, units: crate::units::Units) -> Forecast {
         let (start, now) = (number(self.baseline.day), number(today));
         let limit = self.circuit.limit_mg();
-        let sigma = self.sigma();
-        let mut habits = Held { rest: &self.habits };
-        let mut potentials = Held {
-            rest: &self.potentials,
-        };
-        let mut daily = |day: i32| {
-            let litres = habits.on(day).litres(is_weekend(day));
-            (litres, litres * potentials.on(day).mg_l)
-        };
-
+        let [low, _, high] = self.band();
+        let mut walk = self.walk();
         let (mut litres, mut potential) = (0.0, 0.0);
         // The day of the clean counts in full and today not yet: when in the day somebody brews is unknown.
         for day in start..now {
-            let (l, p) = daily(day);
-            litres += l;
-            potential += p;
+            let daily = walk.on(day);
+            litres += daily.litres;
+            potential += daily.potential_mg;
         }
-        let (spent_today, last) = (potential, start + HYGIENE_DAYS);
         // Past the cap no crossing matters, so the walk ends there or today, whichever is later.
+        let last = start + HYGIENE_DAYS;
         let crossing =
-            |share: f64| (limit - self.baseline.left_mg).max(0.0) / (self.circuit.plating * share);
-        let targets = [
-            crossing((P90 * sigma).exp()),
-            crossing(1.0),
-            crossing((-P90 * sigma).exp()),
-        ];
-        let days = self.crossings(start, last, targets);
-        let capped = |day: Option<i32>| day.unwrap_or(last).min(last);
-        let (earliest, due, latest) = (capped(days[0]), capped(days[1]), capped(days[2]));
-        let by = if days[1].is_some_and(|d| d < last) {
+            |share: f64| (limit - self.baseline.left_mg).max(0.0) / (self.plating.factor * share);
+        let reached = self.reached(start, last, [high, 1.0, low].map(crossing));
+
+        let mut others = vec![(last, DueBy::Hygiene)];
+        others.extend(
+            self.light
+                .map(|day| (day, DueBy::Light))
+                .filter(|_| self.policy.light),
+        );
+        others.extend(
+            self.policy
+                .days
+                .map(|days| (start + days as i32, DueBy::Days)),
+        );
+        others.extend(reached.brews.map(|day| (day, DueBy::Brews)));
+        let other = others
+            .iter()
+            .copied()
+            .min_by_key(|(day, _)| *day)
+            .unwrap_or((last, DueBy::Hygiene));
+        let chalk_days = if self.policy.chalk {
+            reached.chalk
+        } else {
+            [None; 3]
+        };
+        let capped = |day: Option<i32>| day.map_or(other.0, |d| d.min(other.0));
+        let [earliest, due, latest] = chalk_days.map(capped);
+        let by = if chalk_days[1].is_some_and(|d| d < other.0) {
             DueBy::Chalk
         } else {
-            DueBy::Hygiene
+            other.1
         };
 
-        let grown = self.circuit.plating * spent_today;
+        let grown = self.plating.factor * potential;
         let left = self.baseline.left_mg;
         let at = |factor: f64| left + grown * factor;
-        let chalk = self.chalk(
-            at(1.0),
-            at((-P90 * sigma).exp()),
-            at((P90 * sigma).exp()),
-            limit,
-        );
+        let chalk = self.chalk(at(1.0), at(low), at(high), limit);
         let due = due_on([earliest, due, latest].map(day_of), due - now, by, today);
         Forecast {
             reason: self.reason(litres, today, units, by),
-            working: self.working(&chalk, &due, spent_today, sigma),
+            working: self.working(&chalk, &due, potential),
+            learned: journal::learned(self.circuit, self.plating, &self.lessons),
+            lessons: self.lessons.clone(),
             chalk,
             due,
             litres,
+            potential_mg: potential,
+            began_with_mg: left,
         }
     }
 
-    /// The first days on which the potential since `start` passes each target, looking no further than `last`.
-    fn crossings(&self, start: i32, last: i32, targets: [f64; 3]) -> [Option<i32>; 3] {
-        let mut habits = Held { rest: &self.habits };
-        let mut potentials = Held {
-            rest: &self.potentials,
+    /// The first days on which the potential since `start` passes each target, and the brews their number; no further than `last`.
+    fn reached(&self, start: i32, last: i32, targets: [f64; 3]) -> Reached {
+        let mut walk = self.walk();
+        let mut found = Reached {
+            chalk: [None; 3],
+            brews: None,
         };
-        let (mut found, mut next, mut sum) = ([None; 3], 0, 0.0);
+        let brews = self.policy.brews.map_or(f64::INFINITY, f64::from);
+        let (mut next, mut sum, mut cups) = (0, 0.0, 0.0);
         for day in start..=last {
             while next < 3 && sum >= targets[next] {
-                found[next] = Some(day);
+                found.chalk[next] = Some(day);
                 next += 1;
             }
-            if next == 3 {
+            if found.brews.is_none() && cups >= brews {
+                found.brews = Some(day);
+            }
+            if next == 3 && (found.brews.is_some() || brews.is_infinite()) {
                 break;
             }
-            sum += habits.on(day).litres(is_weekend(day)) * potentials.on(day).mg_l;
+            let daily = walk.on(day);
+            sum += daily.potential_mg;
+            cups += daily.cups;
         }
         found
     }
@@ -379,12 +648,31 @@ impl<'a> Growth<'a> {
         );
         match by {
             DueBy::Chalk => brewed,
+            DueBy::Light => {
+                let day = self.light.map_or(today, day_of);
+                format!("its light came on {}; {brewed}", text::day(day, today))
+            }
+            DueBy::Days => {
+                let days = self.policy.days.unwrap_or_default();
+                format!(
+                    "{brewed}; you clean every {}",
+                    text::count(days, "day", "days")
+                )
+            }
+            DueBy::Brews => {
+                let brews = self.policy.brews.unwrap_or_default();
+                format!(
+                    "{brewed}; you clean every {}",
+                    text::count(brews, "brew", "brews")
+                )
+            }
             DueBy::Hygiene => format!("{brewed}; half a year is the limit whatever the water"),
         }
     }
 
-    fn working(&self, chalk: &Chalk, due: &Due, potential: f64, sigma: f64) -> Vec<Working> {
+    fn working(&self, chalk: &Chalk, due: &Due, potential: f64) -> Vec<Working> {
         let heat = self.circuit.heater.defaults().heat;
+        let sigma = self.sigma();
         let p = self
             .potentials
             .last()
@@ -398,6 +686,12 @@ impl<'a> Growth<'a> {
                     (
                         "hardness",
                         format!("{:.0} mg/L, {}", self.hardness, self.known_from),
+                    ),
+                    (
+                        "filter",
+                        self.filter_note
+                            .clone()
+                            .unwrap_or_else(|| "takes no hardness out".to_owned()),
                     ),
                     (
                         "heater",
@@ -419,7 +713,7 @@ impl<'a> Growth<'a> {
                         "left over from the last clean",
                         format!("{:.0} mg", self.baseline.left_mg),
                     ),
-                    ("plating", format!("{:.3}", self.circuit.plating)),
+                    ("plating", format!("{:.3}", self.plating.factor)),
                     ("Σ litres × potential", format!("{potential:.0} mg")),
                     ("spread of the logarithm", format!("{sigma:.2}")),
                 ],
@@ -428,10 +722,11 @@ impl<'a> Growth<'a> {
             ),
             Working::new(
                 "due date",
-                "first day on which chalk reaches its limit, at most 183 days after the last clean",
+                "the earliest of the days this brewer goes by, at most 183 days after the last clean",
                 &[
+                    ("goes by", self.policy.words()),
                     (
-                        "limit",
+                        "limit of chalk",
                         format!(
                             "{:.0} mg, {:.0} µm on {:.0} cm²",
                             self.circuit.limit_mg(),
@@ -456,6 +751,91 @@ impl<'a> Growth<'a> {
             ),
         ]
     }
+}
+
+struct Reached {
+    chalk: [Option<i32>; 3],
+    brews: Option<i32>,
+}
+
+/// The filter's share is taken to fall in this many equal steps over its life.
+const FILTER_STEPS: i32 = 8;
+
+/// Potential from day to day: waters as they changed, each thinned by what the filter still takes out.
+fn potentials(known: &Known<'_, '_>, heat: &Heat) -> Vec<(i32, Potential)> {
+    let waters: Vec<(i32, Chemistry)> = known
+        .brewer
+        .waters
+        .iter()
+        .zip(known.waters)
+        .map(|(since, water): (&Since<String>, _)| (number(since.from), *water))
+        .collect();
+    let start = number(known.baseline.day);
+    let shares = filter_shares(known, start, start.max(number(known.today)) + HYGIENE_DAYS);
+    let mut days: Vec<i32> = waters.iter().map(|(day, _)| *day).collect();
+    days.extend(shares.iter().map(|(day, _)| *day));
+    days.sort_unstable();
+    days.dedup();
+    // What ended before the baseline does not matter any more.
+    let first = days.partition_point(|day| *day <= start).saturating_sub(1);
+    let (mut water, mut share) = (Held { rest: &waters }, Held { rest: &shares });
+    days[first..]
+        .iter()
+        .map(|day| {
+            let (water, share) = (water.on(*day), *share.on(*day));
+            let behind = if share > 0.0 {
+                water.filtered(share)
+            } else {
+                *water
+            };
+            (*day, behind.potential(heat))
+        })
+        .collect()
+}
+
+/// Share of carbonate hardness the filter takes out, from day to day. A filter that is within its life today is taken to
+/// be renewed on time from now on; one whose first day nobody logged, always to have been.
+fn filter_shares(known: &Known, start: i32, end: i32) -> Vec<(i32, f64)> {
+    let mut shares = vec![(i32::MIN, 0.0)];
+    let Some(filter) = known.brewer.filter.filter(|f| f.takes_out > 0.0) else {
+        return shares;
+    };
+    let life = filter.life_days(known.brewer).round().max(1.0) as i32;
+    let mut fitted: Vec<i32> = known
+        .entries
+        .iter()
+        .filter(|e| e.what == What::FilterFitted)
+        .map(|e| number(e.day))
+        .collect();
+    fitted.sort_unstable();
+    let renewed = match fitted.last() {
+        None => Some(number(known.brewer.in_use_since)),
+        Some(last) => Some(last + life).filter(|due| *due >= number(known.today)),
+    };
+    if let Some(mut day) = renewed {
+        // Renewals long before the baseline are not worth listing.
+        day += ((start - day) / life - 1).max(0) * life;
+        while day <= end {
+            fitted.push(day);
+            day += life;
+        }
+    }
+    for (i, day) in fitted.iter().enumerate() {
+        let next = fitted.get(i + 1).copied().unwrap_or(i32::MAX);
+        if day + life < start && next < start {
+            continue;
+        }
+        for step in 0..=FILTER_STEPS {
+            let from = day + step * life / FILTER_STEPS;
+            if from < next {
+                shares.push((
+                    from,
+                    filter.share_at((f64::from(step) + 0.5) / f64::from(FILTER_STEPS)),
+                ));
+            }
+        }
+    }
+    shares
 }
 
 fn due_on([earliest, date, latest]: [Date; 3], days: i32, by: DueBy, today: Date) -> Due {
@@ -492,7 +872,7 @@ mod tests {
     use super::*;
     use crate::brewer::{BrewerDraft, Family};
     use crate::units::{HardnessUnit, Units};
-    use crate::water::Reading;
+    use crate::water::{Reading, Waters};
     use jiff::civil::date;
     use proptest::prelude::*;
 
@@ -507,20 +887,25 @@ mod tests {
             ..BrewerDraft::template(family, Units::Us, "h", "w", START)
         };
         let brewer = draft.check("b".into(), None, START).unwrap();
-        let water = Chemistry::of(&Reading::Strip {
+        grown(&brewer, hardness, &[], after)
+    }
+
+    fn grown(brewer: &Brewer, hardness: f64, entries: &[Entry], after: i32) -> Forecast {
+        let reading = Reading::Strip {
             value: hardness,
             unit: HardnessUnit::MgPerL,
-        })
-        .unwrap();
-        Growth::new(
-            &brewer,
-            &brewer.circuits[0],
-            &[water],
-            Baseline {
+        };
+        Growth::new(Known {
+            brewer,
+            circuit: &brewer.circuits[0],
+            waters: &[Chemistry::of(&reading, &Waters::new()).unwrap()],
+            baseline: Baseline {
                 day: START,
                 left_mg: 0.0,
             },
-        )
+            entries,
+            today: days_after(START, after),
+        })
         .forecast(days_after(START, after), Units::Metric)
     }
 
@@ -587,6 +972,150 @@ mod tests {
                 "after {after} days"
             );
         }
+    }
+
+    fn pod(change: impl FnOnce(&mut BrewerDraft)) -> Brewer {
+        let mut draft = BrewerDraft {
+            nickname: "b".into(),
+            weekday_cups: 2.0,
+            weekend_cups: 2.0,
+            cup: "250 mL".into(),
+            ..BrewerDraft::template(Family::PodReservoir, Units::Metric, "h", "w", START)
+        };
+        change(&mut draft);
+        draft.check("b".into(), None, START).unwrap()
+    }
+
+    fn entries(whats: Vec<(i32, What)>) -> Vec<Entry> {
+        whats
+            .into_iter()
+            .enumerate()
+            .map(|(i, (day, what))| Entry {
+                id: i.to_string(),
+                brewer_id: "b".into(),
+                day: days_after(START, day),
+                what,
+            })
+            .collect()
+    }
+
+    #[test]
+    fn a_counter_knows_best_then_what_was_logged_then_days_away() {
+        let brewed = |day, cups| (day, What::Brewed { cups });
+        let counter = |day, brews| (day, What::Counter { brews });
+        let away = |day, until| {
+            let until = days_after(START, until);
+            (day, What::Away { until })
+        };
+        // Ten days of two cups of a quarter litre, but for what was written down.
+        for (whats, litres) in [
+            (vec![], 5.0),
+            (vec![brewed(3, 6.0)], 6.0),
+            (vec![brewed(3, 6.0), brewed(3, 2.0)], 6.5),
+            (vec![away(2, 5)], 3.0),
+            (vec![away(2, 5), brewed(3, 1.0)], 3.25),
+            (vec![counter(0, 100.0), counter(10, 140.0)], 10.0),
+            (
+                vec![
+                    counter(0, 100.0),
+                    counter(10, 140.0),
+                    brewed(3, 9.0),
+                    away(2, 5),
+                ],
+                10.0,
+            ),
+            (vec![counter(0, 100.0), counter(5, 100.0)], 2.5),
+            (vec![counter(5, 100.0)], 5.0),
+        ] {
+            let forecast = grown(&pod(|_| {}), 200.0, &entries(whats.clone()), 10);
+            assert!(
+                (forecast.litres - litres).abs() < 1e-9,
+                "{whats:?}: {}",
+                forecast.litres
+            );
+        }
+    }
+
+    #[test]
+    fn a_filter_thins_the_chalk_until_it_is_worn_out() {
+        let with = |takes_out: f64, whats| {
+            let brewer = pod(|d| {
+                d.filter_takes_out = takes_out;
+                d.filter_days = 40.0;
+                d.filter_fills = 1000.0;
+            });
+            grown(&brewer, 250.0, &entries(whats), 60).chalk.mg
+        };
+        let (none, renewed) = (with(0.0, vec![]), with(60.0, vec![]));
+        // One filter fitted at the start and never since wears out; forgotten before, it did nothing.
+        let once = with(60.0, vec![(0, What::FilterFitted)]);
+        assert!(renewed < once && once < none, "{renewed} {once} {none}");
+    }
+
+    #[test]
+    fn the_earliest_of_what_a_brewer_goes_by_sets_the_date() {
+        let light = (
+            20,
+            What::Sign {
+                circuit_id: "main".into(),
+                sign: Sign::Light,
+                dated: true,
+                potential_mg: Some(3000.0),
+            },
+        );
+        let policy = |chalk, light, days, brews| Policy {
+            chalk,
+            light,
+            days,
+            brews,
+        };
+        for (policy, hardness, by, days) in [
+            (policy(true, false, None, None), 30.0, DueBy::Hygiene, 153),
+            (policy(true, true, None, None), 30.0, DueBy::Light, -10),
+            (policy(true, false, Some(45), None), 30.0, DueBy::Days, 15),
+            (
+                policy(true, false, Some(45), Some(70)),
+                30.0,
+                DueBy::Brews,
+                5,
+            ),
+            (policy(false, false, Some(90), None), 350.0, DueBy::Days, 60),
+            (policy(false, false, None, None), 350.0, DueBy::Hygiene, 153),
+        ] {
+            let brewer = pod(|d| {
+                d.policy = policy;
+                d.light_counts = true;
+            });
+            let due = grown(&brewer, hardness, &entries(vec![light.clone()]), 30).due;
+            assert_eq!((due.by, due.days), (by, days), "{policy:?}");
+        }
+    }
+
+    #[test]
+    fn the_course_ends_where_the_forecast_stands() {
+        let brewer = pod(|_| {});
+        let reading = Reading::Strip {
+            value: 250.0,
+            unit: HardnessUnit::MgPerL,
+        };
+        let today = days_after(START, 40);
+        let growth = Growth::new(Known {
+            brewer: &brewer,
+            circuit: &brewer.circuits[0],
+            waters: &[Chemistry::of(&reading, &Waters::new()).unwrap()],
+            baseline: Baseline {
+                day: START,
+                left_mg: 25.0,
+            },
+            entries: &[],
+            today,
+        });
+        let course = growth.course(today, 7);
+        let (first, last) = (course[0], course[course.len() - 1]);
+        assert_eq!((first.day, first.mg, last.day), (START, 25.0, today));
+        let chalk = growth.forecast(today, Units::Metric).chalk;
+        assert!((last.mg - chalk.mg).abs() < 1e-9 && (last.high_mg - chalk.high_mg).abs() < 1e-9);
+        assert!(course.windows(2).all(|p| p[0].mg <= p[1].mg));
     }
 
     proptest! {

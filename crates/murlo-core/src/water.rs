@@ -2,9 +2,10 @@
 
 use crate::bounds;
 use crate::chem::carbonate::{self, Heat};
-use crate::problem::{Problem, Problems};
-use crate::units::{HardnessUnit, hardness};
+use crate::problem::{Code, Problem, Problems};
+use crate::units::{HardnessUnit, hardness, trim};
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
 
 /// What is seen on taps, kettles and shower heads, when nothing has been measured.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -34,7 +35,7 @@ impl TapChalk {
 }
 
 /// How a water is known.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "by", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Reading {
@@ -43,6 +44,15 @@ pub enum Reading {
         /// The number read.
         value: f64,
         /// Its unit.
+        unit: HardnessUnit,
+    },
+    /// A strip that only tells a step: somewhere between the two numbers printed beside its colour.
+    Between {
+        /// The step's lower number.
+        low: f64,
+        /// Its upper number.
+        high: f64,
+        /// Their unit.
         unit: HardnessUnit,
     },
     /// A bottle label or water report, in mg/L.
@@ -63,6 +73,31 @@ pub enum Reading {
         /// What is seen.
         chalk: TapChalk,
     },
+    /// Two waters of the household poured together.
+    Blend {
+        /// One of them.
+        first_id: String,
+        /// The other.
+        second_id: String,
+        /// Share of the first by volume.
+        share_first: f64,
+    },
+}
+
+impl Reading {
+    /// Ids of the waters it is blended from.
+    pub fn parts(&self) -> impl Iterator<Item = &str> {
+        match self {
+            Self::Blend {
+                first_id,
+                second_id,
+                ..
+            } => [Some(first_id.as_str()), Some(second_id.as_str())],
+            _ => [None, None],
+        }
+        .into_iter()
+        .flatten()
+    }
 }
 
 /// A water that brewers are filled with.
@@ -76,6 +111,9 @@ pub struct Water {
     pub name: String,
     /// How it is known.
     pub reading: Reading,
+    /// What a litre costs, when it is bought.
+    #[serde(default)]
+    pub price_a_litre: Option<f64>,
 }
 
 /// A water as it arrives from a form, before it has an identity.
@@ -87,24 +125,162 @@ pub struct WaterDraft {
     pub name: String,
     /// How it is known.
     pub reading: Reading,
+    /// What a litre costs, when it is bought.
+    #[serde(default)]
+    pub price_a_litre: Option<f64>,
 }
 
 impl WaterDraft {
-    /// The water, under `id`.
+    /// The water, under `id`; `others` are the household's, for a blend.
     ///
     /// # Errors
-    /// One problem per wrong field: an empty or long name, a number outside its range.
-    pub fn check(self, id: String) -> Result<Water, Problems> {
+    /// One problem per wrong field: an empty or long name, a number outside its range, a blend of unknown parts.
+    pub fn check(self, id: String, others: &Waters) -> Result<Water, Problems> {
         let mut problems = Problems::default();
         let name = problems.note(crate::text::name("name", &self.name));
-        problems.note(Chemistry::of(&self.reading).map_err(|p| p.within("reading")));
-        problems.or(name.map(|name| Water {
+        let water = Water {
             id,
-            name,
+            name: name.unwrap_or_default(),
             reading: self.reading,
-        }))
+            price_a_litre: self.price_a_litre,
+        };
+        problems.note(water.check_contents(others));
+        problems.or(Some(water))
     }
 }
+
+/// The waters of a household by id.
+pub type Waters = HashMap<String, Water>;
+
+impl Water {
+    /// Checks what a foreign file can break as well as a form.
+    ///
+    /// # Errors
+    /// One problem per wrong name or number outside its range; a blend of itself, of another blend or of what is not there.
+    pub fn check(&self, others: &Waters) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        problems.note(crate::text::name("name", &self.name));
+        problems.note(self.check_contents(others));
+        problems.or(Some(()))
+    }
+
+    /// For a blend: another blend that it is a part of.
+    fn part_of<'a>(&self, others: &'a Waters) -> Option<&'a Self> {
+        self.reading.parts().next()?;
+        others
+            .values()
+            .find(|other| other.reading.parts().any(|part| part == self.id))
+    }
+
+    fn check_contents(&self, others: &Waters) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        if self.reading.parts().any(|part| part == self.id) {
+            problems.note::<(), _>(Err(Problem::new(
+                Code::Contradiction,
+                "reading.first_id",
+                "a blend cannot be one of its own parts: choose two other waters",
+            )));
+        } else if let Some(whole) = self.part_of(others) {
+            let message = format!(
+                "this water is part of \"{}\", and a blend is made of unblended waters",
+                whole.name
+            );
+            problems.note::<(), _>(Err(Problem::new(
+                Code::Contradiction,
+                "reading.by",
+                message,
+            )));
+        } else {
+            problems.note(Chemistry::of(&self.reading, others).map_err(|p| p.within("reading")));
+        }
+        if let Some(price) = self.price_a_litre {
+            problems.note(bounds::PRICE.check("price_a_litre", price));
+        }
+        problems.or(Some(()))
+    }
+}
+
+/// A water as a screen shows it: on a ruler in every unit, and split into what scale can form from and what cannot.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Portrait {
+    /// Total hardness, mg/L as CaCO3.
+    pub hardness: f64,
+    /// Its carbonate part: turns to scale when heated.
+    pub carbonate: f64,
+    /// The rest, which stays dissolved.
+    pub permanent: f64,
+    /// USGS class.
+    pub class: String,
+    /// The same hardness in every unit: "320 mg/L", "18.7 gpg".
+    pub in_units: Vec<String>,
+    /// "about 320 mg/L, very hard, from a strip".
+    pub text: String,
+}
+
+impl Chemistry {
+    /// The water for a screen.
+    #[must_use]
+    pub fn portrait(&self) -> Portrait {
+        let carbonate = self.carbonate_hardness();
+        Portrait {
+            hardness: self.hardness,
+            carbonate,
+            permanent: self.hardness - carbonate,
+            class: class(self.hardness).to_owned(),
+            in_units: HardnessUnit::ALL
+                .iter()
+                .map(|unit| {
+                    let value = self.hardness / unit.mg_per_l();
+                    let places = usize::from(value < 100.0);
+                    format!("{} {}", trim(value, places), unit.label())
+                })
+                .collect(),
+            text: format!(
+                "about {:.0} mg/L, {}, {}",
+                self.hardness,
+                class(self.hardness),
+                self.known_from()
+            ),
+        }
+    }
+}
+
+/// One class of the ruler.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RulerClass {
+    /// Its name.
+    pub name: &'static str,
+    /// Where it begins, mg/L.
+    pub from: f64,
+    /// Where it ends, mg/L; the last is drawn to the end of the ruler.
+    pub to: f64,
+}
+
+/// The hardness ruler: the classes of the USGS, drawn to 400 mg/L.
+pub const RULER: [RulerClass; 4] = [
+    RulerClass {
+        name: "soft",
+        from: 0.0,
+        to: 60.0,
+    },
+    RulerClass {
+        name: "moderately hard",
+        from: 60.0,
+        to: 120.0,
+    },
+    RulerClass {
+        name: "hard",
+        from: 120.0,
+        to: 180.0,
+    },
+    RulerClass {
+        name: "very hard",
+        from: 180.0,
+        to: 400.0,
+    },
+];
 
 /// USGS hardness class.
 #[must_use]
@@ -161,10 +337,24 @@ pub struct Chemistry {
 
 #[derive(Debug, Clone, Copy, PartialEq)]
 enum Evidence {
-    Strip,
     Label,
-    /// Ends of the class that was guessed.
-    Taps(f64, f64),
+    Strip,
+    /// Ends of a class or step, and how it was found.
+    Class(f64, f64, &'static str),
+}
+
+impl Evidence {
+    /// The less sure of two; of two classes one that spans both ends in their shares.
+    fn blended(self, other: Self, share: f64) -> Self {
+        match (self, other) {
+            (Self::Class(a, b, _), Self::Class(c, d, _)) => {
+                Self::Class(blend(a, c, share), blend(b, d, share), "blended")
+            }
+            (class @ Self::Class(..), _) | (_, class @ Self::Class(..)) => class,
+            (Self::Strip, _) | (_, Self::Strip) => Self::Strip,
+            _ => Self::Label,
+        }
+    }
 }
 
 /// Scale potential of a water in a heater, with the standard deviation of its logarithm.
@@ -197,11 +387,11 @@ pub fn label_sigma(potential: f64) -> f64 {
 }
 
 impl Chemistry {
-    /// The numbers behind a reading.
+    /// The numbers behind a reading; `waters` are where a blend finds its parts.
     ///
     /// # Errors
-    /// A number outside its range, naming the reading's field.
-    pub fn of(reading: &Reading) -> Result<Self, Problem> {
+    /// A number outside its range or an unknown part, naming the reading's field.
+    pub fn of(reading: &Reading, waters: &Waters) -> Result<Self, Problem> {
         Ok(match *reading {
             Reading::Strip { value, unit } => {
                 let hardness = hardness("value", value, unit)?;
@@ -210,6 +400,18 @@ impl Chemistry {
                     water: from_strip(hardness),
                     evidence: Evidence::Strip,
                 }
+            }
+            Reading::Between { low, high, unit } => {
+                let low = hardness("low", low, unit)?;
+                let high = hardness("high", high, unit)?;
+                if high <= low {
+                    return Err(Problem::new(
+                        Code::OutOfRange,
+                        "high",
+                        "the upper number of the step must be above the lower one",
+                    ));
+                }
+                Self::within(low, high, "from a strip's step")
             }
             Reading::Label {
                 ca_mg_l,
@@ -239,14 +441,94 @@ impl Chemistry {
             }
             Reading::Taps { chalk } => {
                 let (low, high) = chalk.ends();
-                let hardness = (low * high).sqrt();
-                Self {
-                    hardness,
-                    water: from_strip(hardness),
-                    evidence: Evidence::Taps(low, high),
-                }
+                Self::within(low, high, "guessed from chalk on taps")
+            }
+            Reading::Blend {
+                ref first_id,
+                ref second_id,
+                share_first,
+            } => {
+                let share = bounds::SHARE.check("share_first", share_first)?;
+                let part = |field: &str, id: &str| {
+                    let message = match waters.get(id) {
+                        None => "no such water: choose one of the household's",
+                        Some(water) => match water.reading {
+                            Reading::Blend { .. } => {
+                                "a blend is made of unblended waters: choose one of those"
+                            }
+                            ref reading => return Self::of(reading, waters),
+                        },
+                    };
+                    Err(Problem::new(Code::UnknownId, field, message))
+                };
+                let first = part("first_id", first_id)?;
+                first.blended(&part("second_id", second_id)?, share)
             }
         })
+    }
+
+    /// A class or step, taken at its geometric mean: its ends lie equally far away on the logarithm.
+    fn within(low: f64, high: f64, known: &'static str) -> Self {
+        let hardness = (low.max(5.0) * high).sqrt();
+        Self {
+            hardness,
+            water: from_strip(hardness),
+            evidence: Evidence::Class(low.max(5.0), high, known),
+        }
+    }
+
+    /// `share` of this water with `other`. pH does not blend linearly, but weighted by alkalinity it nearly does.
+    #[must_use]
+    pub fn blended(&self, other: &Self, share: f64) -> Self {
+        let mix = |a: f64, b: f64| blend(a, b, share);
+        let alkalinity = mix(self.water.alkalinity, other.water.alkalinity);
+        let acidity = mix(
+            self.water.alkalinity * self.water.ph,
+            other.water.alkalinity * other.water.ph,
+        );
+        Self {
+            hardness: mix(self.hardness, other.hardness),
+            water: carbonate::Water {
+                calcium: mix(self.water.calcium, other.water.calcium),
+                alkalinity,
+                ph: if alkalinity > 0.0 {
+                    acidity / alkalinity
+                } else {
+                    TAP_PH
+                },
+                tds: mix(self.water.tds, other.water.tds),
+                source_c: SOURCE_C,
+            },
+            evidence: self.evidence.blended(other.evidence, share),
+        }
+    }
+
+    /// This water behind a filter that takes out `share` of its carbonate hardness. Its pH is left alone: a fresh filter
+    /// lowers it, which would lower the potential further, so this errs on the safe side.
+    #[must_use]
+    pub fn filtered(&self, share: f64) -> Self {
+        let out = share * self.carbonate_hardness();
+        let kept = if self.hardness > 0.0 {
+            1.0 - out / self.hardness
+        } else {
+            1.0
+        };
+        Self {
+            hardness: self.hardness - out,
+            water: carbonate::Water {
+                calcium: self.water.calcium * kept,
+                alkalinity: self.water.alkalinity - out,
+                tds: (self.water.tds - out).max(0.0),
+                ..self.water
+            },
+            evidence: self.evidence,
+        }
+    }
+
+    /// The part of the hardness that can turn to scale when heated, mg/L as CaCO3.
+    #[must_use]
+    pub fn carbonate_hardness(&self) -> f64 {
+        self.hardness.min(self.water.alkalinity)
     }
 
     /// Scale potential in a heater.
@@ -256,7 +538,7 @@ impl Chemistry {
         let sigma = match self.evidence {
             Evidence::Strip => strip_sigma(mg_l),
             Evidence::Label => label_sigma(mg_l),
-            Evidence::Taps(low, high) => {
+            Evidence::Class(low, high, _) => {
                 let at = |h: f64| carbonate::potential(&from_strip(h), heat).max(1.0);
                 // The class's ends taken as P10 and P90.
                 let class = (at(high) / at(low)).ln() / (2.0 * crate::spread::P90);
@@ -272,7 +554,7 @@ impl Chemistry {
         match self.evidence {
             Evidence::Strip => "from a strip",
             Evidence::Label => "from a label or report",
-            Evidence::Taps(..) => "guessed from chalk on taps",
+            Evidence::Class(_, _, known) => known,
         }
     }
 }
@@ -280,22 +562,138 @@ impl Chemistry {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::problem::Code;
+    use proptest::prelude::*;
 
     const TANK: Heat = Heat {
         temp_c: 92.0,
         co2_retained: 0.15,
     };
 
+    fn measured(reading: &Reading) -> Result<Chemistry, Problem> {
+        Chemistry::of(reading, &Waters::new())
+    }
+
+    fn strip(id: &str, value: f64) -> Water {
+        Water {
+            id: id.into(),
+            name: id.into(),
+            reading: Reading::Strip {
+                value,
+                unit: HardnessUnit::MgPerL,
+            },
+            price_a_litre: None,
+        }
+    }
+
+    fn blend_of(first: &str, second: &str, share_first: f64) -> Reading {
+        Reading::Blend {
+            first_id: first.into(),
+            second_id: second.into(),
+            share_first,
+        }
+    }
+
+    #[test]
+    fn a_strip_step_lies_between_its_numbers_and_is_less_sure_than_a_number() {
+        let step = |low, high| Reading::Between {
+            low,
+            high,
+            unit: HardnessUnit::German,
+        };
+        let known = measured(&step(7.0, 14.0)).unwrap();
+        assert!((known.hardness / 17.848 - 9.9).abs() < 0.01);
+        let exact = measured(&strip("s", known.hardness).reading).unwrap();
+        assert!(known.potential(&TANK).sigma > exact.potential(&TANK).sigma);
+        assert_eq!(measured(&step(14.0, 7.0)).unwrap_err().field, "high");
+    }
+
+    #[test]
+    fn a_filter_takes_out_carbonate_hardness_only() {
+        let hard = measured(&Reading::Label {
+            ca_mg_l: 100.0,
+            mg_mg_l: 10.0,
+            hco3_mg_l: 122.0,
+            ph: None,
+            tds_mg_l: None,
+        })
+        .unwrap();
+        let all = hard.filtered(1.0).portrait();
+        assert!((all.permanent - hard.portrait().permanent).abs() < 1e-9 && all.carbonate < 1e-9);
+        let (none, half) = (
+            hard.potential(&TANK).mg_l,
+            hard.filtered(0.5).potential(&TANK).mg_l,
+        );
+        assert!(half < none && hard.filtered(1.0).potential(&TANK).mg_l < 1e-9);
+    }
+
+    #[test]
+    fn a_portrait_has_every_unit_and_both_parts() {
+        let portrait = measured(&strip("s", 178.48).reading).unwrap().portrait();
+        assert_eq!(
+            portrait.in_units,
+            [
+                "178 mg/L",
+                "178 ppm",
+                "10.4 gpg",
+                "10 °dH",
+                "17.8 °fH",
+                "12.5 °Clark",
+                "1.8 mmol/L"
+            ]
+        );
+        assert_eq!(portrait.text, "about 178 mg/L, hard, from a strip");
+        assert!((portrait.carbonate / portrait.hardness - 0.75).abs() < 1e-9);
+    }
+
+    #[test]
+    fn blends_of_what_is_not_there_or_of_blends_are_refused() {
+        let mut mixed = strip("m", 100.0);
+        mixed.reading = blend_of("a", "a", 0.5);
+        let waters = Waters::from([("a".into(), strip("a", 80.0)), ("m".into(), mixed.clone())]);
+        for (first, second, field) in [("b", "a", "first_id"), ("a", "m", "second_id")] {
+            let problem = Chemistry::of(&blend_of(first, second, 0.5), &waters).unwrap_err();
+            assert_eq!(
+                (problem.code, problem.field.as_str()),
+                (Code::UnknownId, field)
+            );
+        }
+        mixed.reading = blend_of("m", "a", 0.5);
+        assert_eq!(
+            mixed.check(&waters).unwrap_err().0[0].code,
+            Code::Contradiction
+        );
+        let problem = Chemistry::of(&blend_of("a", "a", 1.5), &waters).unwrap_err();
+        assert_eq!(problem.field, "share_first");
+    }
+
+    proptest! {
+        #[test]
+        fn a_blend_lies_between_its_parts(
+            soft in 0.0..1500.0f64, hard in 0.0..1500.0f64, share in 0.0..=1.0f64,
+        ) {
+            let waters = Waters::from([("a".into(), strip("a", soft)), ("b".into(), strip("b", hard))]);
+            let of = |reading: &Reading| Chemistry::of(reading, &waters).unwrap();
+            let (a, b) = (of(&waters["a"].reading), of(&waters["b"].reading));
+            let mixed = of(&blend_of("a", "b", share));
+            let between = |x: f64, y: f64, z: f64| {
+                let slack = 1e-6 + 1e-9 * x.max(z);
+                y >= x.min(z) - slack && y <= x.max(z) + slack
+            };
+            prop_assert!(between(a.hardness, mixed.hardness, b.hardness));
+            prop_assert!(between(a.water.alkalinity, mixed.water.alkalinity, b.water.alkalinity));
+            prop_assert!(between(a.potential(&TANK).mg_l, mixed.potential(&TANK).mg_l, b.potential(&TANK).mg_l));
+        }
+    }
+
     #[test]
     fn a_guess_is_less_sure_than_a_strip_and_a_strip_than_a_label() {
-        let strip = Chemistry::of(&Reading::Strip {
+        let strip = measured(&Reading::Strip {
             value: 147.0,
             unit: HardnessUnit::MgPerL,
         })
         .unwrap()
         .potential(&TANK);
-        let guess = Chemistry::of(&Reading::Taps {
+        let guess = measured(&Reading::Taps {
             chalk: TapChalk::Crust,
         })
         .unwrap()
@@ -307,7 +705,7 @@ mod tests {
             ph: None,
             tds_mg_l: None,
         };
-        let label = Chemistry::of(&label).unwrap().potential(&TANK);
+        let label = measured(&label).unwrap().potential(&TANK);
         assert!((guess.mg_l / strip.mg_l - 1.0).abs() < 0.01);
         assert!(label.sigma < strip.sigma && strip.sigma < guess.sigma);
     }
@@ -321,7 +719,7 @@ mod tests {
             ph: None,
             tds_mg_l: None,
         };
-        assert_eq!(Chemistry::of(&none).unwrap().potential(&TANK).mg_l, 0.0);
+        assert_eq!(measured(&none).unwrap().potential(&TANK).mg_l, 0.0);
     }
 
     #[test]
@@ -332,8 +730,9 @@ mod tests {
                 value: 4000.0,
                 unit: HardnessUnit::MgPerL,
             },
+            price_a_litre: None,
         };
-        let problems = draft.check("w".into()).unwrap_err().0;
+        let problems = draft.check("w".into(), &Waters::new()).unwrap_err().0;
         assert_eq!(
             (problems[0].code, problems[0].field.as_str()),
             (Code::Missing, "name")

@@ -5,10 +5,13 @@ use jiff::civil::Date;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::clean::{Act, Outcome, State};
-use murlo_core::counter::BrewerCard;
+use murlo_core::counter::{BrewerCard, Course};
 use murlo_core::household::{Home, Settings};
+use murlo_core::journal::Entry;
 use murlo_core::plan::{Plan, PlanOptions};
-use murlo_core::water::Water;
+use murlo_core::report::Report;
+use murlo_core::water::{Portrait, RulerClass, Water};
+use murlo_core::what_if::Interval;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -45,6 +48,8 @@ pub struct WaterView {
     pub water: Water,
     /// "about 320 mg/L, very hard, from a strip".
     pub text: String,
+    /// Its hardness on the ruler and in parts; absent when a blend lost a part.
+    pub portrait: Option<Portrait>,
 }
 
 /// A home as typed.
@@ -69,12 +74,70 @@ pub struct FamilyView {
 /// One brewer.
 #[derive(Serialize, ToSchema)]
 pub struct BrewerView {
+    /// The household's day.
+    pub today: Date,
     /// Its card.
     pub card: BrewerCard,
     /// Its form, to edit.
     pub draft: BrewerDraft,
     /// What was done to it.
     pub log: Vec<LogLine>,
+    /// Chalk over time, for each circuit of the card.
+    pub courses: Vec<Course>,
+    /// How often it asks for a clean as things are.
+    pub interval: Interval,
+    /// What was written down about it, latest first.
+    pub journal: Vec<JournalLine>,
+}
+
+/// An entry in words.
+#[derive(Serialize, ToSchema)]
+pub struct JournalLine {
+    /// The entry.
+    pub entry: Entry,
+    /// "3 cups on 23 Nov".
+    pub text: String,
+}
+
+/// Cups of many days at once.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CountsDraft {
+    /// One line per day: "2026-11-23,3".
+    pub csv: String,
+}
+
+/// What was brought in.
+#[derive(Serialize, ToSchema)]
+pub struct CountsTaken {
+    /// Days taken in.
+    pub days: usize,
+}
+
+/// Every water, and what it means for every brewer.
+#[derive(Serialize, ToSchema)]
+pub struct WatersView {
+    /// The classes of the hardness ruler.
+    pub ruler: Vec<RulerClass>,
+    /// The waters, by name.
+    pub waters: Vec<WaterView>,
+    /// Water reports to look up.
+    pub reports: Vec<Report>,
+    /// The brewers, by nickname.
+    pub brewers: Vec<WithEachWater>,
+}
+
+/// One brewer with each water.
+#[derive(Serialize, ToSchema)]
+pub struct WithEachWater {
+    /// The brewer.
+    pub brewer_id: String,
+    /// Its nickname.
+    pub nickname: String,
+    /// The water it is filled with now.
+    pub water_id: String,
+    /// How often it would ask for a clean, in the order of the waters; empty for a blend that lost a part.
+    pub intervals: Vec<Option<Interval>>,
 }
 
 /// Starts a clean.

@@ -6,12 +6,15 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
 use murlo_core::clean::Act;
-use murlo_core::counter::{Baselines, Facts};
+use murlo_core::counter::{Baselines, Facts, Journals};
 use murlo_core::household::{Home, PastClean, Settings};
-use murlo_core::scale::Baseline;
-use murlo_core::water::Water;
+use murlo_core::journal::{Entry, What};
+use murlo_core::scale::{Baseline, days_after};
+use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
 use std::collections::HashMap;
+
+const YEAR: i32 = 366;
 
 /// What estimates are computed from, read once per request.
 pub struct Past {
@@ -19,9 +22,11 @@ pub struct Past {
     pub settings: Settings,
     /// The household's day.
     pub today: Date,
-    waters: HashMap<String, Water>,
+    /// Waters by id, archived ones included.
+    pub waters: Waters,
     homes: HashMap<String, Home>,
     baselines: Baselines,
+    journals: Journals,
     running: HashMap<String, String>,
 }
 
@@ -41,13 +46,11 @@ impl Past {
             .map(|k| (k.fact.id.clone(), k.fact))
             .collect();
         let mut baselines = Baselines::new();
-        let mut later = |key: (String, String), new: Baseline| {
-            let known = baselines.entry(key).or_insert(new);
-            if new.day >= known.day {
-                *known = new;
-            }
+        let mut count = |key: (String, String), clean: Baseline| {
+            baselines.entry(key).or_default().push(clean);
         };
         let mut running = HashMap::new();
+        let mut shown = Vec::new();
         for clean in store.summaries()? {
             if clean.is_running() {
                 running.insert(clean.brewer_id, clean.id);
@@ -55,7 +58,18 @@ impl Past {
                 outcome: Some(outcome),
             }) = clean.closing.map(|e| e.act)
             {
-                later(
+                shown.extend(outcome.showed_chalk.map(|chalk| Entry {
+                    id: format!("shown-{}", clean.id),
+                    brewer_id: clean.brewer_id.clone(),
+                    day: outcome.day,
+                    what: What::Showed {
+                        circuit_id: clean.circuit_id.clone(),
+                        clean_id: clean.id,
+                        chalk,
+                        potential_mg: outcome.potential_mg,
+                    },
+                }));
+                count(
                     (clean.brewer_id, clean.circuit_id),
                     Baseline {
                         day: outcome.day,
@@ -73,7 +87,7 @@ impl Past {
                 .collect();
             for clean in past {
                 for circuit in circuits.get(&clean.brewer_id).into_iter().flatten() {
-                    later(
+                    count(
                         (clean.brewer_id.clone(), circuit.id.clone()),
                         Baseline {
                             day: clean.day,
@@ -83,14 +97,36 @@ impl Past {
                 }
             }
         }
+        for cleans in baselines.values_mut() {
+            cleans.sort_by_key(|c| c.day);
+        }
+        let today = today(now, &settings.time_zone);
+        let mut journals = Journals::new();
+        // No estimate looks back further than a missed hygiene cap and the counter reading before it.
+        let told = store.entries_since(days_after(today, -YEAR))?;
+        for entry in shown.into_iter().chain(told) {
+            journals
+                .entry(entry.brewer_id.clone())
+                .or_default()
+                .push(entry);
+        }
         Ok(Self {
-            today: today(now, &settings.time_zone),
+            today,
             settings,
             waters,
             homes,
             baselines,
+            journals,
             running,
         })
+    }
+
+    /// With everything written down about one brewer, for its own page.
+    pub fn with_journal(mut self, brewer_id: &str, entries: Vec<Entry>) -> Self {
+        let known = self.journals.entry(brewer_id.to_owned()).or_default();
+        known.retain(|e| matches!(e.what, What::Showed { .. }));
+        known.extend(entries);
+        self
     }
 
     /// The core's view of it.
@@ -99,6 +135,7 @@ impl Past {
             waters: &self.waters,
             homes: &self.homes,
             baselines: &self.baselines,
+            journals: &self.journals,
             running: &self.running,
             today: self.today,
             units: self.settings.units,

@@ -117,6 +117,34 @@ async fn brewers_waters_homes_and_settings_take_any_input() {
         &json!({"day": "2026-09-01", "note": "by hand"}),
     )
     .await;
+    let journal = format!("/api/brewers/{id}/journal");
+    for what in [
+        json!({"kind": "brewed", "cups": 3.0}),
+        json!({"kind": "counter", "brews": 1200.0}),
+        json!({"kind": "away", "until": "2026-11-20"}),
+        json!({"kind": "sign", "circuit_id": "main", "sign": "slow", "dated": true}),
+    ] {
+        let entry = json!({"id": "e1", "day": "2026-11-01", "what": what});
+        never_fails(&server, "POST", &journal, &entry).await;
+    }
+    never_fails(
+        &server,
+        "POST",
+        &format!("/api/brewers/{id}/counts"),
+        &json!({"csv": "2026-11-01,3"}),
+    )
+    .await;
+    never_fails(
+        &server,
+        "POST",
+        &format!("/api/brewers/{id}/what-if"),
+        &json!({"water_id": null, "filter_takes_out": 50.0, "weekday_cups": 3.0, "weekend_cups": 1.0}),
+    )
+    .await;
+    assert_eq!(
+        server.ask("GET", "/api/waters", Value::Null).await.status,
+        200
+    );
     let counter = server.ask("GET", "/api/counter", Value::Null).await;
     assert_eq!(
         counter.status, 200,

@@ -4,6 +4,7 @@
 //! the call returns (`synchronous=FULL`), so an acknowledged act survives a pulled plug. Deleting is archiving.
 
 mod cleans;
+mod journal;
 mod travel;
 
 pub use cleans::CleanSummary;
@@ -88,7 +89,10 @@ pub struct Store {
 }
 
 fn migrations() -> Migrations<'static> {
-    Migrations::new(vec![M::up(include_str!("../migrations/0001_facts.sql"))])
+    Migrations::new(vec![
+        M::up(include_str!("../migrations/0001_facts.sql")),
+        M::up(include_str!("../migrations/0002_journal.sql")),
+    ])
 }
 
 impl Store {

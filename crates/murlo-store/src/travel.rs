@@ -1,6 +1,6 @@
 //! Export and import of the whole household.
 
-use crate::{Result, Store, StoreError, cleans, put, put_settings};
+use crate::{Result, Store, StoreError, cleans, journal, put, put_settings};
 use murlo_core::household::{FORMAT, Household, VERSION};
 use murlo_core::problem::{Code, Problem};
 
@@ -19,6 +19,7 @@ impl Store {
             agents: self.all()?,
             brewers: self.all()?,
             past_cleans: self.all()?,
+            journal: self.journal()?,
             cleans: self.records()?,
         })
     }
@@ -54,7 +55,7 @@ impl Store {
         }
         let change = self.change()?;
         change.execute_batch(
-            "DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM past_cleans; DELETE FROM brewers;
+            "DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
              DELETE FROM agents; DELETE FROM waters; DELETE FROM homes; DELETE FROM settings;",
         )?;
         put_settings(&change, &household.settings)?;
@@ -72,6 +73,9 @@ impl Store {
         }
         for kept in &household.past_cleans {
             put(&change, &kept.fact, Some(kept.archived))?;
+        }
+        for kept in &household.journal {
+            journal::put(&change, &kept.fact, kept.archived)?;
         }
         for record in &household.cleans {
             cleans::insert(&change, &record.id, &record.plan)?;

@@ -6,10 +6,11 @@ use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::clean::{Act, Event, admit};
 use murlo_core::household::{Home, Household, PastClean};
+use murlo_core::journal::{Entry, What};
 use murlo_core::plan::{Facts, Plan, PlanOptions};
-use murlo_core::scale::{Baseline, Growth};
+use murlo_core::scale::{Baseline, Growth, Known};
 use murlo_core::units::{HardnessUnit, Units};
-use murlo_core::water::{Chemistry, Reading, Water};
+use murlo_core::water::{Chemistry, Reading, Water, Waters};
 use murlo_store::{Store, StoreError};
 
 const TODAY: jiff::civil::Date = date(2026, 11, 23);
@@ -26,7 +27,8 @@ fn filled(store: &mut Store) -> Plan {
     let water = Water {
         id: "well".into(),
         name: "Cottage well".into(),
-        reading,
+        reading: reading.clone(),
+        price_a_litre: None,
     };
     let draft = BrewerDraft {
         nickname: "Kiln drip".into(),
@@ -44,19 +46,29 @@ fn filled(store: &mut Store) -> Plan {
             note: "by hand".into(),
         })
         .unwrap();
+    store
+        .add_entry(&Entry {
+            id: "j1".into(),
+            brewer_id: "kiln".into(),
+            day: TODAY,
+            what: What::Brewed { cups: 2.0 },
+        })
+        .unwrap();
     let agents = Agent::starters();
     agents.iter().for_each(|a| store.put(a).unwrap());
-    let chemistry = Chemistry::of(&reading).unwrap();
+    let chemistry = Chemistry::of(&reading, &Waters::new()).unwrap();
     let circuit = &brewer.circuits[0];
-    let forecast = Growth::new(
-        &brewer,
+    let forecast = Growth::new(Known {
+        brewer: &brewer,
         circuit,
-        &[chemistry],
-        Baseline {
+        waters: &[chemistry],
+        baseline: Baseline {
             day: TODAY,
             left_mg: 0.0,
         },
-    )
+        entries: &[],
+        today: TODAY,
+    })
     .forecast(TODAY, Units::Us);
     Facts {
         brewer: &brewer,

@@ -6,9 +6,9 @@ use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::chem::carbonate::{Heat, Water, constants, potential};
 use murlo_core::plan::{Facts, PlanOptions};
-use murlo_core::scale::{Baseline, Growth, days_after};
+use murlo_core::scale::{Baseline, Growth, Known, days_after};
 use murlo_core::units::{HardnessUnit, Units};
-use murlo_core::water::{Chemistry, Reading};
+use murlo_core::water::{Chemistry, Reading, Waters};
 use std::hint::black_box;
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;
@@ -121,18 +121,26 @@ fn main() {
     let brewer = draft
         .check("b".into(), None, start)
         .expect("the template is a brewer");
-    let strip = Chemistry::of(&Reading::Strip {
+    let reading = Reading::Strip {
         value: 250.0,
         unit: HardnessUnit::MgPerL,
-    })
-    .expect("a fair strip");
+    };
+    let strip = Chemistry::of(&reading, &Waters::new()).expect("a fair strip");
     let circuit = &brewer.circuits[0];
     let forecast = |days| {
-        let known = Baseline {
-            day: start,
-            left_mg: 0.0,
-        };
-        Growth::new(&brewer, circuit, &[strip], known).forecast(days_after(start, days), Units::Us)
+        let today = days_after(start, days);
+        Growth::new(Known {
+            brewer: &brewer,
+            circuit,
+            waters: &[strip],
+            baseline: Baseline {
+                day: start,
+                left_mg: 0.0,
+            },
+            entries: &[],
+            today,
+        })
+        .forecast(today, Units::Us)
     };
     let known = forecast(60);
     let agents = Agent::starters();

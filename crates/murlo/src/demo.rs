@@ -6,12 +6,16 @@ use jiff::civil::{Date, date};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_core::clean::{Act, Event, admit, replay};
-use murlo_core::household::{CleanRecord, Household, PastClean};
+use murlo_core::counter::{self, Baselines, Journals};
+use murlo_core::household::{CleanRecord, Home, Household, PastClean};
+use murlo_core::journal::What;
 use murlo_core::plan::{Facts, Plan, PlanOptions, VERIFY, answers};
-use murlo_core::scale::{Baseline, Growth};
-use murlo_core::water::Chemistry;
+use murlo_core::scale::Baseline;
+use murlo_core::units::Units;
+use murlo_core::water::Waters;
 use murlo_store::Store;
 use serde_json::Value;
+use std::collections::HashMap;
 
 const WRITTEN_FOR: Date = date(2026, 1, 1);
 
@@ -21,6 +25,7 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32) -> Result<()> {
     let mut document: Value = serde_json::from_str(include_str!("../demo/orrin-sound.json"))?;
     move_days(&mut document, today)?;
     let mut household: Household = Household::read(&document.to_string())?;
+    weigh_signs(&mut household, today)?;
     let day = |days: i64| now - SignedDuration::from_hours(24 * days);
     household.cleans.push(clean(
         &household,
@@ -81,6 +86,99 @@ fn move_days(value: &mut Value, today: Date) -> Result<()> {
     Ok(())
 }
 
+/// What the core reads of the document, as far as it was known on `today`.
+struct Past {
+    waters: Waters,
+    homes: HashMap<String, Home>,
+    baselines: Baselines,
+    journals: Journals,
+    running: HashMap<String, String>,
+    today: Date,
+    units: Units,
+}
+
+impl Past {
+    fn until(today: Date, household: &Household) -> Self {
+        let mut baselines = Baselines::new();
+        for past in household.past_cleans.iter().filter(|p| p.fact.day < today) {
+            let brewers = household.brewers.iter();
+            for brewer in brewers.filter(|b| b.fact.id == past.fact.brewer_id) {
+                for circuit in &brewer.fact.circuits {
+                    let key = (brewer.fact.id.clone(), circuit.id.clone());
+                    baselines.entry(key).or_default().push(Baseline {
+                        day: past.fact.day,
+                        left_mg: 0.0,
+                    });
+                }
+            }
+        }
+        for cleans in baselines.values_mut() {
+            cleans.sort_by_key(|clean| clean.day);
+        }
+        let mut journals = Journals::new();
+        for kept in household.journal.iter().filter(|e| e.fact.day < today) {
+            let entry = kept.fact.clone();
+            journals
+                .entry(entry.brewer_id.clone())
+                .or_default()
+                .push(entry);
+        }
+        Self {
+            waters: household
+                .waters
+                .iter()
+                .map(|w| (w.fact.id.clone(), w.fact.clone()))
+                .collect(),
+            homes: HashMap::new(),
+            baselines,
+            journals,
+            running: HashMap::new(),
+            today,
+            units: household.settings.units,
+        }
+    }
+
+    fn facts(&self) -> counter::Facts<'_> {
+        counter::Facts {
+            waters: &self.waters,
+            homes: &self.homes,
+            baselines: &self.baselines,
+            journals: &self.journals,
+            running: &self.running,
+            today: self.today,
+            units: self.units,
+        }
+    }
+}
+
+/// Fills in what had gone through when each sign was seen, as the server does when a person tells of one.
+fn weigh_signs(household: &mut Household, today: Date) -> Result<()> {
+    let past = Past::until(today, household);
+    for kept in &mut household.journal {
+        let (brewer_id, day) = (&kept.fact.brewer_id, kept.fact.day);
+        if let What::Sign {
+            circuit_id,
+            potential_mg,
+            ..
+        } = &mut kept.fact.what
+        {
+            let brewer = household
+                .brewers
+                .iter()
+                .find(|b| b.fact.id == *brewer_id)
+                .context("no such brewer")?;
+            let circuit = brewer
+                .fact
+                .circuits
+                .iter()
+                .find(|c| c.id == *circuit_id)
+                .context("no such circuit")?;
+            *potential_mg = past.facts().potential_by(&brewer.fact, circuit, day);
+        }
+    }
+    Ok(())
+}
+
 fn plan(household: &Household, brewer_id: &str, today: Date) -> Result<Plan> {
     let brewer = &household
         .brewers
@@ -88,29 +186,11 @@ fn plan(household: &Household, brewer_id: &str, today: Date) -> Result<Plan> {
         .find(|b| b.fact.id == brewer_id)
         .context("no such brewer")?
         .fact;
-    let water = household
-        .waters
-        .iter()
-        .find(|w| w.fact.id == brewer.water_id())
-        .context("no such water")?;
-    let chemistry = Chemistry::of(&water.fact.reading)?;
-    let told = household
-        .past_cleans
-        .iter()
-        .filter(|p| p.fact.brewer_id == brewer_id && p.fact.day < today);
-    let day = told
-        .map(|p| p.fact.day)
-        .max()
-        .unwrap_or(brewer.in_use_since);
     let circuit = &brewer.circuits[0];
-    let units = household.settings.units;
-    let forecast = Growth::new(
-        brewer,
-        circuit,
-        &[chemistry],
-        Baseline { day, left_mg: 0.0 },
-    )
-    .forecast(today, units);
+    let forecast = Past::until(today, household)
+        .facts()
+        .forecast(brewer, circuit)
+        .context("no such water")?;
     let agents: Vec<_> = household.agents.iter().map(|a| a.fact.clone()).collect();
     let options = PlanOptions {
         agent_id: Some("vinegar".to_owned()),
@@ -121,7 +201,7 @@ fn plan(household: &Household, brewer_id: &str, today: Date) -> Result<Plan> {
         circuit,
         forecast: &forecast,
         agents: &agents,
-        units,
+        units: household.settings.units,
     }
     .plan(&options)?)
 }
@@ -147,9 +227,14 @@ fn clean(
             });
         }
         let good = || {
-            [answers::SMELL, answers::CLEAR, answers::LIGHT]
-                .map(|q| (q.to_owned(), answers::GOOD.to_owned()))
-                .into()
+            [
+                (answers::SMELL, answers::GOOD),
+                (answers::CLEAR, answers::GOOD),
+                (answers::LIGHT, answers::GOOD),
+                (answers::SHOWED, answers::NOTHING),
+            ]
+            .map(|(question, answer)| (question.to_owned(), answer.to_owned()))
+            .into()
         };
         let act = state.next.map_or_else(
             || Act::Answered {

@@ -112,7 +112,8 @@ fn no_acknowledged_act_is_lost_when_the_server_is_killed() {
             if view["state"]["closed"].is_string() {
                 break;
             }
-            let answers = json!({"smell": "good", "clear": "good", "light": "good"});
+            let answers =
+                json!({"smell": "good", "clear": "good", "light": "good", "showed": "chalk"});
             let asked = json!({"kind": "answered", "step": "verify", "answers": answers});
             let act = view["state"]["next"].get("act").cloned().unwrap_or(asked);
             let sent = json!({"id": format!("{clean}-{event}"), "act": act});

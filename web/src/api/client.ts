@@ -25,32 +25,44 @@ async function taken<T>(call: Promise<{ data?: T; error?: unknown; response: Res
   throw new Refused(response.status, body.detail ?? `the server answered ${response.status}`, body.errors ?? []);
 }
 
+/** The path of one fact. */
+const at = (id: string) => ({ params: { path: { id } } });
+
 export const useCounter = () =>
   useQuery({ queryKey: ["facts", "counter"], queryFn: () => taken(client.GET("/api/counter")) });
 export const useHousehold = () =>
   useQuery({ queryKey: ["facts", "household"], queryFn: () => taken(client.GET("/api/household")) });
 export const useFamilies = () =>
   useQuery({ queryKey: ["facts", "families"], queryFn: () => taken(client.GET("/api/families")) });
+export const useWaters = () =>
+  useQuery({ queryKey: ["facts", "waters"], queryFn: () => taken(client.GET("/api/waters")) });
+export const useWhatIf = (id: string, body: Schemas["WhatIf"]) =>
+  useQuery({
+    queryKey: ["facts", "what-if", id, body],
+    queryFn: () => taken(client.POST("/api/brewers/{id}/what-if", { ...at(id), body })),
+    placeholderData: (before) => before,
+    retry: false,
+  });
 export const useLog = () => useQuery({ queryKey: ["facts", "log"], queryFn: () => taken(client.GET("/api/log")) });
 export const useSession = () =>
   useQuery({ queryKey: ["session"], queryFn: () => taken(client.GET("/api/session")), staleTime: 60_000 });
 export const useBrewer = (id: string) =>
   useQuery({
     queryKey: ["facts", "brewer", id],
-    queryFn: () => taken(client.GET("/api/brewers/{id}", { params: { path: { id } } })),
+    queryFn: () => taken(client.GET("/api/brewers/{id}", at(id))),
     enabled: id !== "",
   });
 export const usePlan = (id: string, options: Schemas["PlanOptions"]) =>
   useQuery({
     queryKey: ["facts", "plan", id, options],
-    queryFn: () => taken(client.POST("/api/brewers/{id}/plan", { params: { path: { id } }, body: options })),
+    queryFn: () => taken(client.POST("/api/brewers/{id}/plan", { ...at(id), body: options })),
     placeholderData: (before) => before,
     retry: false,
   });
 export const useBaths = (id: string) =>
   useQuery({
     queryKey: ["facts", "baths", id],
-    queryFn: () => taken(client.GET("/api/brewers/{id}/baths", { params: { path: { id } } })),
+    queryFn: () => taken(client.GET("/api/brewers/{id}/baths", at(id))),
   });
 export const useMix = (draft: Schemas["MixDraft"]) =>
   useQuery({
@@ -62,7 +74,7 @@ export const useMix = (draft: Schemas["MixDraft"]) =>
 export const useClean = (id: string) =>
   useQuery({
     queryKey: ["clean", id],
-    queryFn: () => taken(client.GET("/api/cleans/{id}", { params: { path: { id } } })),
+    queryFn: () => taken(client.GET("/api/cleans/{id}", at(id))),
   });
 
 /** Changes something, then asks again for all that is computed from it. */
@@ -74,13 +86,22 @@ export function useChange<In, Out>(change: (given: In) => Promise<Out>) {
   });
 }
 
-const at = (id: string) => ({ params: { path: { id } } });
-
 export const send = {
   signIn: (passcode: string) => taken(client.POST("/api/session", { body: { passcode } })),
   settings: (body: Schemas["Settings"]) => taken(client.PUT("/api/settings", { body })),
   home: (name: string) => taken(client.POST("/api/homes", { body: { name } })),
   water: (body: Schemas["WaterDraft"]) => taken(client.POST("/api/waters", { body })),
+  changeWater: (id: string, body: Schemas["WaterDraft"]) => taken(client.PUT("/api/waters/{id}", { ...at(id), body })),
+  deleteWater: (id: string) => taken(client.DELETE("/api/waters/{id}", at(id))),
+  restoreWater: (id: string) => taken(client.POST("/api/waters/{id}/restore", at(id))),
+  entry: (brewer: string, body: Schemas["EntryDraft"]) =>
+    taken(client.POST("/api/brewers/{id}/journal", { ...at(brewer), body })),
+  deleteEntry: (id: string, entry: string) =>
+    taken(client.DELETE("/api/brewers/{id}/journal/{entry}", { params: { path: { id, entry } } })),
+  restoreEntry: (id: string, entry: string) =>
+    taken(client.POST("/api/brewers/{id}/journal/{entry}/restore", { params: { path: { id, entry } } })),
+  counts: (brewer: string, csv: string) =>
+    taken(client.POST("/api/brewers/{id}/counts", { ...at(brewer), body: { csv } })),
   agent: (body: Schemas["Agent"]) => taken(client.PUT("/api/agents/{id}", { ...at(body.id), body })),
   addBrewer: (body: Schemas["BrewerDraft"]) => taken(client.POST("/api/brewers", { body })),
   changeBrewer: (id: string, body: Schemas["BrewerDraft"]) =>

@@ -91,6 +91,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brewers/{id}/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings cups of many days in, all or nothing; a day brought in before is replaced. */
+        post: operations["bring_counts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brewers/{id}/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes an entry down; sending it again is harmless. */
+        post: operations["add_entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brewers/{id}/journal/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes an entry back; `restore` brings it back. */
+        delete: operations["delete_entry"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brewers/{id}/journal/{entry}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings an entry back. */
+        post: operations["restore_entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brewers/{id}/past-cleans": {
         parameters: {
             query?: never;
@@ -136,6 +204,23 @@ export interface paths {
         put?: never;
         /** Brings a brewer back. */
         post: operations["restore_brewer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brewers/{id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A brewer as it is and as it would be. */
+        post: operations["what_if"];
         delete?: never;
         options?: never;
         head?: never;
@@ -439,7 +524,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Every water on the ruler, and every brewer with each of them. */
+        get: operations["waters"];
         put?: never;
         /** Adds a water. */
         post: operations["add_water"];
@@ -460,6 +546,24 @@ export interface paths {
         /** Changes what is known of a water. */
         put: operations["change_water"];
         post?: never;
+        /** Puts a water away; `restore` brings it back. */
+        delete: operations["delete_water"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/waters/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a water back. */
+        post: operations["restore_water"];
         delete?: never;
         options?: never;
         head?: never;
@@ -671,6 +775,8 @@ export interface components {
             nickname: string;
             /** @description A clean that is running on it. */
             running_clean?: string | null;
+            /** @description Its small jobs: water filter and needles. */
+            upkeep: components["schemas"]["Upkeep"][];
             /** @description The most urgent circuit's urgency. */
             urgency: components["schemas"]["Urgency"];
             /** @description "Harbour mains, very hard". */
@@ -700,6 +806,28 @@ export interface components {
             family: components["schemas"]["Family"];
             /** @description Whether a water filter sits in the reservoir. */
             filter: boolean;
+            /**
+             * Format: double
+             * @description Days it lasts.
+             */
+            filter_days?: number;
+            /**
+             * Format: double
+             * @description Reservoir fills it lasts.
+             */
+            filter_fills?: number;
+            /**
+             * Format: double
+             * @description What a new one costs.
+             */
+            filter_price?: number | null;
+            /**
+             * Format: double
+             * @description Per cent of carbonate hardness a fresh filter takes out.
+             */
+            filter_takes_out?: number;
+            /** @description Agents its maker forbids. */
+            forbids?: string[];
             /** @description Water that stays in heater and tubes. */
             hold_up: string;
             /** @description The home it stands in. */
@@ -714,10 +842,16 @@ export interface components {
              * @description Last descaling, if known.
              */
             last_descaled?: string | null;
+            /** @description Whether its descaling light only counts water. */
+            light_counts?: boolean;
             /** @description What people call it. */
             nickname: string;
+            /** @description What its descaling goes by. */
+            policy?: components["schemas"]["Policy"];
             /** @description Reservoir to its top mark: "48 fl oz", "14 marks". */
             reservoir: string;
+            /** @description One line of the reservoir, when it has evenly spaced ones. */
+            reservoir_line?: string | null;
             /** @description Whether it has a cleaning programme. */
             self_clean: boolean;
             /** @description The water it is filled with. */
@@ -737,10 +871,21 @@ export interface components {
         BrewerView: {
             /** @description Its card. */
             card: components["schemas"]["BrewerCard"];
+            /** @description Chalk over time, for each circuit of the card. */
+            courses: components["schemas"]["Course"][];
             /** @description Its form, to edit. */
             draft: components["schemas"]["BrewerDraft"];
+            /** @description How often it asks for a clean as things are. */
+            interval: components["schemas"]["Interval"];
+            /** @description What was written down about it, latest first. */
+            journal: components["schemas"]["JournalLine"][];
             /** @description What was done to it. */
             log: components["schemas"]["LogLine"][];
+            /**
+             * Format: date
+             * @description The household's day.
+             */
+            today: string;
         };
         /** @description A caution on the step it belongs to. */
         Caution: {
@@ -871,6 +1016,32 @@ export interface components {
              */
             today: string;
         };
+        /** @description Cups of many days at once. */
+        CountsDraft: {
+            /** @description One line per day: "2026-11-23,3". */
+            csv: string;
+        };
+        /** @description What was brought in. */
+        CountsTaken: {
+            /** @description Days taken in. */
+            days: number;
+        };
+        /** @description Chalk over time. */
+        Course: {
+            /** @description The cleans between the spans. */
+            cleans: string[];
+            /** @description From today on. */
+            fan: components["schemas"]["Point"][];
+            /**
+             * Format: double
+             * @description Chalk at which the brewer suffers, mg.
+             */
+            limit_mg: number;
+            /** @description The months to write under a chart. */
+            months: components["schemas"]["Month"][];
+            /** @description From clean to clean, the last until today. */
+            spans: components["schemas"]["Point"][][];
+        };
         /** @description The bath's dispenses. */
         Dispensing: {
             /**
@@ -944,7 +1115,33 @@ export interface components {
          * @description What sets the due date.
          * @enum {string}
          */
-        DueBy: "chalk" | "hygiene";
+        DueBy: "chalk" | "light" | "days" | "brews" | "hygiene";
+        /** @description An entry. */
+        Entry: {
+            /** @description The brewer. */
+            brewer_id: string;
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description Identity, made by the device or from what it tells of. */
+            id: string;
+            /** @description What happened. */
+            what: components["schemas"]["What"];
+        };
+        /** @description An entry as sent. */
+        EntryDraft: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description Made by the device, so that sending twice is harmless. */
+            id: string;
+            /** @description What happened. */
+            what: components["schemas"]["What"];
+        };
         /**
          * @description A kind of brewer.
          * @enum {string}
@@ -961,15 +1158,29 @@ export interface components {
         };
         /** @description One circuit's estimate: chalk today, due date, the reason, and the working. */
         Forecast: {
+            /**
+             * Format: double
+             * @description Chalk left at the baseline, mg.
+             */
+            began_with_mg: number;
             /** @description Chalk today. */
             chalk: components["schemas"]["Chalk"];
             /** @description When due. */
             due: components["schemas"]["Due"];
+            /** @description What was learned so far, in one sentence. */
+            learned: string;
+            /** @description Each observation with what it changed. */
+            lessons: components["schemas"]["Lesson"][];
             /**
              * Format: double
              * @description Litres since the baseline.
              */
             litres: number;
+            /**
+             * Format: double
+             * @description Litres × potential since the baseline, mg.
+             */
+            potential_mg: number;
             /** @description "68 L of very hard water since 2 Sep". */
             reason: string;
             /** @description Formula, inputs, source. */
@@ -1027,6 +1238,65 @@ export interface components {
          * @enum {string}
          */
         Inside: "water" | "bath" | "traces";
+        /** @description How often a brewer would ask for a clean, from a clean start. */
+        Interval: {
+            /**
+             * Format: double
+             * @description Cleans a year.
+             */
+            a_year: number;
+            /** @description "about 7.6 cleans a year". */
+            a_year_text: string;
+            /** @description What sets it. */
+            by: components["schemas"]["DueBy"];
+            /**
+             * Format: int32
+             * @description Days between cleans.
+             */
+            days: number;
+            /**
+             * Format: int32
+             * @description Nine in ten would, or the hygiene cap.
+             */
+            high_days: number;
+            /**
+             * Format: int32
+             * @description One in ten brewers like this would need it by then.
+             */
+            low_days: number;
+            /** @description "every 48 days, between 23 and 100". */
+            text: string;
+        };
+        /**
+         * @description Which job.
+         * @enum {string}
+         */
+        Job: "filter" | "needles";
+        /** @description An entry in words. */
+        JournalLine: {
+            /** @description The entry. */
+            entry: components["schemas"]["Entry"];
+            /** @description "3 cups on 23 Nov". */
+            text: string;
+        };
+        /** @description One entry's lesson. */
+        Lesson: {
+            /** @description After it; the same when it taught nothing. */
+            after: components["schemas"]["Plating"];
+            /** @description Before it. */
+            before: components["schemas"]["Plating"];
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description The entry it comes from. */
+            entry_id: string;
+            /** @description The entry that leaves it out, if one does. */
+            left_out_by?: string | null;
+            /** @description What was seen and what it changed. */
+            text: string;
+        };
         /** @description A line of the log. */
         LogLine: {
             /** @description The brewer. */
@@ -1125,6 +1395,16 @@ export interface components {
             /** @description Water to add. */
             water: components["schemas"]["Measure"];
         };
+        /** @description The first day of a month, for an axis. */
+        Month: {
+            /**
+             * Format: date
+             * @description That day.
+             */
+            day: string;
+            /** @description "Nov", with the year in January. */
+            label: string;
+        };
         /** @description A note that was taken. */
         Note: {
             /**
@@ -1150,6 +1430,11 @@ export interface components {
             /** @description Whether somebody overruled a verdict. */
             overruled: boolean;
             /**
+             * Format: double
+             * @description Litres × potential that had gone through before, mg, to learn from.
+             */
+            potential_mg?: number;
+            /**
              * Format: int32
              * @description Rinses counted after the last bath.
              */
@@ -1159,6 +1444,8 @@ export interface components {
              * @description Baths run.
              */
             rounds: number;
+            /** @description Whether the bath brought chalk out, if anybody looked. */
+            showed_chalk?: boolean | null;
             /** @description "White vinegar, 2.5 %, soaked 25 min". */
             text: string;
         };
@@ -1214,6 +1501,11 @@ export interface components {
             left_mg: number;
             /** @description Its nickname when the plan was made. */
             nickname: string;
+            /**
+             * Format: double
+             * @description Litres × potential that went through since the last clean, mg, as if that had left nothing.
+             */
+            potential_mg?: number;
             /** @description Why it is so, one line each. */
             reasons: string[];
             /** @description Time. */
@@ -1261,6 +1553,83 @@ export interface components {
             soak_minutes: number | null;
             /** @default null */
             taste: components["schemas"]["Taste"] | null;
+        };
+        /** @description How strongly chalk sticks in a circuit, and how sure that is. */
+        Plating: {
+            /**
+             * Format: double
+             * @description Share of the scale potential that sticks.
+             */
+            factor: number;
+            /**
+             * Format: double
+             * @description Spread of its logarithm.
+             */
+            sigma: number;
+        };
+        /** @description Chalk on one day. */
+        Point: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /**
+             * Format: double
+             * @description P90, mg.
+             */
+            high_mg: number;
+            /**
+             * Format: double
+             * @description P10, mg.
+             */
+            low_mg: number;
+            /**
+             * Format: double
+             * @description Median, mg.
+             */
+            mg: number;
+        };
+        /** @description What a brewer's descaling goes by; the earliest wins, and half a year is always the end. */
+        Policy: {
+            /**
+             * Format: int32
+             * @description A number of brews.
+             */
+            brews?: number | null;
+            /** @description Computed chalk. */
+            chalk: boolean;
+            /**
+             * Format: int32
+             * @description A number of days.
+             */
+            days?: number | null;
+            /** @description The brewer's own light. */
+            light: boolean;
+        };
+        /** @description A water as a screen shows it: on a ruler in every unit, and split into what scale can form from and what cannot. */
+        Portrait: {
+            /**
+             * Format: double
+             * @description Its carbonate part: turns to scale when heated.
+             */
+            carbonate: number;
+            /** @description USGS class. */
+            class: string;
+            /**
+             * Format: double
+             * @description Total hardness, mg/L as CaCO3.
+             */
+            hardness: number;
+            /** @description The same hardness in every unit: "320 mg/L", "18.7 gpg". */
+            in_units: string[];
+            /**
+             * Format: double
+             * @description The rest, which stays dissolved.
+             */
+            permanent: number;
+            /** @description "about 320 mg/L, very hard, from a strip". */
+            text: string;
         };
         /** @description One refusal. */
         Problem: {
@@ -1311,6 +1680,21 @@ export interface components {
             value: number;
         } | {
             /** @enum {string} */
+            by: "between";
+            /**
+             * Format: double
+             * @description Its upper number.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description The step's lower number.
+             */
+            low: number;
+            /** @description Their unit. */
+            unit: components["schemas"]["HardnessUnit"];
+        } | {
+            /** @enum {string} */
             by: "label";
             /**
              * Format: double
@@ -1342,6 +1726,18 @@ export interface components {
             by: "taps";
             /** @description What is seen. */
             chalk: components["schemas"]["TapChalk"];
+        } | {
+            /** @enum {string} */
+            by: "blend";
+            /** @description One of them. */
+            first_id: string;
+            /** @description The other. */
+            second_id: string;
+            /**
+             * Format: double
+             * @description Share of the first by volume.
+             */
+            share_first: number;
         };
         /** @description How an agent is thinned. */
         Recipe: {
@@ -1372,6 +1768,15 @@ export interface components {
             label: string;
             /** @description The recipe. */
             recipe: components["schemas"]["Recipe"];
+        };
+        /** @description What a supplier publishes for a place, as averages of a year. */
+        Report: {
+            /** @description The place. */
+            place: string;
+            /** @description Its figures, as a label reading. */
+            reading: components["schemas"]["Reading"];
+            /** @description Who publishes it. */
+            supplier: string;
         };
         /** @description The time a plan takes. */
         Ribbon: {
@@ -1433,6 +1838,21 @@ export interface components {
             /** @description All the water for it. */
             water: components["schemas"]["Measure"];
         };
+        /** @description One class of the ruler. */
+        RulerClass: {
+            /**
+             * Format: double
+             * @description Where it begins, mg/L.
+             */
+            from: number;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Where it ends, mg/L; the last is drawn to the end of the ruler.
+             */
+            to: number;
+        };
         /** @description A number of portions that some people go by, beside the computed one. */
         School: {
             /** @description What they say. */
@@ -1471,6 +1891,20 @@ export interface components {
             /** @description Units to read. */
             units: components["schemas"]["Units"];
         };
+        /** @description Now and then, side by side. */
+        SideBySide: {
+            /** @description As it is. */
+            now: components["schemas"]["Interval"];
+            /** @description "37 days longer between cleans: 3.2 cleans a year fewer". */
+            text: string;
+            /** @description As it would be. */
+            then: components["schemas"]["Interval"];
+        };
+        /**
+         * @description A sign that chalk hurts.
+         * @enum {string}
+         */
+        Sign: "slow" | "noisy" | "cooler" | "light";
         /** @description What a device signs in with. */
         SignIn: {
             /** @description The household's passcode. */
@@ -1652,6 +2086,15 @@ export interface components {
          * @enum {string}
          */
         Units: "us" | "metric";
+        /** @description A small job and how it stands. */
+        Upkeep: {
+            /** @description Whether it is time. */
+            is_due: boolean;
+            /** @description Which. */
+            job: components["schemas"]["Job"];
+            /** @description "Filter good until about 12 Dec". */
+            text: string;
+        };
         /**
          * @description How urgent a circuit is.
          * @enum {string}
@@ -1673,6 +2116,11 @@ export interface components {
             id: string;
             /** @description What the household calls it. */
             name: string;
+            /**
+             * Format: double
+             * @description What a litre costs, when it is bought.
+             */
+            price_a_litre?: number | null;
             /** @description How it is known. */
             reading: components["schemas"]["Reading"];
         };
@@ -1680,15 +2128,134 @@ export interface components {
         WaterDraft: {
             /** @description What the household calls it. */
             name: string;
+            /**
+             * Format: double
+             * @description What a litre costs, when it is bought.
+             */
+            price_a_litre?: number | null;
             /** @description How it is known. */
             reading: components["schemas"]["Reading"];
         };
         /** @description A water in words. */
         WaterView: {
+            portrait?: components["schemas"]["Portrait"] | null;
             /** @description "about 320 mg/L, very hard, from a strip". */
             text: string;
             /** @description The water. */
             water: components["schemas"]["Water"];
+        };
+        /** @description Every water, and what it means for every brewer. */
+        WatersView: {
+            /** @description The brewers, by nickname. */
+            brewers: components["schemas"]["WithEachWater"][];
+            /** @description Water reports to look up. */
+            reports: components["schemas"]["Report"][];
+            /** @description The classes of the hardness ruler. */
+            ruler: components["schemas"]["RulerClass"][];
+            /** @description The waters, by name. */
+            waters: components["schemas"]["WaterView"][];
+        };
+        /** @description What happened. */
+        What: {
+            /**
+             * Format: double
+             * @description How many.
+             */
+            cups: number;
+            /** @enum {string} */
+            kind: "brewed";
+        } | {
+            /**
+             * Format: double
+             * @description Brews so far.
+             */
+            brews: number;
+            /** @enum {string} */
+            kind: "counter";
+        } | {
+            /** @enum {string} */
+            kind: "away";
+            /**
+             * Format: date
+             * @description The last day away.
+             */
+            until: string;
+        } | {
+            /** @enum {string} */
+            kind: "filter_fitted";
+        } | {
+            /** @enum {string} */
+            kind: "needles_cleared";
+        } | {
+            /** @description The circuit it is about. */
+            circuit_id: string;
+            /** @description Whether the day is known, or only roughly. */
+            dated: boolean;
+            /** @enum {string} */
+            kind: "sign";
+            /**
+             * Format: double
+             * @description Litres × potential since the last clean, mg; filled in when the entry is taken in.
+             */
+            potential_mg?: number | null;
+            /** @description Which. */
+            sign: components["schemas"]["Sign"];
+        } | {
+            /** @description That entry. */
+            entry_id: string;
+            /** @enum {string} */
+            kind: "left_out";
+        } | {
+            /** @description Whether chalk came out. */
+            chalk: boolean;
+            /** @description The circuit. */
+            circuit_id: string;
+            /** @description The clean. */
+            clean_id: string;
+            /** @enum {string} */
+            kind: "showed";
+            /**
+             * Format: double
+             * @description Litres × potential before that clean, mg.
+             */
+            potential_mg: number;
+        };
+        /** @description What is different; everything left out stays as it is. */
+        WhatIf: {
+            /**
+             * Format: double
+             * @description Per cent of carbonate hardness a fresh filter takes out; 0 is without one that matters.
+             * @default null
+             */
+            filter_takes_out: number | null;
+            /**
+             * @description Another water.
+             * @default null
+             */
+            water_id: string | null;
+            /**
+             * Format: double
+             * @description Other cups a day, Monday to Friday.
+             * @default null
+             */
+            weekday_cups: number | null;
+            /**
+             * Format: double
+             * @description Other cups a day, Saturday and Sunday.
+             * @default null
+             */
+            weekend_cups: number | null;
+        };
+        /** @description One brewer with each water. */
+        WithEachWater: {
+            /** @description The brewer. */
+            brewer_id: string;
+            /** @description How often it would ask for a clean, in the order of the waters; empty for a blend that lost a part. */
+            intervals: (components["schemas"]["Interval"] | null)[];
+            /** @description Its nickname. */
+            nickname: string;
+            /** @description The water it is filled with now. */
+            water_id: string;
         };
         /** @description Formula, inputs, result and published source of one figure. */
         Working: {
@@ -1935,6 +2502,138 @@ export interface operations {
             };
         };
     };
+    bring_counts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountsDraft"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountsTaken"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    add_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryDraft"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     add_past_clean: {
         parameters: {
             query?: never;
@@ -2027,6 +2726,43 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIf"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2490,6 +3226,25 @@ export interface operations {
             };
         };
     };
+    waters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatersView"];
+                };
+            };
+        };
+    };
     add_water: {
         parameters: {
             query?: never;
@@ -2549,6 +3304,62 @@ export interface operations {
                 content?: never;
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_water: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_water: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

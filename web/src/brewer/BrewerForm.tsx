@@ -15,9 +15,11 @@ import { type ReactNode, useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { Refused, type Schemas, send, useBrewer, useChange, useFamilies, useHousehold } from "../api/client";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
-import { WaterForm } from "./WaterForm";
+import { WaterForm } from "../waters/WaterForm";
 
 type Draft = Schemas["BrewerDraft"];
+
+const whole = (text: string) => (text.trim() === "" ? null : Number(text));
 
 export function BrewerForm() {
   const id = useParams().id;
@@ -45,6 +47,7 @@ function Form({
   const navigate = useNavigate();
   const [draft, setDraft] = useState<Draft>(first);
   const [newHome, setNewHome] = useState("");
+  const [adding, setAdding] = useState(household.waters.length === 0);
   const save = useChange((body: Draft) => (id ? send.changeBrewer(id, body) : send.addBrewer(body)));
   const addHome = useChange(send.home);
   const fields = save.error instanceof Refused ? save.error.fields : {};
@@ -52,6 +55,8 @@ function Form({
     if (save.error) document.querySelector<HTMLElement>('form [aria-invalid="true"]')?.focus();
   }, [save.error]);
   const set = (change: Partial<Draft>) => setDraft({ ...draft, ...change });
+  const policy = (change: Partial<Schemas["Policy"]>) =>
+    set({ policy: { chalk: true, light: false, ...draft.policy, ...change } });
   const pod = draft.family === "pod_reservoir";
 
   const text = (name: keyof Draft, label: string, help: string) => (
@@ -156,7 +161,19 @@ function Form({
                 </MenuItem>
               ))}
             </TextField>
-            <WaterForm open={household.waters.length === 0} onAdded={(water) => set({ water_id: water.id })} />
+            {adding ? (
+              <WaterForm
+                onDone={(water) => {
+                  set({ water_id: water.id });
+                  setAdding(false);
+                }}
+                onCancel={household.waters.length === 0 ? undefined : () => setAdding(false)}
+              />
+            ) : (
+              <Box>
+                <Button onClick={() => setAdding(true)}>Another water</Button>
+              </Box>
+            )}
           </Group>
           <Group title="Its figures" key={`b${draft.family}`}>
             {!pod && number("carafe_marks", "Marks on the carafe", "Count the lines on the glass")}
@@ -184,7 +201,91 @@ function Form({
                 />
               )}
             </Stack>
+            {pod && text("reservoir_line", "One line of the reservoir", "Only if it has evenly spaced lines")}
           </Group>
+          {draft.filter && (
+            <Group title="Water filter" key={`f${draft.family}`}>
+              {number(
+                "filter_takes_out",
+                "Takes out of carbonate hardness, %",
+                "0 for plain charcoal; a softening one says so",
+              )}
+              {number("filter_days", "Lasts, days", "Whichever is sooner")}
+              {number("filter_fills", "Lasts, reservoir fills", "Whichever is sooner")}
+              {number("filter_price", "Price of a new one", "Leave empty if you do not know")}
+            </Group>
+          )}
+          <Group title="When to descale" key={`d${draft.family}`}>
+            <Stack>
+              <FormControlLabel
+                control={
+                  <Checkbox
+                    checked={draft.policy?.chalk ?? true}
+                    onChange={(e) => policy({ chalk: e.target.checked })}
+                  />
+                }
+                label="When the computed chalk reaches the limit"
+              />
+              <FormControlLabel
+                control={
+                  <Checkbox
+                    checked={draft.policy?.light ?? false}
+                    onChange={(e) => policy({ light: e.target.checked })}
+                  />
+                }
+                label="When its own light asks"
+              />
+              <FormControlLabel
+                control={
+                  <Checkbox
+                    checked={draft.light_counts ?? false}
+                    onChange={(e) => set({ light_counts: e.target.checked })}
+                  />
+                }
+                label="Its light only counts water: learn nothing from it"
+              />
+            </Stack>
+            <TextField
+              label="At least every so many days"
+              inputMode="numeric"
+              defaultValue={draft.policy?.days ?? ""}
+              error={"policy.days" in fields}
+              helperText={fields["policy.days"] ?? "Leave empty for no such rule; half a year always holds"}
+              onChange={(e) => policy({ days: whole(e.target.value) })}
+            />
+            <TextField
+              label="At least every so many brews"
+              inputMode="numeric"
+              defaultValue={draft.policy?.brews ?? ""}
+              error={"policy.brews" in fields}
+              helperText={fields["policy.brews"] ?? "Leave empty for no such rule"}
+              onChange={(e) => policy({ brews: whole(e.target.value) })}
+            />
+          </Group>
+          {household.agents.length > 0 && (
+            <Group title="Forbidden by its maker">
+              <Box sx={{ gridColumn: "1 / -1" }}>
+                {household.agents.map((agent) => (
+                  <FormControlLabel
+                    key={agent.id}
+                    control={
+                      <Checkbox
+                        checked={(draft.forbids ?? []).includes(agent.id)}
+                        onChange={(e) =>
+                          set({
+                            forbids: e.target.checked
+                              ? [...(draft.forbids ?? []), agent.id]
+                              : (draft.forbids ?? []).filter((f) => f !== agent.id),
+                          })
+                        }
+                      />
+                    }
+                    label={agent.name}
+                  />
+                ))}
+              </Box>
+            </Group>
+          )}
           <Group title="Habit" key={`c${draft.family}`}>
             {number("weekday_cups", "Cups a day, Monday to Friday", "On average")}
             {number("weekend_cups", "Cups a day, weekend", "On average")}

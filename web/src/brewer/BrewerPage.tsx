@@ -1,12 +1,17 @@
-import { Button, Paper, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, Paper, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { type Schemas, send, useBrewer, useChange, useHousehold } from "../api/client";
+import { type Schemas, send, useBrewer, useChange } from "../api/client";
 import { LogTable } from "../log/LogPage";
 import { Bore } from "../pictures/Bore";
+import { ChalkChart } from "../pictures/ChalkChart";
+import { Cutaway } from "../pictures/Cutaway";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
+import { Upkeep } from "../ui/Upkeep";
 import { Working } from "../ui/Working";
+import { Journal, Lessons } from "./Journal";
+import { WhatIf } from "./WhatIf";
 
 export function BrewerPage() {
   const id = useParams().id ?? "";
@@ -17,7 +22,7 @@ export function BrewerPage() {
   const remove = useChange(() => send.deleteBrewer(id));
   return (
     <Ready query={query}>
-      {({ card, log }) => (
+      {({ card, draft, log, courses, interval, journal, today }) => (
         <Page
           title={card.nickname}
           aside={
@@ -45,20 +50,18 @@ export function BrewerPage() {
           <Typography color="textSecondary">
             {card.family} · {card.home} · {card.water}
           </Typography>
-          {card.circuits.map((circuit) => (
+          {card.circuits.map((circuit, i) => (
             <Paper key={circuit.circuit_id} sx={{ p: { xs: 2, md: 3 } }}>
               <Stack direction={{ xs: "column", sm: "row" }} spacing={3} sx={{ alignItems: { sm: "center" } }}>
                 <Bore chalk={circuit.forecast.chalk} size={190} />
-                <Stack spacing={1}>
+                <Stack spacing={1} sx={{ flexGrow: 1 }}>
                   <Typography variant="h2">Descale {circuit.forecast.due.text}</Typography>
                   <Typography>
                     Chalk (scale) on the {circuit.name}: {circuit.forecast.chalk.text}.
                   </Typography>
                   <Typography>{circuit.forecast.reason}.</Typography>
-                  <Typography variant="body2" color="textSecondary">
-                    The pale rim is chalk; blue is what is still open. The washed-out edge shows how far the estimate
-                    may be off.
-                  </Typography>
+                  <Typography>As things are, it asks for a clean {interval.text}.</Typography>
+                  <Upkeep jobs={card.upkeep} />
                   <Stack direction="row" spacing={1}>
                     {card.running_clean ? (
                       <Button component={Link} to={`/cleans/${card.running_clean}`} variant="contained" size="large">
@@ -70,14 +73,37 @@ export function BrewerPage() {
                       </Button>
                     )}
                   </Stack>
+                  <Typography variant="body2" color="textSecondary">
+                    The pale rim is chalk; blue is what is still open. The washed-out edge shows how far the estimate
+                    may be off.
+                  </Typography>
                 </Stack>
+                <Box sx={{ display: { xs: "none", lg: "block" }, width: 300, flexShrink: 0 }}>
+                  <Cutaway family={card.family_id} filter={draft.filter} />
+                </Box>
               </Stack>
+              {courses[i] && (
+                <Box sx={{ mt: 2 }}>
+                  <ChalkChart
+                    course={courses[i]}
+                    due={circuit.forecast.due}
+                    signs={journal.flatMap(({ entry, text }) =>
+                      entry.what.kind === "sign" && entry.what.circuit_id === circuit.circuit_id
+                        ? [{ day: entry.day, text }]
+                        : [],
+                    )}
+                  />
+                </Box>
+              )}
+              <Lessons id={id} today={today} forecast={circuit.forecast} />
               <Working working={circuit.forecast.working} />
             </Paper>
           ))}
+          <Journal id={id} today={today} circuits={card.circuits} lines={journal} />
+          <WhatIf id={id} draft={draft} />
           <Typography variant="h2">What was done</Typography>
           <LogTable lines={log} />
-          <TellClean id={id} />
+          <TellClean id={id} today={today} />
           <ErrorNotice error={remove.error ?? restore.error} />
         </Page>
       )}
@@ -86,16 +112,13 @@ export function BrewerPage() {
 }
 
 /** Tells of a clean that Murlo did not guide, so that the count starts there. */
-function TellClean({ id }: { id: string }) {
-  const household = useHousehold();
+function TellClean({ id, today }: { id: string; today: string }) {
   const [draft, setDraft] = useState<Schemas["PastCleanDraft"] | null>(null);
   const tell = useChange((body: Schemas["PastCleanDraft"]) => send.pastClean(id, body));
   if (!draft) {
     return (
       <Stack direction="row">
-        <Button onClick={() => setDraft({ day: household.data?.today ?? "", note: "" })}>
-          I cleaned it without Murlo
-        </Button>
+        <Button onClick={() => setDraft({ day: today, note: "" })}>I cleaned it without Murlo</Button>
       </Stack>
     );
   }

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { type Schemas, useCounter, useHousehold } from "../api/client";
 import { Bore } from "../pictures/Bore";
 import { Page, Ready } from "../ui/Notices";
+import { Upkeep } from "../ui/Upkeep";
 
 const words: Record<Schemas["Urgency"], { text: string; color: "error" | "warning" | "primary" | "success" }> = {
   overdue: { text: "Overdue", color: "error" },
@@ -118,6 +119,7 @@ function BrewerCard({ brewer }: { brewer: Schemas["BrewerCard"] }) {
           <strong>Descale {forecast.due.text}</strong>
         </Typography>
         <Typography variant="body2">{forecast.reason}</Typography>
+        <Upkeep jobs={brewer.upkeep} />
         <Box>
           {brewer.running_clean ? (
             <Button component={Link} to={`/cleans/${brewer.running_clean}`} variant="contained">

@@ -10,16 +10,6 @@ export function HouseholdPage() {
         {(household) => (
           <Stack spacing={2}>
             <SettingsForm key={JSON.stringify(household.settings)} settings={household.settings} />
-            <Section title="Waters">
-              {household.waters.length === 0 && (
-                <Typography>None yet: a water is added with the first brewer.</Typography>
-              )}
-              {household.waters.map(({ water, text }) => (
-                <Typography key={water.id}>
-                  <strong>{water.name}</strong>: {text}
-                </Typography>
-              ))}
-            </Section>
             <Section title="Agents">
               {household.agents.map((agent) => (
                 <AgentLine key={agent.id} agent={agent} />

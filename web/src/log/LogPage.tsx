@@ -32,9 +32,9 @@ export function LogTable({ lines, named = false }: { lines: Schemas["LogLine"][]
             alignItems: { sm: "center" },
           }}
         >
-          <Typography sx={{ flex: "0 0 110px", fontWeight: 700 }}>{line.day_text}</Typography>
+          <Typography sx={{ width: { sm: 110 }, flexShrink: 0, fontWeight: 700 }}>{line.day_text}</Typography>
           {named && (
-            <Typography sx={{ flex: "0 0 220px", overflowWrap: "anywhere" }}>
+            <Typography sx={{ width: { sm: 220 }, flexShrink: 0, overflowWrap: "anywhere" }}>
               <Link to={`/brewers/${line.brewer_id}`} style={{ color: "inherit" }}>
                 {line.nickname}
               </Link>

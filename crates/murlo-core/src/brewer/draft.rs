@@ -1,6 +1,8 @@
 //! The form a person fills in for a brewer: volumes as texts with units, read into facts, and written back to be edited.
 
-use super::{Brewer, Carafe, Circuit, Family, Habit, Heater, Outlet, PLATING_SIGMA, Since};
+use super::{
+    Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Outlet, PLATING_SIGMA, Policy, Since,
+};
 use crate::bounds;
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
@@ -35,8 +37,32 @@ pub struct BrewerDraft {
     pub carafe_mark: Option<String>,
     /// Minutes of a normal full brew of a drip brewer.
     pub brew_minutes: Option<f64>,
+    /// One line of the reservoir, when it has evenly spaced ones.
+    #[serde(default)]
+    pub reservoir_line: Option<String>,
     /// Whether a water filter sits in the reservoir.
     pub filter: bool,
+    /// Per cent of carbonate hardness a fresh filter takes out.
+    #[serde(default)]
+    pub filter_takes_out: f64,
+    /// Days it lasts.
+    #[serde(default = "usual_life")]
+    pub filter_days: f64,
+    /// Reservoir fills it lasts.
+    #[serde(default = "usual_life")]
+    pub filter_fills: f64,
+    /// What a new one costs.
+    #[serde(default)]
+    pub filter_price: Option<f64>,
+    /// What its descaling goes by.
+    #[serde(default)]
+    pub policy: Policy,
+    /// Whether its descaling light only counts water.
+    #[serde(default)]
+    pub light_counts: bool,
+    /// Agents its maker forbids.
+    #[serde(default)]
+    pub forbids: Vec<String>,
     /// Whether it has a cleaning programme.
     pub self_clean: bool,
     /// Cups a day, Monday to Friday.
@@ -49,6 +75,10 @@ pub struct BrewerDraft {
     pub in_use_since: Date,
     /// Last descaling, if known.
     pub last_descaled: Option<Date>,
+}
+
+const fn usual_life() -> f64 {
+    Filter::CHARCOAL.days
 }
 
 impl BrewerDraft {
@@ -90,7 +120,15 @@ impl BrewerDraft {
             carafe_marks: (!pod).then_some(12.0),
             carafe_mark: (!pod).then(|| volume(5.0, 125.0)),
             brew_minutes: (!pod).then_some(10.0),
+            reservoir_line: None,
             filter: pod,
+            filter_takes_out: 0.0,
+            filter_days: usual_life(),
+            filter_fills: usual_life(),
+            filter_price: None,
+            policy: Policy::default(),
+            light_counts: false,
+            forbids: Vec::new(),
             self_clean: false,
             weekday_cups: 2.0,
             weekend_cups: 3.0,
@@ -110,6 +148,7 @@ impl BrewerDraft {
             Units::Us => format!("{} fl oz", trim(ml / FL_OZ_ML, 2)),
             Units::Metric => format!("{} mL", trim(ml, 1)),
         };
+        let filter = brewer.filter.unwrap_or(Filter::CHARCOAL);
         let marks = brewer
             .carafe
             .map(|c| brewer.reservoir_ml / c.mark_ml)
@@ -127,7 +166,15 @@ impl BrewerDraft {
             carafe_marks: brewer.carafe.map(|c| c.marks),
             carafe_mark: brewer.carafe.map(|c| exact(c.mark_ml)),
             brew_minutes: brewer.brew_minutes,
-            filter: brewer.filter,
+            reservoir_line: brewer.reservoir_line_ml.map(exact),
+            filter: brewer.filter.is_some(),
+            filter_takes_out: 100.0 * filter.takes_out,
+            filter_days: filter.days,
+            filter_fills: filter.fills,
+            filter_price: filter.price,
+            policy: brewer.policy,
+            light_counts: brewer.light_counts,
+            forbids: brewer.forbids.clone(),
             self_clean: brewer.self_clean,
             weekday_cups: habit.weekday_cups,
             weekend_cups: habit.weekend_cups,
@@ -202,6 +249,34 @@ impl BrewerDraft {
                 format!("one dispense is more than the reservoir gives: at most {most}"),
             ));
         }
+        let line = match self.reservoir_line.as_deref().map(str::trim) {
+            None | Some("") => None,
+            Some(typed) => problems.note(parse_volume(
+                "reservoir_line",
+                typed,
+                &bounds::RESERVOIR_LINE,
+                mark_ml,
+            )),
+        };
+        let filter = self.filter.then(|| Filter {
+            takes_out: self.filter_takes_out / 100.0,
+            days: self.filter_days,
+            fills: self.filter_fills,
+            price: self.filter_price,
+        });
+        if filter.is_some() {
+            problems.note(bounds::PER_CENT.check("filter_takes_out", self.filter_takes_out));
+            problems.note(bounds::EVERY_DAYS.check("filter_days", self.filter_days));
+            problems.note(bounds::EVERY_BREWS.check("filter_fills", self.filter_fills));
+            problems.note(
+                self.filter_price
+                    .map_or(Ok(0.0), |p| bounds::PRICE.check("filter_price", p)),
+            );
+        }
+        problems.note(self.policy.check());
+        for id in &self.forbids {
+            problems.note(text::id("forbids", id));
+        }
         problems.note(
             self.brew_minutes
                 .map_or(Ok(0.0), |m| bounds::MINUTES.check("brew_minutes", m)),
@@ -246,6 +321,7 @@ impl BrewerDraft {
                 limit_um: old.map_or(defaults.limit_um, |c| c.limit_um),
                 plating: old.map_or(defaults.plating, |c| c.plating),
                 plating_sigma: old.map_or(PLATING_SIGMA, |c| c.plating_sigma),
+                share: 1.0,
             };
             Some(Brewer {
                 id,
@@ -254,7 +330,11 @@ impl BrewerDraft {
                 family: self.family,
                 reservoir_ml,
                 carafe,
-                filter: self.filter,
+                reservoir_line_ml: line,
+                filter,
+                policy: self.policy,
+                light_counts: self.light_counts,
+                forbids: self.forbids.clone(),
                 self_clean: self.self_clean,
                 brew_minutes: self.brew_minutes,
                 in_use_since: self.in_use_since,

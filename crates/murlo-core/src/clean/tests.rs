@@ -3,6 +3,7 @@ use crate::brewer::Family;
 use crate::plan::{PlanOptions, VERIFY, tests::plan};
 use jiff::civil::date;
 use proptest::prelude::*;
+use std::collections::BTreeMap;
 
 const TODAY: Date = date(2026, 8, 30);
 
@@ -49,9 +50,11 @@ impl Run {
                 .to_owned(),
             )
         });
+        let mut answers = BTreeMap::from(answers);
+        answers.insert(answers::SHOWED.into(), answers::CHALK.into());
         self.act(Act::Answered {
             step: VERIFY.into(),
-            answers: answers.into(),
+            answers,
         })
         .unwrap()
     }
@@ -251,9 +254,11 @@ fn any_act(state: &State, pick: usize, bad: usize) -> Act {
                 .to_owned(),
             )
         });
+        let mut answers: BTreeMap<_, _> = answers.collect();
+        answers.insert(answers::SHOWED.into(), answers::NOTHING.into());
         acts.push(Act::Answered {
             step: VERIFY.into(),
-            answers: answers.collect(),
+            answers,
         });
     }
     acts[pick % acts.len()].clone()

@@ -17,7 +17,17 @@ pub mod answers {
     pub const CLEAR: &str = "clear";
     /// Question: does a light still ask for descaling?
     pub const LIGHT: &str = "light";
-    /// The good answer to each question.
+    /// Question: what did the bath bring out? It teaches how fast chalk grows; the verdict does not depend on it.
+    pub const SHOWED: &str = "showed";
+    /// A lot of chalk came out, as from a brewer that suffered from it.
+    pub const CHALK: &str = "chalk";
+    /// A little came out, which tells nothing about how fast it grew.
+    pub const SOME: &str = "some";
+    /// Nothing came out.
+    pub const NOTHING: &str = "nothing";
+    /// Nobody looked.
+    pub const UNSEEN: &str = "unseen";
+    /// The good answer to each other question.
     pub const GOOD: &str = "good";
     /// The answer that asks for more work.
     pub const BAD: &str = "bad";
@@ -109,7 +119,7 @@ pub(super) fn steps(
     rinse: &Rinse,
 ) -> Vec<Step> {
     let mut drafts = vec![ready(facts)];
-    if facts.brewer.filter {
+    if facts.brewer.filter.is_some() {
         drafts.push(
             Draft::new("filter", "Take the water filter out", 1.0, &["Lift the filter and its holder out of the reservoir.", "Wash the housing; rinse the cartridge and keep it in a glass of water."])
                 .check("Nothing but the reservoir is left for the bath to touch.", "Running acid through the filter: it spoils the filter and the filter weakens the acid.")
@@ -449,17 +459,21 @@ fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {
 }
 
 fn verify() -> Draft {
-    use answers::{BAD, CLEAR, GOOD, LIGHT, SMELL};
-    let question = |id: &str, text: &str, how: &str, good: &str, bad: &str| Question {
+    use answers::{BAD, CHALK, CLEAR, GOOD, LIGHT, NOTHING, SHOWED, SMELL, SOME, UNSEEN};
+    let asked = |id: &str, text: &str, how: &str, answers: &[(&str, &str)]| Question {
         id: id.to_owned(),
         text: text.to_owned(),
         how: how.to_owned(),
-        answers: [(GOOD, good), (BAD, bad)]
+        answers: answers
+            .iter()
             .map(|(id, text)| Answer {
-                id: id.to_owned(),
-                text: text.to_owned(),
+                id: (*id).to_owned(),
+                text: (*text).to_owned(),
             })
-            .to_vec(),
+            .collect(),
+    };
+    let question = |id: &str, text: &str, how: &str, good: &str, bad: &str| {
+        asked(id, text, how, &[(GOOD, good), (BAD, bad)])
     };
     let questions = vec![
         question(
@@ -483,6 +497,17 @@ fn verify() -> Draft {
             "No",
             "Yes, still",
         ),
+        asked(
+            SHOWED,
+            "How much chalk came out with the bath?",
+            "White bits, cloudy water, or colour in the first glass. Murlo learns from it how fast chalk grows here.",
+            &[
+                (CHALK, "A lot"),
+                (SOME, "A little"),
+                (NOTHING, "Nothing to see"),
+                (UNSEEN, "Did not look"),
+            ],
+        ),
     ];
     Draft::new(
         VERIFY,
@@ -491,7 +516,7 @@ fn verify() -> Draft {
         &["Run one more into a clean glass and compare."],
     )
     .check(
-        "Three good answers.",
+        "Nobody notices acid, the water is clear, and no light asks.",
         "Trusting one sniff after half an hour over acid.",
     )
     .caution(Hazard::Hot, "Let the glass cool before tasting.")
@@ -501,7 +526,7 @@ fn verify() -> Draft {
 
 fn put_back(facts: &Facts) -> Draft {
     let mut what = vec!["Wash reservoir and carafe or mug once more; dry the outside."];
-    if facts.brewer.filter {
+    if facts.brewer.filter.is_some() {
         what.push("Rinse the filter under the tap, let it drain, and refit it.");
     }
     what.push("Fill with fresh water, run one hot cup and throw it away. Take the note off.");

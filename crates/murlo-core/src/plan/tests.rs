@@ -1,8 +1,8 @@
 use super::*;
-use crate::brewer::{BrewerDraft, Family};
-use crate::scale::{Baseline, Growth, days_after};
+use crate::brewer::{BrewerDraft, Family, Filter};
+use crate::scale::{Baseline, Growth, Known, days_after};
 use crate::units::HardnessUnit;
-use crate::water::{Chemistry, Reading};
+use crate::water::{Chemistry, Reading, Waters};
 use jiff::civil::date;
 
 /// A plan for a template brewer on hard water, ninety days after its last clean.
@@ -17,21 +17,23 @@ fn with_facts<T>(family: Family, hardness: f64, days: i32, ask: impl FnOnce(&Fac
         ..BrewerDraft::template(family, Units::Us, "h", "w", start)
     };
     let brewer = draft.check("b".into(), None, start).unwrap();
-    let water = Chemistry::of(&Reading::Strip {
+    let reading = Reading::Strip {
         value: hardness,
         unit: HardnessUnit::MgPerL,
-    })
-    .unwrap();
+    };
+    let water = Chemistry::of(&reading, &Waters::new()).unwrap();
     let circuit = &brewer.circuits[0];
-    let forecast = Growth::new(
-        &brewer,
+    let forecast = Growth::new(Known {
+        brewer: &brewer,
         circuit,
-        &[water],
-        Baseline {
+        waters: &[water],
+        baseline: Baseline {
             day: start,
             left_mg: 0.0,
         },
-    )
+        entries: &[],
+        today: start,
+    })
     .forecast(days_after(start, days), Units::Us);
     let agents = Agent::starters();
     ask(&Facts {
@@ -347,7 +349,7 @@ fn cautions_stand_on_the_steps_they_belong_to() {
 
 #[test]
 fn a_filter_goes_out_before_any_acid_and_back_after_the_rinse() {
-    let with = changed(Family::Drip, |b| b.filter = true);
+    let with = changed(Family::Drip, |b| b.filter = Some(Filter::CHARCOAL));
     let place = |id: &str| with.steps.iter().position(|s| s.id == id).unwrap();
     assert!(place("filter") < place(MIX) && place(RINSE) < place("put_back"));
     assert!(
@@ -356,7 +358,7 @@ fn a_filter_goes_out_before_any_acid_and_back_after_the_rinse() {
             .iter()
             .any(|line| line.contains("refit"))
     );
-    let without = changed(Family::Drip, |b| b.filter = false);
+    let without = changed(Family::Drip, |b| b.filter = None);
     assert!(!without.steps.iter().any(|s| s.id == "filter"));
     assert!(
         !step(&without, "put_back")

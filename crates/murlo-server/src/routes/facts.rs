@@ -1,11 +1,12 @@
 //! Homes, waters, agents, brewers, settings, and the Counter computed from them.
 
 use crate::api::{
-    BrewerView, CounterView, FamilyView, HomeDraft, HouseholdView, PastCleanDraft, WaterView,
+    BrewerView, CounterView, FamilyView, HomeDraft, HouseholdView, JournalLine, PastCleanDraft,
 };
 use crate::error::{ApiError, Body};
 use crate::past::Past;
 use crate::routes::log::log_lines;
+use crate::routes::waters::water_views;
 use crate::state::{AppState, today};
 use axum::Json;
 use axum::extract::{Path, State};
@@ -18,9 +19,12 @@ use murlo_core::counter::BrewerCard;
 use murlo_core::household::{Home, PastClean, Settings};
 use murlo_core::problem::{Code, Problem};
 use murlo_core::text;
-use murlo_core::water::{Chemistry, Water, WaterDraft, class};
+use murlo_core::water::Water;
 use murlo_store::Store;
 use uuid::Uuid;
+
+/// A brewer's chart goes back a year and a half.
+const CHART_DAYS: i32 = 548;
 
 /// Brewers, most urgent first.
 #[utoipa::path(get, path = "/api/counter", responses((status = 200, body = CounterView)))]
@@ -47,31 +51,12 @@ pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdVi
             today: today(now, &settings.time_zone),
             settings,
             homes: store.current()?,
-            waters: store
-                .current::<Water>()?
-                .into_iter()
-                .map(water_view)
-                .collect(),
+            waters: water_views(store)?,
             agents: store.current()?,
             empty: store.is_empty()?,
         })
     });
     Ok(Json(view.await?))
-}
-
-fn water_view(water: Water) -> WaterView {
-    let text = Chemistry::of(&water.reading).map_or_else(
-        |problem| problem.message,
-        |c| {
-            format!(
-                "about {:.0} mg/L, {}, {}",
-                c.hardness,
-                class(c.hardness),
-                c.known_from()
-            )
-        },
-    );
-    WaterView { water, text }
 }
 
 /// Replaces the settings.
@@ -105,38 +90,6 @@ pub async fn add_home(
     state.store(move |store| Ok(store.put(&kept)?)).await?;
     state.changed("facts");
     Ok(Json(home))
-}
-
-/// Adds a water.
-#[utoipa::path(post, path = "/api/waters", request_body = WaterDraft, responses((status = 200, body = Water), (status = 422)))]
-pub async fn add_water(
-    State(state): State<AppState>,
-    Body(draft): Body<WaterDraft>,
-) -> Result<Json<Water>, ApiError> {
-    let water = draft.check(Uuid::new_v4().to_string())?;
-    let kept = water.clone();
-    state.store(move |store| Ok(store.put(&kept)?)).await?;
-    state.changed("facts");
-    Ok(Json(water))
-}
-
-/// Changes what is known of a water.
-#[utoipa::path(put, path = "/api/waters/{id}", params(("id" = String, Path)), request_body = WaterDraft, responses((status = 200, body = Water), (status = 404), (status = 422)))]
-pub async fn change_water(
-    State(state): State<AppState>,
-    Path(id): Path<String>,
-    Body(draft): Body<WaterDraft>,
-) -> Result<Json<Water>, ApiError> {
-    let water = draft.check(id)?;
-    let kept = water.clone();
-    state
-        .store(move |store| {
-            store.get::<Water>(&kept.id)?;
-            Ok(store.put(&kept)?)
-        })
-        .await?;
-    state.changed("facts");
-    Ok(Json(water))
 }
 
 /// Changes an agent: its name, strength or bottle.
@@ -246,19 +199,40 @@ pub async fn brewer(
     let now = state.now();
     let view = state.store(move |store| {
         let brewer: Brewer = store.get(&id)?;
-        let past = Past::read(store, now)?;
-        let card = past
-            .facts()
-            .card(&brewer)
-            .ok_or_else(|| ApiError::Internal("a kept brewer has no card".into()))?;
+        let mut entries = store.entries_of(&id)?;
+        let past = Past::read(store, now)?.with_journal(&id, entries.clone());
+        let facts = past.facts();
+        let missing = || ApiError::Internal("a kept brewer has no card".into());
+        let card = facts.card(&brewer).ok_or_else(missing)?;
+        let courses = brewer
+            .circuits
+            .iter()
+            .map(|circuit| {
+                facts
+                    .course(&brewer, circuit, CHART_DAYS)
+                    .ok_or_else(missing)
+            })
+            .collect::<Result<_, _>>()?;
+        let interval = facts.interval(&brewer).ok_or_else(missing)?;
+        entries.reverse();
         let log = log_lines(store, past.today)?
             .into_iter()
             .filter(|line| line.brewer_id == id)
             .collect();
         Ok(BrewerView {
+            today: past.today,
             card,
             draft: BrewerDraft::of(&brewer, past.settings.units),
             log,
+            courses,
+            interval,
+            journal: entries
+                .into_iter()
+                .map(|entry| JournalLine {
+                    text: entry.text(&brewer, past.today),
+                    entry,
+                })
+                .collect(),
         })
     });
     Ok(Json(view.await?))

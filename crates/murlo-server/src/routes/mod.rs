@@ -4,8 +4,10 @@ mod calc;
 mod changes;
 mod cleans;
 mod facts;
+mod journal;
 mod log;
 mod travel;
+mod waters;
 
 use crate::state::AppState;
 use crate::{access, assets};
@@ -48,8 +50,14 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(facts::household))
         .routes(routes!(facts::put_settings))
         .routes(routes!(facts::add_home))
-        .routes(routes!(facts::add_water))
-        .routes(routes!(facts::change_water))
+        .routes(routes!(waters::waters, waters::add_water))
+        .routes(routes!(waters::change_water, waters::delete_water))
+        .routes(routes!(waters::restore_water))
+        .routes(routes!(waters::what_if))
+        .routes(routes!(journal::add_entry))
+        .routes(routes!(journal::delete_entry))
+        .routes(routes!(journal::restore_entry))
+        .routes(routes!(journal::bring_counts))
         .routes(routes!(facts::change_agent))
         .routes(routes!(facts::families))
         .routes(routes!(facts::add_brewer))

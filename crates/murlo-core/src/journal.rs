@@ -1,0 +1,554 @@
+//! What happens to a brewer between cleans: brews, counter readings, days away, filters, needles, and signs of scale.
+//!
+//! Entries are facts; what they teach about a circuit is folded from them, so taking an entry back takes its lesson back.
+
+use crate::bounds;
+use crate::brewer::{Brewer, Circuit};
+use crate::problem::{Code, Problem, Problems};
+use crate::scale::learn;
+use crate::text;
+use crate::units::trim;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+
+/// Noise of a sign whose first day is known, and of one that is only known roughly.
+const NOISE: (f64, f64) = (0.4, 0.7);
+/// Some of the budget is always taken to be open after a clean, or nothing could be learned from the next one.
+const LEAST_ROOM: f64 = 0.05;
+
+/// A sign that chalk hurts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Sign {
+    /// Cups take longer or come out short.
+    Slow,
+    /// Louder, rattling.
+    Noisy,
+    /// The cup is cooler.
+    Cooler,
+    /// The brewer's own light asks for descaling.
+    Light,
+}
+
+impl Sign {
+    const fn words(self) -> &'static str {
+        match self {
+            Self::Slow => "Slow or short cups",
+            Self::Noisy => "Louder than usual",
+            Self::Cooler => "Cooler cups",
+            Self::Light => "Descaling light came on",
+        }
+    }
+}
+
+/// What happened.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum What {
+    /// Cups brewed that day; entries of one day add up.
+    Brewed {
+        /// How many.
+        cups: f64,
+    },
+    /// The brewer's own counter, read that day.
+    Counter {
+        /// Brews so far.
+        brews: f64,
+    },
+    /// Nobody brewed from that day to the last one.
+    Away {
+        /// The last day away.
+        until: Date,
+    },
+    /// A new water filter.
+    FilterFitted,
+    /// Needles cleared outside a clean.
+    NeedlesCleared,
+    /// A sign began.
+    Sign {
+        /// The circuit it is about.
+        circuit_id: String,
+        /// Which.
+        sign: Sign,
+        /// Whether the day is known, or only roughly.
+        dated: bool,
+        /// Litres × potential since the last clean, mg; filled in when the entry is taken in.
+        #[serde(default)]
+        potential_mg: Option<f64>,
+    },
+    /// Nothing is to be learned from another entry.
+    LeftOut {
+        /// That entry.
+        entry_id: String,
+    },
+    /// What a bath brought out, as told in a clean.
+    Showed {
+        /// The circuit.
+        circuit_id: String,
+        /// The clean.
+        clean_id: String,
+        /// Whether a lot of chalk came out; else none did.
+        chalk: bool,
+        /// Litres × potential before that clean, mg.
+        potential_mg: f64,
+    },
+}
+
+impl What {
+    /// Whether it matters beyond the next clean.
+    #[must_use]
+    pub const fn lasts(&self) -> bool {
+        !matches!(
+            self,
+            Self::Brewed { .. } | Self::Counter { .. } | Self::Away { .. }
+        )
+    }
+}
+
+/// An entry.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Entry {
+    /// Identity, made by the device or from what it tells of.
+    pub id: String,
+    /// The brewer.
+    pub brewer_id: String,
+    /// The day.
+    pub day: Date,
+    /// What happened.
+    pub what: What,
+}
+
+/// An entry as sent.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct EntryDraft {
+    /// Made by the device, so that sending twice is harmless.
+    pub id: String,
+    /// The day.
+    pub day: Date,
+    /// What happened.
+    pub what: What,
+}
+
+impl EntryDraft {
+    /// The entry for `brewer`, checked against its other entries.
+    ///
+    /// # Errors
+    /// One problem per wrong field: a day outside the brewer's life, a number outside its range, a counter that runs
+    /// backwards, an unknown circuit.
+    pub fn check(self, brewer: &Brewer, others: &[Entry], today: Date) -> Result<Entry, Problems> {
+        let entry = Entry {
+            id: self.id,
+            brewer_id: brewer.id.clone(),
+            day: self.day,
+            what: self.what,
+        };
+        entry.check(brewer)?;
+        let mut problems = Problems::default();
+        let mut refuse = |field: &str, message: String| {
+            problems
+                .0
+                .push(Problem::new(Code::OutOfRange, field, message));
+        };
+        if entry.day > today && !matches!(entry.what, What::Away { .. }) {
+            refuse(
+                "day",
+                "that day has not come yet: give today or an earlier one".into(),
+            );
+        }
+        match &entry.what {
+            What::Counter { brews } => {
+                for other in others.iter().filter(|e| e.id != entry.id) {
+                    let What::Counter { brews: read } = other.what else {
+                        continue;
+                    };
+                    let backwards = (other.day < entry.day && read > *brews)
+                        || (other.day > entry.day && read < *brews);
+                    if backwards {
+                        refuse(
+                            "what.brews",
+                            format!(
+                                "the counter read {} on {}: give a reading that fits, or take that one back",
+                                trim(read, 0),
+                                text::day(other.day, today)
+                            ),
+                        );
+                        break;
+                    }
+                }
+            }
+            What::Showed { .. } => refuse(
+                "what.kind",
+                "what a clean showed is told in the clean itself".into(),
+            ),
+            _ => {}
+        }
+        problems.or(Some(entry))
+    }
+}
+
+impl Entry {
+    /// Checks what a foreign file can break as well as a form.
+    ///
+    /// # Errors
+    /// One problem per wrong field.
+    pub fn check(&self, brewer: &Brewer) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        problems.note(text::id("id", &self.id));
+        if self.day < brewer.in_use_since {
+            let message = "that is before the brewer's first day of use: give a later day";
+            problems
+                .0
+                .push(Problem::new(Code::OutOfRange, "day", message));
+        }
+        let circuit = match &self.what {
+            What::Brewed { cups } => {
+                problems.note(bounds::CUPS.check("what.cups", *cups));
+                None
+            }
+            What::Counter { brews } => {
+                problems.note(bounds::COUNTER.check("what.brews", *brews));
+                None
+            }
+            What::Away { until } => {
+                if *until < self.day {
+                    let message = "the last day away lies before the first: give a later one";
+                    problems
+                        .0
+                        .push(Problem::new(Code::OutOfRange, "what.until", message));
+                }
+                None
+            }
+            What::Sign {
+                circuit_id,
+                potential_mg,
+                ..
+            } => {
+                problems.note(potential_mg.map_or(Ok(0.0), |mg| {
+                    bounds::CHALK_PASSED.check("what.potential_mg", mg)
+                }));
+                Some(circuit_id)
+            }
+            What::Showed {
+                circuit_id,
+                potential_mg,
+                ..
+            } => {
+                problems.note(bounds::CHALK_PASSED.check("what.potential_mg", *potential_mg));
+                Some(circuit_id)
+            }
+            What::LeftOut { entry_id } => {
+                problems.note(text::id("what.entry_id", entry_id));
+                None
+            }
+            What::FilterFitted | What::NeedlesCleared => None,
+        };
+        if circuit.is_some_and(|id| brewer.circuits.iter().all(|c| c.id != *id)) {
+            let message = "this brewer has no such circuit";
+            problems
+                .0
+                .push(Problem::new(Code::UnknownId, "what.circuit_id", message));
+        }
+        problems.or(Some(()))
+    }
+}
+
+impl Entry {
+    /// Whether `other` tells the same; what was filled in when it was taken in does not matter.
+    #[must_use]
+    pub fn tells_the_same(&self, other: &Self) -> bool {
+        let told = |entry: &Self| {
+            let mut told = entry.clone();
+            if let What::Sign { potential_mg, .. } = &mut told.what {
+                *potential_mg = None;
+            }
+            told
+        };
+        told(self) == told(other)
+    }
+
+    /// "3 cups on 23 Nov".
+    #[must_use]
+    pub fn text(&self, brewer: &Brewer, today: Date) -> String {
+        let day = text::day(self.day, today);
+        let side = |id: &str| match brewer.circuits.as_slice() {
+            [_] => String::new(),
+            circuits => circuits
+                .iter()
+                .find(|c| c.id == id)
+                .map_or_else(String::new, |c| format!(", {}", c.name())),
+        };
+        match &self.what {
+            What::Brewed { cups } if *cups == 1.0 => format!("1 cup on {day}"),
+            What::Brewed { cups } => format!("{} cups on {day}", trim(*cups, 1)),
+            What::Counter { brews } => format!("Counter read {} on {day}", trim(*brews, 0)),
+            What::Away { until } => format!("Away from {day} to {}", text::day(*until, today)),
+            What::FilterFitted => format!("New water filter on {day}"),
+            What::NeedlesCleared => format!("Needles cleared on {day}"),
+            What::Sign { circuit_id, .. } | What::Showed { circuit_id, .. } => {
+                format!("{}{}", seen(self, today), side(circuit_id))
+            }
+            What::LeftOut { .. } => format!("A lesson left out on {day}"),
+        }
+    }
+}
+
+/// How strongly chalk sticks in a circuit, and how sure that is.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Plating {
+    /// Share of the scale potential that sticks.
+    pub factor: f64,
+    /// Spread of its logarithm.
+    pub sigma: f64,
+}
+
+/// One entry's lesson.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Lesson {
+    /// The entry it comes from.
+    pub entry_id: String,
+    /// The day.
+    pub day: Date,
+    /// What was seen and what it changed.
+    pub text: String,
+    /// Before it.
+    pub before: Plating,
+    /// After it; the same when it taught nothing.
+    pub after: Plating,
+    /// The entry that leaves it out, if one does.
+    pub left_out_by: Option<String>,
+}
+
+/// What all entries together teach about `circuit`, oldest first.
+#[must_use]
+pub fn plating(
+    brewer: &Brewer,
+    circuit: &Circuit,
+    entries: &[Entry],
+    today: Date,
+) -> (Plating, Vec<Lesson>) {
+    let left_out: HashMap<_, _> = entries
+        .iter()
+        .filter_map(|e| match &e.what {
+            What::LeftOut { entry_id } => Some((entry_id.as_str(), e.id.clone())),
+            _ => None,
+        })
+        .collect();
+    let mut observations: Vec<_> = entries
+        .iter()
+        .filter_map(|e| Some((e, observed(brewer, circuit, &e.what)?)))
+        .collect();
+    observations.sort_by_key(|(entry, _)| (entry.day, &entry.id));
+    let mut now = Plating {
+        factor: circuit.plating,
+        sigma: circuit.plating_sigma,
+    };
+    let mut lessons = Vec::with_capacity(observations.len());
+    for (entry, observed) in observations {
+        let before = now;
+        let left_out_by = left_out.get(entry.id.as_str()).cloned();
+        let why_not = match observed {
+            _ if left_out_by.is_some() => Some("it is left out"),
+            Observed::Nothing(why) => Some(why),
+            Observed::Within { potential_mg, .. }
+                if potential_mg * now.factor <= circuit.limit_mg() =>
+            {
+                Some("no chalk was expected to show yet")
+            }
+            Observed::Within {
+                potential_mg,
+                noise,
+            }
+            | Observed::Reached {
+                potential_mg,
+                noise,
+            } => {
+                let (factor, sigma) = learn(
+                    now.factor,
+                    now.sigma,
+                    circuit.limit_mg(),
+                    potential_mg,
+                    noise,
+                );
+                now = Plating { factor, sigma };
+                None
+            }
+        };
+        let seen = seen(entry, today);
+        lessons.push(Lesson {
+            entry_id: entry.id.clone(),
+            day: entry.day,
+            text: match why_not {
+                Some(why) => format!("{seen}: teaches nothing, {why}"),
+                None => format!(
+                    "{seen}: chalk grows {} than reckoned before",
+                    faster(now.factor / before.factor)
+                ),
+            },
+            before,
+            after: now,
+            left_out_by,
+        });
+    }
+    (now, lessons)
+}
+
+/// What was learned so far, in one sentence.
+#[must_use]
+pub fn learned(circuit: &Circuit, now: Plating, lessons: &[Lesson]) -> String {
+    let telling = lessons.iter().filter(|l| l.before != l.after).count();
+    if telling == 0 {
+        return "Nothing learned yet: the estimate stands on starting values. Log when it gets slow, loud or cooler, and what a bath brings out.".to_owned();
+    }
+    format!(
+        "Learned from {}: chalk grows {} than the starting value says, and the estimate is {} surer.",
+        text::count(telling as u32, "observation", "observations"),
+        faster(now.factor / circuit.plating),
+        percent(1.0 - now.sigma / circuit.plating_sigma)
+    )
+}
+
+fn percent(share: f64) -> String {
+    format!("{:.0} %", 100.0 * share)
+}
+
+/// "20 % faster", "a third slower".
+fn faster(ratio: f64) -> String {
+    if ratio >= 1.0 {
+        format!("{} faster", percent(ratio - 1.0))
+    } else {
+        format!("{} slower", percent(1.0 - ratio))
+    }
+}
+
+/// "Slow or short cups on 25 Mar", "Louder than usual, about 1 Jul".
+fn seen(entry: &Entry, today: Date) -> String {
+    let day = text::day(entry.day, today);
+    match &entry.what {
+        What::Sign { sign, dated, .. } => {
+            let on = if *dated { " on" } else { ", about" };
+            format!("{}{on} {day}", sign.words())
+        }
+        What::Showed { chalk: true, .. } => format!("A bath brought a lot of chalk out on {day}"),
+        _ => format!("A bath brought no chalk out on {day}"),
+    }
+}
+
+enum Observed {
+    /// The limit was reached after this potential.
+    Reached { potential_mg: f64, noise: f64 },
+    /// It was not reached after this potential: telling only when it should have been.
+    Within { potential_mg: f64, noise: f64 },
+    /// Does not speak of chalk.
+    Nothing(&'static str),
+}
+
+fn observed(brewer: &Brewer, circuit: &Circuit, what: &What) -> Option<Observed> {
+    match what {
+        What::Sign {
+            circuit_id,
+            sign,
+            dated,
+            potential_mg,
+        } if *circuit_id == circuit.id => Some(match potential_mg {
+            _ if *sign == Sign::Light && brewer.light_counts => {
+                Observed::Nothing("its light only counts water")
+            }
+            Some(potential_mg) if *potential_mg >= 1.0 => Observed::Reached {
+                potential_mg: *potential_mg,
+                noise: if *dated { NOISE.0 } else { NOISE.1 },
+            },
+            _ => Observed::Nothing(
+                "no water that leaves chalk had gone through since the last clean",
+            ),
+        }),
+        What::Showed {
+            circuit_id,
+            chalk,
+            potential_mg,
+            ..
+        } if *circuit_id == circuit.id => Some(if *potential_mg < 1.0 {
+            Observed::Nothing("no water that leaves chalk had gone through before it")
+        } else if *chalk {
+            Observed::Reached {
+                potential_mg: *potential_mg,
+                noise: NOISE.1,
+            }
+        } else {
+            Observed::Within {
+                potential_mg: *potential_mg,
+                noise: NOISE.1,
+            }
+        }),
+        _ => None,
+    }
+}
+
+/// The potential to learn from, when `left_mg` of chalk was there to begin with: what grew on top reached the limit early.
+#[must_use]
+pub fn potential_to_learn(circuit: &Circuit, potential_mg: f64, left_mg: f64) -> f64 {
+    let room = (1.0 - left_mg / circuit.limit_mg()).max(LEAST_ROOM);
+    potential_mg / room
+}
+
+/// One line per day of "2026-11-23,3" with an optional header, as cups brewed.
+///
+/// # Errors
+/// One problem per line that is not a day and a number of cups; nothing is taken then.
+pub fn parse_counts(csv: &str, brewer: &Brewer, today: Date) -> Result<Vec<Entry>, Problems> {
+    let mut problems = Problems::default();
+    let mut entries: Vec<Entry> = Vec::new();
+    for (i, line) in csv.lines().enumerate() {
+        let line = line.trim();
+        let (day, cups) = line.split_once([',', ';', '\t']).unwrap_or((line, ""));
+        let header = i == 0 && !line.starts_with(|c: char| c.is_ascii_digit());
+        if line.is_empty() || header {
+            continue;
+        }
+        let field = format!("line {}", i + 1);
+        let day = day.trim().parse::<Date>().map_err(|_| {
+            let message = "begin with a day such as 2026-11-23, then a comma and the cups";
+            Problem::new(Code::WrongType, &field, message)
+        });
+        let cups = cups.trim().parse::<f64>().map_err(|_| {
+            let message = "after the day and a comma give the cups of that day as a number";
+            Problem::new(Code::NotANumber, &field, message)
+        });
+        if let (Some(day), Some(cups)) = (problems.note(day), problems.note(cups)) {
+            let draft = EntryDraft {
+                // The same file brought twice replaces itself instead of counting double.
+                id: format!("csv-{}-{day}", brewer.id),
+                day,
+                what: What::Brewed { cups },
+            };
+            let checked = draft.check(brewer, &[], today);
+            let checked =
+                checked.map_err(|p| Problems(p.0.into_iter().map(|p| p.within(&field)).collect()));
+            if let Some(entry) = problems.note(checked) {
+                if entries.last().is_some_and(|e| e.day >= entry.day) {
+                    let message = "give each day once, in order";
+                    problems
+                        .0
+                        .push(Problem::new(Code::Contradiction, &field, message));
+                }
+                entries.push(entry);
+            }
+        }
+    }
+    if entries.is_empty() && problems.0.is_empty() {
+        let message = "no line with a day and a number of cups was found";
+        problems.0.push(Problem::new(Code::Missing, "csv", message));
+    }
+    problems.or(Some(entries))
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,315 @@
+//! What would change with another water, a filter, or another habit: intervals side by side.
+
+use crate::bounds;
+use crate::brewer::{Brewer, Filter, Habit, Since};
+use crate::counter::Facts;
+use crate::problem::{Code, Problem, Problems};
+use crate::scale::{Baseline, DueBy, HYGIENE_DAYS};
+use crate::text;
+use crate::water::Water;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+
+/// Days of a year.
+const YEAR: f64 = 365.25;
+
+/// What is different; everything left out stays as it is.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct WhatIf {
+    /// Another water.
+    pub water_id: Option<String>,
+    /// Per cent of carbonate hardness a fresh filter takes out; 0 is without one that matters.
+    pub filter_takes_out: Option<f64>,
+    /// Other cups a day, Monday to Friday.
+    pub weekday_cups: Option<f64>,
+    /// Other cups a day, Saturday and Sunday.
+    pub weekend_cups: Option<f64>,
+}
+
+/// How often a brewer would ask for a clean, from a clean start.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Interval {
+    /// Days between cleans.
+    pub days: i32,
+    /// One in ten brewers like this would need it by then.
+    pub low_days: i32,
+    /// Nine in ten would, or the hygiene cap.
+    pub high_days: i32,
+    /// What sets it.
+    pub by: DueBy,
+    /// Cleans a year.
+    pub a_year: f64,
+    /// "every 48 days, between 23 and 100".
+    pub text: String,
+    /// "about 7.6 cleans a year".
+    pub a_year_text: String,
+}
+
+/// Now and then, side by side.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct SideBySide {
+    /// As it is.
+    pub now: Interval,
+    /// As it would be.
+    pub then: Interval,
+    /// "37 days longer between cleans: 3.2 cleans a year fewer".
+    pub text: String,
+}
+
+impl WhatIf {
+    /// The brewer as it would be from `today` on.
+    ///
+    /// # Errors
+    /// One problem per wrong field.
+    fn applied(&self, brewer: &Brewer, facts: &Facts, today: Date) -> Result<Brewer, Problems> {
+        let mut problems = Problems::default();
+        let mut then = brewer.clone();
+        if let Some(id) = &self.water_id {
+            if !facts.waters.contains_key(id) {
+                let message = "no such water: choose one of the list or add it first";
+                problems
+                    .0
+                    .push(Problem::new(Code::UnknownId, "water_id", message));
+            }
+            then.waters.push(Since {
+                from: today,
+                value: id.clone(),
+            });
+        }
+        if let Some(per_cent) = self.filter_takes_out {
+            problems.note(bounds::PER_CENT.check("filter_takes_out", per_cent));
+            let filter = then.filter.get_or_insert(Filter::CHARCOAL);
+            filter.takes_out = per_cent / 100.0;
+        }
+        let habit = brewer.habit();
+        for (field, cups) in [
+            ("weekday_cups", self.weekday_cups),
+            ("weekend_cups", self.weekend_cups),
+        ] {
+            problems.note(cups.map_or(Ok(0.0), |c| bounds::CUPS.check(field, c)));
+        }
+        then.habits.push(Since {
+            from: today,
+            value: Habit {
+                weekday_cups: self.weekday_cups.unwrap_or(habit.weekday_cups),
+                weekend_cups: self.weekend_cups.unwrap_or(habit.weekend_cups),
+                ..habit
+            },
+        });
+        problems.or(Some(then))
+    }
+}
+
+impl Facts<'_> {
+    /// How often `brewer` asks for a clean when nothing changes and nobody is away.
+    #[must_use]
+    pub fn interval(&self, brewer: &Brewer) -> Option<Interval> {
+        let clean = Baseline {
+            day: self.today,
+            left_mg: 0.0,
+        };
+        let dues = brewer.circuits.iter().map(|circuit| {
+            let growth = self.growth_since(brewer, circuit, clean)?;
+            Some(growth.forecast(self.today, self.units).due)
+        });
+        let due = dues
+            .collect::<Option<Vec<_>>>()?
+            .into_iter()
+            .min_by_key(|due| due.days)?;
+        let until = |date| {
+            self.today
+                .until(date)
+                .map_or(HYGIENE_DAYS, |span| span.get_days())
+        };
+        let (days, low_days, high_days) = (due.days, until(due.earliest), until(due.latest));
+        // A limit that is reached every day is still one clean a day.
+        let a_year = YEAR / f64::from(days.max(1));
+        let every = text::count(days.max(1).unsigned_abs(), "day", "days");
+        Some(Interval {
+            days,
+            low_days,
+            high_days,
+            by: due.by,
+            a_year,
+            text: if low_days == high_days {
+                format!("every {every}")
+            } else {
+                format!("every {every}, between {low_days} and {high_days}")
+            },
+            a_year_text: format!("about {a_year:.1} cleans a year"),
+        })
+    }
+
+    /// How often `brewer` would ask for a clean with `water`.
+    #[must_use]
+    pub fn interval_with(&self, brewer: &Brewer, water: &Water) -> Option<Interval> {
+        let what_if = WhatIf {
+            water_id: Some(water.id.clone()),
+            ..WhatIf::default()
+        };
+        self.interval(&what_if.applied(brewer, self, self.today).ok()?)
+    }
+
+    /// `brewer` as it is and as it would be.
+    ///
+    /// # Errors
+    /// One problem per wrong field of `what_if`.
+    pub fn side_by_side(&self, brewer: &Brewer, what_if: &WhatIf) -> Result<SideBySide, Problems> {
+        let then = what_if.applied(brewer, self, self.today)?;
+        let missing = || {
+            let message = "one of this brewer's waters is gone: choose another one first";
+            Problem::new(Code::UnknownId, "water_id", message)
+        };
+        let now = self.interval(brewer).ok_or_else(missing)?;
+        let then = self.interval(&then).ok_or_else(missing)?;
+        let longer = then.days - now.days;
+        let days = text::count(longer.unsigned_abs(), "day", "days");
+        let cleans = (then.a_year - now.a_year).abs();
+        Ok(SideBySide {
+            text: match longer {
+                0 => "No difference: what sets the date stays the same.".to_owned(),
+                1.. => {
+                    format!("{days} longer between cleans: about {cleans:.1} cleans a year fewer.")
+                }
+                _ => {
+                    format!("{days} shorter between cleans: about {cleans:.1} cleans a year more.")
+                }
+            },
+            now,
+            then,
+        })
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::brewer::{BrewerDraft, Family};
+    use crate::counter::{Baselines, Journals};
+    use crate::units::{HardnessUnit, Units};
+    use crate::water::{Reading, Waters};
+    use jiff::civil::date;
+    use proptest::prelude::*;
+    use std::collections::HashMap;
+
+    const TODAY: Date = date(2026, 6, 1);
+
+    fn with<T>(ask: impl FnOnce(&Facts, &Brewer) -> T) -> T {
+        let water = |id: &str, value| Water {
+            id: id.into(),
+            name: id.into(),
+            reading: Reading::Strip {
+                value,
+                unit: HardnessUnit::MgPerL,
+            },
+            price_a_litre: None,
+        };
+        let waters: Waters = [water("soft", 30.0), water("hard", 250.0)]
+            .map(|w| (w.id.clone(), w))
+            .into();
+        let (homes, baselines, journals, running) = (
+            HashMap::new(),
+            Baselines::new(),
+            Journals::new(),
+            HashMap::new(),
+        );
+        let facts = Facts {
+            waters: &waters,
+            homes: &homes,
+            baselines: &baselines,
+            journals: &journals,
+            running: &running,
+            today: TODAY,
+            units: Units::Metric,
+        };
+        let draft = BrewerDraft {
+            nickname: "pod".into(),
+            weekday_cups: 3.0,
+            weekend_cups: 3.0,
+            ..BrewerDraft::template(Family::PodReservoir, Units::Metric, "h", "hard", TODAY)
+        };
+        ask(&facts, &draft.check("b".into(), None, TODAY).unwrap())
+    }
+
+    #[test]
+    fn a_softer_water_is_shown_beside_the_present_one() {
+        with(|facts, brewer| {
+            let what_if = WhatIf {
+                water_id: Some("soft".into()),
+                ..WhatIf::default()
+            };
+            let both = facts.side_by_side(brewer, &what_if).unwrap();
+            // 3 cups of 235 mL at 250 mg/L: 48 days by the closed formula.
+            assert_eq!((both.now.days, both.now.by), (48, DueBy::Chalk));
+            assert_eq!((both.then.days, both.then.by), (183, DueBy::Hygiene));
+            assert_eq!(both.then.text, "every 183 days");
+            assert_eq!(
+                both.text,
+                "135 days longer between cleans: about 5.6 cleans a year fewer."
+            );
+            let same = facts.side_by_side(brewer, &WhatIf::default()).unwrap();
+            assert!(same.text.starts_with("No difference"), "{}", same.text);
+        });
+    }
+
+    #[test]
+    fn wrong_choices_name_their_field() {
+        let wrong = [
+            (
+                "water_id",
+                WhatIf {
+                    water_id: Some("sea".into()),
+                    ..WhatIf::default()
+                },
+            ),
+            (
+                "filter_takes_out",
+                WhatIf {
+                    filter_takes_out: Some(101.0),
+                    ..WhatIf::default()
+                },
+            ),
+            (
+                "weekday_cups",
+                WhatIf {
+                    weekday_cups: Some(f64::NAN),
+                    ..WhatIf::default()
+                },
+            ),
+            (
+                "weekend_cups",
+                WhatIf {
+                    weekend_cups: Some(-1.0),
+                    ..WhatIf::default()
+                },
+            ),
+        ];
+        for (field, what_if) in wrong {
+            let problems = with(|facts, brewer| facts.side_by_side(brewer, &what_if).unwrap_err());
+            assert_eq!(problems.0[0].field, field);
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn a_better_filter_or_fewer_cups_never_shorten_the_interval(share in 0.0..60.0f64, more in 0.0..40.0f64, cups in 0.0..8.0f64, extra in 0.0..8.0f64) {
+            with(|facts, brewer| {
+                let days = |filter, cups| {
+                    let what_if = WhatIf {
+                        filter_takes_out: Some(filter),
+                        weekday_cups: Some(cups),
+                        ..WhatIf::default()
+                    };
+                    facts.side_by_side(brewer, &what_if).unwrap().then.days
+                };
+                prop_assert!(days(share + more, cups) >= days(share, cups));
+                prop_assert!(days(share, cups) >= days(share, cups + extra));
+                Ok(())
+            })?;
+        }
+    }
+}

@@ -1,0 +1,98 @@
+//! What is written down about a brewer between cleans.
+
+use crate::api::{CountsDraft, CountsTaken};
+use crate::error::{ApiError, Body};
+use crate::past::Past;
+use crate::state::{AppState, today};
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use murlo_core::brewer::Brewer;
+use murlo_core::journal::{Entry, EntryDraft, What, parse_counts};
+
+/// Writes an entry down; sending it again is harmless.
+#[utoipa::path(post, path = "/api/brewers/{id}/journal", params(("id" = String, Path)), request_body = EntryDraft, responses((status = 200, body = Entry), (status = 404), (status = 409), (status = 422)))]
+pub async fn add_entry(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(draft): Body<EntryDraft>,
+) -> Result<Json<Entry>, ApiError> {
+    let now = state.now();
+    let entry = state.store(move |store| {
+        let brewer: Brewer = store.get(&id)?;
+        let others = store.entries_of(&id)?;
+        let past = Past::read(store, now)?.with_journal(&id, others.clone());
+        let mut entry = draft.check(&brewer, &others, past.today)?;
+        let known = others.iter().find(|known| known.id == entry.id);
+        if let Some(known) = known.filter(|known| known.tells_the_same(&entry)) {
+            return Ok(known.clone());
+        }
+        if let What::Sign {
+            circuit_id,
+            potential_mg,
+            ..
+        } = &mut entry.what
+        {
+            let circuit = brewer.circuits.iter().find(|c| c.id == *circuit_id);
+            *potential_mg = circuit.and_then(|c| past.facts().potential_by(&brewer, c, entry.day));
+        }
+        store.add_entry(&entry)?;
+        Ok(entry)
+    });
+    let entry = entry.await?;
+    state.changed("facts");
+    Ok(Json(entry))
+}
+
+async fn archive(
+    state: AppState,
+    brewer_id: String,
+    entry_id: String,
+    archived: bool,
+) -> Result<StatusCode, ApiError> {
+    state
+        .store(move |store| Ok(store.archive_entry(&brewer_id, &entry_id, archived)?))
+        .await?;
+    state.changed("facts");
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Takes an entry back; `restore` brings it back.
+#[utoipa::path(delete, path = "/api/brewers/{id}/journal/{entry}", params(("id" = String, Path), ("entry" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn delete_entry(
+    State(state): State<AppState>,
+    Path((id, entry)): Path<(String, String)>,
+) -> Result<StatusCode, ApiError> {
+    archive(state, id, entry, true).await
+}
+
+/// Brings an entry back.
+#[utoipa::path(post, path = "/api/brewers/{id}/journal/{entry}/restore", params(("id" = String, Path), ("entry" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn restore_entry(
+    State(state): State<AppState>,
+    Path((id, entry)): Path<(String, String)>,
+) -> Result<StatusCode, ApiError> {
+    archive(state, id, entry, false).await
+}
+
+/// Brings cups of many days in, all or nothing; a day brought in before is replaced.
+#[utoipa::path(post, path = "/api/brewers/{id}/counts", params(("id" = String, Path)), request_body = CountsDraft, responses((status = 200, body = CountsTaken), (status = 404), (status = 422)))]
+pub async fn bring_counts(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(draft): Body<CountsDraft>,
+) -> Result<Json<CountsTaken>, ApiError> {
+    let now = state.now();
+    let taken = state.store(move |store| {
+        let brewer: Brewer = store.get(&id)?;
+        let today = today(now, &store.settings()?.time_zone);
+        let entries = parse_counts(&draft.csv, &brewer, today)?;
+        store.bring_entries(&entries)?;
+        Ok(CountsTaken {
+            days: entries.len(),
+        })
+    });
+    let taken = taken.await?;
+    state.changed("facts");
+    Ok(Json(taken))
+}

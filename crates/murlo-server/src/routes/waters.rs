@@ -1,0 +1,173 @@
+//! Waters, and what each would mean for each brewer.
+
+use crate::api::{WaterView, WatersView, WithEachWater};
+use crate::error::{ApiError, Body};
+use crate::past::Past;
+use crate::state::AppState;
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::StatusCode;
+use murlo_core::brewer::Brewer;
+use murlo_core::problem::{Code, Problem};
+use murlo_core::report::reports;
+use murlo_core::water::{Chemistry, RULER, Water, WaterDraft, Waters};
+use murlo_core::what_if::{SideBySide, WhatIf};
+use murlo_store::Store;
+use uuid::Uuid;
+
+fn by_id(store: &Store) -> Result<Waters, ApiError> {
+    Ok(store
+        .current::<Water>()?
+        .into_iter()
+        .map(|w| (w.id.clone(), w))
+        .collect())
+}
+
+/// The household's waters as screens show them, by name.
+pub fn water_views(store: &Store) -> Result<Vec<WaterView>, ApiError> {
+    let waters = by_id(store)?;
+    let mut views: Vec<_> = waters
+        .values()
+        .map(|water| {
+            let portrait = Chemistry::of(&water.reading, &waters).map(|c| c.portrait());
+            WaterView {
+                water: water.clone(),
+                text: match &portrait {
+                    Ok(portrait) => portrait.text.clone(),
+                    Err(problem) => problem.message.clone(),
+                },
+                portrait: portrait.ok(),
+            }
+        })
+        .collect();
+    views.sort_by(|a, b| (&a.water.name, &a.water.id).cmp(&(&b.water.name, &b.water.id)));
+    Ok(views)
+}
+
+/// Every water on the ruler, and every brewer with each of them.
+#[utoipa::path(get, path = "/api/waters", responses((status = 200, body = WatersView)))]
+pub async fn waters(State(state): State<AppState>) -> Result<Json<WatersView>, ApiError> {
+    let now = state.now();
+    let view = state.store(move |store| {
+        let past = Past::read(store, now)?;
+        let facts = past.facts();
+        let waters = water_views(store)?;
+        let mut brewers: Vec<_> = store
+            .current::<Brewer>()?
+            .into_iter()
+            .map(|brewer| WithEachWater {
+                intervals: waters
+                    .iter()
+                    .map(|view| facts.interval_with(&brewer, &view.water))
+                    .collect(),
+                water_id: brewer.water_id().to_owned(),
+                brewer_id: brewer.id,
+                nickname: brewer.nickname,
+            })
+            .collect();
+        brewers.sort_by(|a, b| a.nickname.cmp(&b.nickname));
+        Ok(WatersView {
+            ruler: RULER.to_vec(),
+            waters,
+            reports: reports(),
+            brewers,
+        })
+    });
+    Ok(Json(view.await?))
+}
+
+/// A brewer as it is and as it would be.
+#[utoipa::path(post, path = "/api/brewers/{id}/what-if", params(("id" = String, Path)), request_body = WhatIf, responses((status = 200, body = SideBySide), (status = 404), (status = 422)))]
+pub async fn what_if(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(what_if): Body<WhatIf>,
+) -> Result<Json<SideBySide>, ApiError> {
+    let now = state.now();
+    let both = state.store(move |store| {
+        let brewer: Brewer = store.get(&id)?;
+        Ok(Past::read(store, now)?
+            .facts()
+            .side_by_side(&brewer, &what_if)?)
+    });
+    Ok(Json(both.await?))
+}
+
+/// Adds a water.
+#[utoipa::path(post, path = "/api/waters", request_body = WaterDraft, responses((status = 200, body = Water), (status = 422)))]
+pub async fn add_water(
+    State(state): State<AppState>,
+    Body(draft): Body<WaterDraft>,
+) -> Result<Json<Water>, ApiError> {
+    let id = Uuid::new_v4().to_string();
+    let water = state.store(move |store| {
+        let water = draft.check(id, &by_id(store)?)?;
+        store.put(&water)?;
+        Ok(water)
+    });
+    let water = water.await?;
+    state.changed("facts");
+    Ok(Json(water))
+}
+
+/// Changes what is known of a water.
+#[utoipa::path(put, path = "/api/waters/{id}", params(("id" = String, Path)), request_body = WaterDraft, responses((status = 200, body = Water), (status = 404), (status = 422)))]
+pub async fn change_water(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(draft): Body<WaterDraft>,
+) -> Result<Json<Water>, ApiError> {
+    let water = state.store(move |store| {
+        store.get::<Water>(&id)?;
+        let water = draft.check(id, &by_id(store)?)?;
+        store.put(&water)?;
+        Ok(water)
+    });
+    let water = water.await?;
+    state.changed("facts");
+    Ok(Json(water))
+}
+
+/// Puts a water away; `restore` brings it back.
+#[utoipa::path(delete, path = "/api/waters/{id}", params(("id" = String, Path)), responses((status = 204), (status = 404), (status = 409)))]
+pub async fn delete_water(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    state
+        .store(move |store| {
+            let in_use = |name: &str| {
+                let message =
+                    format!("\"{name}\" still uses this water: give it another one first");
+                Problem::new(Code::DoesNotFit, "id", message)
+            };
+            let brewers = store.current::<Brewer>()?;
+            if let Some(brewer) = brewers.iter().find(|b| b.water_id() == id) {
+                return Err(ApiError::Conflict(in_use(&brewer.nickname)));
+            }
+            let waters = by_id(store)?;
+            let blend = waters
+                .values()
+                .find(|w| w.reading.parts().any(|part| part == id));
+            if let Some(blend) = blend {
+                return Err(ApiError::Conflict(in_use(&blend.name)));
+            }
+            Ok(store.archive::<Water>(&id, true)?)
+        })
+        .await?;
+    state.changed("facts");
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Brings a water back.
+#[utoipa::path(post, path = "/api/waters/{id}/restore", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn restore_water(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    state
+        .store(move |store| Ok(store.archive::<Water>(&id, false)?))
+        .await?;
+    state.changed("facts");
+    Ok(StatusCode::NO_CONTENT)
+}

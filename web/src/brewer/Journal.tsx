@@ -1,0 +1,270 @@
+import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useState } from "react";
+import { Refused, type Schemas, send, useChange } from "../api/client";
+import { ErrorNotice } from "../ui/Notices";
+import { useUndo } from "../ui/Undo";
+
+type What = Schemas["What"];
+type Kind = "brewed" | "counter" | "away" | "filter_fitted" | "needles_cleared" | "slow" | "noisy" | "cooler" | "light";
+
+const kinds: [Kind, string][] = [
+  ["brewed", "Cups brewed"],
+  ["counter", "Reading of its counter"],
+  ["away", "Days away"],
+  ["filter_fitted", "A new water filter"],
+  ["needles_cleared", "Needles cleared"],
+  ["slow", "It got slow, or cups came short"],
+  ["noisy", "It got louder"],
+  ["cooler", "The cup got cooler"],
+  ["light", "Its descaling light came on"],
+];
+
+/** Writes an entry down and offers to take it back. */
+function useEntries(id: string) {
+  const offerUndo = useUndo();
+  const remove = useChange((entry: string) => send.deleteEntry(id, entry));
+  const restore = useChange((entry: string) => send.restoreEntry(id, entry));
+  const add = useChange((body: Schemas["EntryDraft"]) => send.entry(id, body));
+  return {
+    error: add.error ?? remove.error ?? restore.error,
+    pending: add.isPending,
+    add: (day: string, what: What, text: string, then?: () => void) =>
+      add.mutate(
+        { id: crypto.randomUUID(), day, what },
+        {
+          onSuccess: (entry) => {
+            offerUndo({ text, undo: () => remove.mutate(entry.id) });
+            then?.();
+          },
+        },
+      ),
+    takeBack: (entry: string) =>
+      remove.mutate(entry, {
+        onSuccess: () => offerUndo({ text: "Taken back", undo: () => restore.mutate(entry) }),
+      }),
+  };
+}
+
+/** Logging what happens between cleans, the quick tap first. */
+export function Journal({
+  id,
+  today,
+  circuits,
+  lines,
+}: {
+  id: string;
+  today: string;
+  circuits: Schemas["CircuitCard"][];
+  lines: Schemas["JournalLine"][];
+}) {
+  const entries = useEntries(id);
+  const [kind, setKind] = useState<Kind>("brewed");
+  const [day, setDay] = useState(today);
+  const [until, setUntil] = useState(today);
+  const [number, setNumber] = useState("");
+  const [dated, setDated] = useState(true);
+  const [circuit, setCircuit] = useState(circuits[0]?.circuit_id ?? "");
+  const [all, setAll] = useState(false);
+  const counts = useChange((file: File) => file.text().then((csv) => send.counts(id, csv)));
+  const fields = entries.error instanceof Refused ? entries.error.fields : {};
+  const value = Number(number.replace(",", ".") || "NaN");
+  const what = (): What => {
+    switch (kind) {
+      case "brewed":
+        return { kind, cups: value };
+      case "counter":
+        return { kind, brews: value };
+      case "away":
+        return { kind, until };
+      case "filter_fitted":
+      case "needles_cleared":
+        return { kind };
+      default:
+        return { kind: "sign", circuit_id: circuit, sign: kind, dated };
+    }
+  };
+  const isSign = ["slow", "noisy", "cooler", "light"].includes(kind);
+  const dateField = (label: string, shown: string, set: (day: string) => void, field: string) => (
+    <TextField
+      label={label}
+      type="date"
+      value={shown}
+      error={field in fields}
+      helperText={fields[field]}
+      onChange={(e) => set(e.target.value)}
+      slotProps={{ inputLabel: { shrink: true } }}
+    />
+  );
+  const shown = all ? lines : lines.slice(0, 6);
+  const csvLines = counts.error instanceof Refused ? Object.entries(counts.error.fields) : [];
+  return (
+    <Paper component="section" sx={{ p: { xs: 2, md: 3 } }} aria-labelledby="journal">
+      <Stack direction="row" sx={{ justifyContent: "space-between", gap: 2, flexWrap: "wrap", alignItems: "center" }}>
+        <Typography variant="h2" id="journal">
+          Between cleans
+        </Typography>
+        <Stack direction="row" spacing={1}>
+          {[1, 2].map((cups) => (
+            <Button
+              key={cups}
+              variant="outlined"
+              size="large"
+              disabled={entries.pending}
+              onClick={() => entries.add(today, { kind: "brewed", cups }, cups === 1 ? "1 cup today" : "2 cups today")}
+            >
+              {cups === 1 ? "+ 1 cup" : "+ 2 cups"}
+            </Button>
+          ))}
+        </Stack>
+      </Stack>
+      <Typography color="textSecondary" sx={{ mb: 2 }}>
+        Days without an entry count by the habit; a counter reading counts most.
+      </Typography>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          entries.add(day, what(), "Written down", () => setNumber(""));
+        }}
+      >
+        <Box
+          sx={{
+            display: "grid",
+            gap: 2,
+            alignItems: "start",
+            gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "2fr 1fr 1fr auto" },
+          }}
+        >
+          <TextField select label="What happened" value={kind} onChange={(e) => setKind(e.target.value as Kind)}>
+            {kinds.map(([k, words]) => (
+              <MenuItem key={k} value={k}>
+                {words}
+              </MenuItem>
+            ))}
+          </TextField>
+          {dateField(kind === "away" ? "First day away" : "Day", day, setDay, "day")}
+          {kind === "away" && dateField("Last day away", until, setUntil, "what.until")}
+          {(kind === "brewed" || kind === "counter") && (
+            <TextField
+              label={kind === "brewed" ? "Cups" : "Brews it shows"}
+              inputMode="decimal"
+              value={number}
+              error={"what.cups" in fields || "what.brews" in fields}
+              helperText={fields["what.cups"] ?? fields["what.brews"]}
+              onChange={(e) => setNumber(e.target.value)}
+            />
+          )}
+          {isSign && (
+            <TextField
+              select
+              label="Is the day exact"
+              value={dated ? "yes" : "no"}
+              onChange={(e) => setDated(e.target.value === "yes")}
+            >
+              <MenuItem value="yes">Yes, that day</MenuItem>
+              <MenuItem value="no">Only roughly</MenuItem>
+            </TextField>
+          )}
+          {isSign && circuits.length > 1 && (
+            <TextField select label="Which side" value={circuit} onChange={(e) => setCircuit(e.target.value)}>
+              {circuits.map((c) => (
+                <MenuItem key={c.circuit_id} value={c.circuit_id}>
+                  {c.name}
+                </MenuItem>
+              ))}
+            </TextField>
+          )}
+          <Button type="submit" variant="contained" disabled={entries.pending}>
+            Write it down
+          </Button>
+        </Box>
+      </form>
+      {Object.keys(fields).length === 0 && <ErrorNotice error={entries.error} />}
+      <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: 2 }}>
+        {shown.map(({ entry, text }) => (
+          <Stack
+            component="li"
+            key={entry.id}
+            direction="row"
+            sx={{ alignItems: "center", justifyContent: "space-between", borderTop: 1, borderColor: "divider" }}
+          >
+            <Typography>{text}</Typography>
+            <Button size="small" color="inherit" onClick={() => entries.takeBack(entry.id)}>
+              Take back
+            </Button>
+          </Stack>
+        ))}
+      </Stack>
+      {lines.length === 0 && <Typography>Nothing written down yet.</Typography>}
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1, mt: 1, alignItems: "center" }}>
+        {shown.length < lines.length && <Button onClick={() => setAll(true)}>Show all {lines.length}</Button>}
+        <Button component="label">
+          Bring counts from a CSV file
+          <input
+            type="file"
+            accept=".csv,text/csv,text/plain"
+            hidden
+            onChange={(e) => {
+              const file = e.target.files?.[0];
+              if (file) counts.mutate(file);
+              e.target.value = "";
+            }}
+          />
+        </Button>
+        <Typography variant="body2" color="textSecondary">
+          One line a day: 2026-11-23,3
+        </Typography>
+      </Stack>
+      {counts.data && !counts.error && <Typography role="status">{counts.data.days} days taken in.</Typography>}
+      <ErrorNotice error={counts.error} />
+      {csvLines.slice(0, 8).map(([field, message]) => (
+        <Typography key={field}>
+          {field}: {message}
+        </Typography>
+      ))}
+    </Paper>
+  );
+}
+
+/** What was learned in one sentence, and each lesson, which can be left out. */
+export function Lessons({ id, today, forecast }: { id: string; today: string; forecast: Schemas["Forecast"] }) {
+  const entries = useEntries(id);
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Typography variant="h3" component="h3" gutterBottom>
+        What Murlo has learned here
+      </Typography>
+      <Typography>{forecast.learned}</Typography>
+      <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
+        {forecast.lessons.map((lesson) => (
+          <Stack
+            component="li"
+            key={lesson.entry_id}
+            direction="row"
+            sx={{ alignItems: "center", justifyContent: "space-between", gap: 1, borderTop: 1, borderColor: "divider" }}
+          >
+            <Typography variant="body2">
+              {lesson.text} ({(100 * lesson.before.factor).toFixed(1)} % → {(100 * lesson.after.factor).toFixed(1)} % of
+              the potential sticks)
+            </Typography>
+            {lesson.left_out_by ? (
+              <Button size="small" onClick={() => entries.takeBack(lesson.left_out_by ?? "")}>
+                Count it again
+              </Button>
+            ) : (
+              <Button
+                size="small"
+                color="inherit"
+                onClick={() =>
+                  entries.add(today, { kind: "left_out", entry_id: lesson.entry_id }, "That lesson is left out")
+                }
+              >
+                Leave out
+              </Button>
+            )}
+          </Stack>
+        ))}
+      </Stack>
+      <ErrorNotice error={entries.error} />
+    </Box>
+  );
+}

@@ -1,0 +1,110 @@
+import type { Schemas } from "../api/client";
+import { ink } from "../theme";
+
+type Part = "reservoir" | "filter" | "heater" | "needles" | "basket" | "vessel";
+const text = { fontSize: 12, fill: "currentColor" } as const;
+const edge = { fill: "none", stroke: "currentColor", strokeWidth: 2.5 } as const;
+
+/** The brewer cut open, with the way of the water and the parts that matter named. */
+export function Cutaway({ family, filter, lit = [] }: { family: Schemas["Family"]; filter: boolean; lit?: Part[] }) {
+  const on = (part: Part) => (lit.includes(part) ? { strokeWidth: 5 } : {});
+  const pod = family === "pod_reservoir";
+  const parts = pod
+    ? "reservoir, pump, hot tank, lid needle, pod chamber with cup needle, mug"
+    : "reservoir, riser tube round the heater, spray head, basket, carafe on the plate";
+  return (
+    <svg viewBox="0 0 300 230" width="100%" style={{ maxWidth: 330 }} role="img" aria-label={`Cut open: ${parts}`}>
+      <path d="M30 205H270" {...edge} />
+      <rect x="40" y="45" width="66" height="130" rx="6" {...edge} {...on("reservoir")} />
+      <rect x="43" y="80" width="60" height="92" fill={ink.water} opacity="0.3" />
+      <text x="73" y="38" textAnchor="middle" {...text}>
+        reservoir
+      </text>
+      {filter && (
+        <g>
+          <rect x="58" y="128" width="30" height="40" rx="4" fill={ink.metal} stroke="currentColor" {...on("filter")} />
+          <text x="73" y="122" textAnchor="middle" {...text}>
+            filter
+          </text>
+        </g>
+      )}
+      {pod ? <PodPath on={on} /> : <DripPath on={on} />}
+    </svg>
+  );
+}
+
+function PodPath({ on }: { on: (part: Part) => object }) {
+  return (
+    <>
+      <path d="M73 175v14h44" {...edge} stroke={ink.water} />
+      <circle cx="124" cy="189" r="9" {...edge} />
+      <text x="124" y="222" textAnchor="middle" {...text}>
+        pump
+      </text>
+      <path d="M133 189h24v-30" {...edge} stroke={ink.water} />
+      <rect
+        x="134"
+        y="90"
+        width="46"
+        height="68"
+        rx="10"
+        fill={ink.chalk}
+        {...on("heater")}
+        stroke={ink.chalkEdge}
+        strokeWidth="4"
+      />
+      <rect x="140" y="97" width="34" height="54" rx="6" fill={ink.water} opacity="0.7" />
+      <text x="153" y="82" textAnchor="end" {...text}>
+        hot tank
+      </text>
+      <path d="M157 90v-32h56v10" {...edge} stroke={ink.water} />
+      <path d="M207 68h12l-6 18z" fill={ink.metal} stroke="currentColor" strokeWidth="2" {...on("needles")} />
+      <text x="226" y="70" {...text}>
+        lid needle
+      </text>
+      <path d="M194 88h38l-5 34h-28z" {...edge} />
+      <path d="M209 124h8l-4 14z" fill={ink.metal} stroke="currentColor" strokeWidth="2" {...on("needles")} />
+      <text x="236" y="106" {...text}>
+        pod
+      </text>
+      <text x="222" y="136" {...text}>
+        cup needle
+      </text>
+      <path d="M213 140v20" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M192 160h42l-4 42h-34z" {...edge} {...on("vessel")} />
+      <text x="213" y="186" textAnchor="middle" {...text}>
+        mug
+      </text>
+    </>
+  );
+}
+
+function DripPath({ on }: { on: (part: Part) => object }) {
+  return (
+    <>
+      <path d="M73 175v18h50" {...edge} stroke={ink.water} />
+      <path d="M123 193h104" stroke={ink.chalkEdge} strokeWidth="9" {...on("heater")} />
+      <path d="M123 193h104" stroke={ink.water} strokeWidth="4" />
+      <text x="175" y="222" textAnchor="middle" {...text}>
+        heater under the plate
+      </text>
+      <path d="M227 193h24v-160h-64v14" {...edge} stroke={ink.water} />
+      <text x="256" y="120" {...text}>
+        riser
+      </text>
+      <path d="M172 48h30" {...edge} strokeWidth="5" />
+      <text x="120" y="40" {...text}>
+        spray head
+      </text>
+      <path d="M160 60h54l-10 36h-34z" {...edge} {...on("basket")} />
+      <text x="187" y="80" textAnchor="middle" {...text}>
+        basket
+      </text>
+      <path d="M187 97v16" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M152 116h70l8 62q0 6 -6 6h-74q-6 0 -6 -6z" {...edge} {...on("vessel")} />
+      <text x="187" y="156" textAnchor="middle" {...text}>
+        carafe
+      </text>
+    </>
+  );
+}
