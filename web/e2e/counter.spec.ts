@@ -1,4 +1,5 @@
 import { expect, test } from "@playwright/test";
+import { takeVinegar } from "./steps";
 
 test("the Counter shows the most urgent brewer first, with picture, window and reason", async ({ page }) => {
   await page.goto("/");
@@ -20,6 +21,9 @@ test("the Counter shows the most urgent brewer first, with picture, window and r
 
 test("a plan is recomputed with every choice and refuses what does not fit", async ({ page }) => {
   await page.goto("/brewers/lamp/plan");
+  await expect(page.getByText(/Murlo would take: Citric acid powder, 35 g/)).toBeVisible();
+  await expect(page.getByText(/\$\d+\.\d\d a clean, about/)).toBeVisible();
+  await takeVinegar(page);
   await expect(page.getByText("2 cups of white vinegar in 4 cups")).toBeVisible();
   await page.getByLabel("Recipe").click();
   await page.getByRole("option", { name: "neat" }).click();

@@ -21,9 +21,17 @@ export async function addDrip(page: Page, base: string, nickname: string) {
   await expect(page.getByRole("heading", { level: 1, name: nickname })).toBeVisible();
 }
 
+/** Takes white vinegar instead of what is recommended. */
+export async function takeVinegar(page: Page) {
+  await page.getByLabel("Agent", { exact: true }).click();
+  await page.getByRole("option", { name: "White vinegar" }).click();
+  await expect(page.getByText(/of white vinegar in/)).toBeVisible();
+}
+
 /** Starts the clean of the brewer on screen. */
 export async function startClean(page: Page) {
   await page.getByRole("link", { name: "Plan the clean" }).click();
+  await takeVinegar(page);
   await page.getByRole("button", { name: "Start the clean" }).click();
   await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
 }

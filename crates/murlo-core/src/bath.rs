@@ -3,6 +3,7 @@
 use crate::bounds;
 use crate::chem::acid::{self, Acid, Bath, SPENT_PH, citrate_onset_g_l};
 use crate::chem::dissolve::{self, CLEARED, Film};
+use crate::money::Offer;
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
 use crate::units::{Marks, Measure, Tool, trim};
@@ -20,6 +21,9 @@ const SOAK_RANGE: (f64, f64) = (10.0, 480.0);
 const CITRIC_G_PER_TABLESPOON: f64 = 13.0;
 /// At this strength acid burns skin and eyes: gloves and goggles.
 pub const GOGGLES_PERCENT: f64 = 10.0;
+
+/// From this strength on a liquid is an essence, not vinegar.
+const STRONG_PERCENT: f64 = 20.0;
 
 /// What an agent is, as bought.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -60,6 +64,12 @@ pub struct Agent {
     /// What it is.
     #[serde(flatten)]
     pub form: AgentForm,
+    /// Where it can be bought.
+    #[serde(default)]
+    pub offers: Vec<Offer>,
+    /// What is in the cupboard, mL or g; nobody has looked when absent.
+    #[serde(default)]
+    pub on_hand: Option<f64>,
 }
 
 impl Agent {
@@ -70,6 +80,8 @@ impl Agent {
             id: id.to_owned(),
             name: name.to_owned(),
             form,
+            offers: Vec::new(),
+            on_hand: None,
         };
         vec![
             agent(
@@ -158,6 +170,13 @@ impl Agent {
         if let Some(ml) = self.bottle_ml() {
             problems.note(bounds::RESERVOIR.check("bottle_ml", ml));
         }
+        for (i, offer) in self.offers.iter().enumerate() {
+            problems.note(offer.check().map_err(|p| p.within(&format!("offers.{i}"))));
+        }
+        problems.note(
+            self.on_hand
+                .map_or(Ok(0.0), |left| bounds::SPARE_VOLUME.check("on_hand", left)),
+        );
         problems.or(Some(()))
     }
 }
@@ -194,12 +213,16 @@ impl Recipe {
         }
     }
 
-    /// The recipes people use with `form`, mildest first.
+    /// The recipes people use with `form`, mildest first; a strong acid is always thinned a good deal before it is tried stronger.
     #[must_use]
     pub fn schools(form: &AgentForm) -> Vec<Self> {
         let ratio = |agent, water| Self::Ratio { agent, water };
         match form {
+            AgentForm::Liquid { percent, .. } if *percent >= STRONG_PERCENT => {
+                vec![ratio(1.0, 4.0), ratio(1.0, 1.0), ratio(1.0, 0.0)]
+            }
             AgentForm::Liquid { .. } => vec![
+                ratio(1.0, 9.0),
                 ratio(1.0, 2.0),
                 ratio(1.0, 1.0),
                 ratio(2.0, 1.0),
@@ -209,6 +232,26 @@ impl Recipe {
                 .map(|g_per_l| Self::Dose { g_per_l })
                 .to_vec(),
             AgentForm::Bottle { .. } => vec![ratio(1.0, 1.0)],
+        }
+    }
+
+    /// The recipe for a bench that knows no brewer.
+    #[must_use]
+    pub const fn usual(form: &AgentForm) -> Self {
+        match form {
+            AgentForm::Liquid { percent, .. } if *percent >= STRONG_PERCENT => Self::Ratio {
+                agent: 1.0,
+                water: 4.0,
+            },
+            AgentForm::Liquid { .. } => Self::Ratio {
+                agent: 1.0,
+                water: 2.0,
+            },
+            AgentForm::Powder { .. } => Self::Dose { g_per_l: 20.0 },
+            AgentForm::Bottle { .. } => Self::Ratio {
+                agent: 1.0,
+                water: 1.0,
+            },
         }
     }
 

@@ -16,7 +16,7 @@ pub struct MixDraft {
     pub agent_id: String,
     /// Its strength, % w/v, when it differs from the agent's.
     pub percent: Option<f64>,
-    /// How it is thinned; the mildest unless said.
+    /// How it is thinned; the usual way unless said.
     pub recipe: Option<Recipe>,
     /// What it is measured with.
     pub measure: Tool,
@@ -63,7 +63,7 @@ impl MixDraft {
         agent.set_percent("percent", self.percent)?;
         let schools = Recipe::schools(&agent.form);
         let mut problems = Problems::default();
-        let recipe = self.recipe.unwrap_or(schools[0]);
+        let recipe = self.recipe.unwrap_or_else(|| Recipe::usual(&agent.form));
         problems.note(recipe.check("recipe", &agent.form));
         let typed = self
             .carafe_mark

@@ -2,6 +2,7 @@
 //!
 //! A topic declares its fields once; reading, refusals, the field help and the examples all come from that declaration.
 
+mod plan;
 mod topics;
 
 use crate::bounds::Bound;
@@ -26,6 +27,8 @@ pub enum Kind {
     Colour,
     /// Named numbers.
     Group(&'static [Field]),
+    /// A document of the API's own types, read by the topic.
+    Fact(&'static str),
 }
 
 /// A field of a topic.
@@ -132,6 +135,7 @@ fn check(fields: &[Field], given: &Map<String, Value>, prefix: &str) -> Result<(
                     return Err(wrong(Code::NotAChoice));
                 }
             }
+            Kind::Fact(_) => {}
             Kind::Word => {
                 value.as_str().ok_or_else(|| wrong(Code::WrongType))?;
             }
@@ -164,6 +168,7 @@ pub fn describe(kind: &Kind) -> String {
         Kind::Number(bound) => format!("a number {}", bound.range()),
         Kind::Choice(words) => format!("one of {}", words.join(", ")),
         Kind::Word => "a word".to_owned(),
+        Kind::Fact(what) => (*what).to_owned(),
         Kind::Colour => "three numbers from 0 to 255".to_owned(),
         Kind::Group(fields) => format!(
             "an object of {}",

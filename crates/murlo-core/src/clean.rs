@@ -3,7 +3,7 @@
 //! `replay` folds events over the frozen plan; nothing else decides where a clean stands. Undo is an event too. The
 //! serialized [`Act`] and [`Event`] are stored for good: variants are only ever added.
 
-use crate::plan::{Doing, Inside, MIX, Plan, RINSE, answers};
+use crate::plan::{Doing, Inside, Plan, RINSE, answers, mixes};
 use crate::problem::{Code, Problem};
 use crate::text;
 use jiff::civil::Date;
@@ -543,7 +543,8 @@ impl Progress {
             Some(Verdict::BathAgain) => {
                 self.round += 1;
                 self.more_rinses = 0;
-                for i in index(MIX)..=verify {
+                let bath = plan.steps.iter().rposition(mixes).unwrap_or(verify);
+                for i in bath..=verify {
                     self.done[i] = false;
                     self.count[i] = 0;
                     self.started[i] = None;
@@ -575,6 +576,7 @@ impl Progress {
             format!(", soaked {}", text::minutes(plan.chosen.soak_minutes))
         });
         let bath = format!("{}, {:.1} %{soak}", plan.bath.agent_name, plan.bath.percent);
+        let baths = plan.chosen.baths + self.round - 1;
         Outcome {
             day,
             // Every further bath finds only what the one before it left.
@@ -582,10 +584,10 @@ impl Progress {
                 * (plan.left_mg / plan.chalk.mg.max(1.0))
                     .min(1.0)
                     .powi(self.round as i32 - 1),
-            rounds: self.round,
+            rounds: baths,
             rinses: self.rinsed(plan),
-            text: if self.round > 1 {
-                format!("{} × {bath}", self.round)
+            text: if baths > 1 {
+                format!("{baths} × {bath}")
             } else {
                 bath
             },

@@ -3,6 +3,7 @@
 //! [`Household`] is written as JSON and read back; version 1 stays readable for good, so fields are only ever added.
 
 use crate::bath::Agent;
+use crate::bounds;
 use crate::brewer::Brewer;
 use crate::clean::{self, Event};
 use crate::journal::Entry;
@@ -32,6 +33,37 @@ pub struct Settings {
     pub time_zone: String,
     /// Whose taste decides a rinse.
     pub taste: Taste,
+    /// Written before amounts of money as a sign, or after them as a word.
+    #[serde(default)]
+    pub currency: String,
+    /// What an hour of one's own work is worth.
+    #[serde(default)]
+    pub hourly_rate: Option<f64>,
+    /// Whether agents that smell are avoided.
+    #[serde(default)]
+    pub avoid_smell: bool,
+}
+
+impl Settings {
+    /// Checks the figures.
+    ///
+    /// # Errors
+    /// One problem per field outside its range.
+    pub fn check(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        if self.currency.chars().count() > 8 || self.currency.chars().any(char::is_control) {
+            problems.0.push(Problem::new(
+                Code::OutOfRange,
+                "currency",
+                "give a sign or a short word of up to 8 characters",
+            ));
+        }
+        problems.note(
+            self.hourly_rate
+                .map_or(Ok(0.0), |rate| bounds::PRICE.check("hourly_rate", rate)),
+        );
+        problems.or(Some(()))
+    }
 }
 
 impl Default for Settings {
@@ -40,6 +72,9 @@ impl Default for Settings {
             units: Units::Us,
             time_zone: "UTC".to_owned(),
             taste: Taste::Usual,
+            currency: String::new(),
+            hourly_rate: None,
+            avoid_smell: false,
         }
     }
 }
@@ -156,9 +191,7 @@ impl Household {
         let mut problems = Problems::default();
         let mut within = |prefix: String, result: Result<(), Problems>| {
             if let Err(found) = result {
-                problems
-                    .0
-                    .extend(found.0.into_iter().map(|p| p.within(&prefix)));
+                problems.0.extend(found.within(&prefix).0);
             }
         };
         let homes: HashSet<_> = self.homes.iter().map(|h| h.fact.id.as_str()).collect();
@@ -231,6 +264,7 @@ impl Household {
                 }
             }
         }
+        within("settings".to_owned(), self.settings.check());
         for home in &self.homes {
             within(
                 format!("homes.{}", home.fact.id),

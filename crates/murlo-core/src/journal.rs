@@ -530,8 +530,7 @@ pub fn parse_counts(csv: &str, brewer: &Brewer, today: Date) -> Result<Vec<Entry
                 what: What::Brewed { cups },
             };
             let checked = draft.check(brewer, &[], today);
-            let checked =
-                checked.map_err(|p| Problems(p.0.into_iter().map(|p| p.within(&field)).collect()));
+            let checked = checked.map_err(|p| p.within(&field));
             if let Some(entry) = problems.note(checked) {
                 if entries.last().is_some_and(|e| e.day >= entry.day) {
                     let message = "give each day once, in order";

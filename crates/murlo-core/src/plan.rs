@@ -7,13 +7,14 @@ mod alternatives;
 mod steps;
 
 pub use alternatives::{Alternative, Comparison};
-pub use steps::{MIX, RINSE, VERIFY, answers};
+pub use steps::{MIX, RINSE, VERIFY, answers, mixes};
 
 use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soak, Soaking, Warning};
 use crate::bounds;
 use crate::brewer::{Brewer, Circuit, Heater};
 use crate::chem::dissolve::CLEARED;
 use crate::journal::potential_to_learn;
+use crate::money::{Cost, Terms, Uses};
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Rinse, Rinsing, Taste, dispenses};
 use crate::scale::{Chalk, Forecast};
@@ -41,6 +42,10 @@ pub struct PlanOptions {
     pub taste: Option<Taste>,
     /// Minutes of soaking.
     pub soak_minutes: Option<f64>,
+    /// Fresh baths one after the other; one unless said.
+    pub baths: Option<u32>,
+    /// Minutes from first to last act that the person has.
+    pub minutes: Option<f64>,
 }
 
 /// What a caution is about; each has its own icon.
@@ -256,6 +261,13 @@ pub struct Chosen {
     pub taste: Taste,
     /// Minutes of soaking.
     pub soak_minutes: f64,
+    /// Fresh baths one after the other.
+    #[serde(default = "one")]
+    pub baths: u32,
+}
+
+const fn one() -> u32 {
+    1
 }
 
 /// A whole plan.
@@ -297,8 +309,24 @@ pub struct Plan {
     pub potential_mg: f64,
     /// The most that comes out between two visits.
     pub vessel: Measure,
+    /// What it costs.
+    #[serde(default)]
+    pub cost: Option<Cost>,
     /// Formulas, inputs, sources.
     pub working: Vec<Working>,
+}
+
+impl Plan {
+    /// What it uses of `agent` and everything else that costs.
+    fn uses<'a>(&'a self, agent: &'a Agent) -> Uses<'a> {
+        Uses {
+            agent,
+            bath: &self.bath,
+            baths: self.chosen.baths,
+            water_ml: self.rinse.water.ml + f64::from(self.chosen.baths) * self.bath.water.ml,
+            hands_on_min: self.ribbon.hands_on_min,
+        }
+    }
 }
 
 /// The facts a plan is made from.
@@ -314,7 +342,12 @@ pub struct Facts<'a> {
     pub agents: &'a [Agent],
     /// Units to read.
     pub units: Units,
+    /// Money and smell.
+    pub terms: &'a Terms,
 }
+
+/// More baths than this belong to a repairer.
+const MOST_BATHS: u32 = 3;
 
 impl Facts<'_> {
     /// The plan for these options.
@@ -338,6 +371,18 @@ impl Facts<'_> {
             .soak_minutes
             .map(|m| bounds::MINUTES.check("soak_minutes", m));
         let soak_asked = soak_asked.and_then(|m| problems.note(m));
+        let baths = options.baths.unwrap_or(1);
+        if !(1..=MOST_BATHS).contains(&baths) {
+            let message = format!("give 1 to {MOST_BATHS} baths");
+            problems
+                .0
+                .push(Problem::new(Code::OutOfRange, "baths", message));
+        }
+        problems.note(
+            options
+                .minutes
+                .map_or(Ok(0.0), |m| bounds::SPARE_MINUTES.check("minutes", m)),
+        );
         let marks_and_volume = problems.or(marks.zip(volume))?;
         let (marks, volume) = marks_and_volume;
 
@@ -357,11 +402,11 @@ impl Facts<'_> {
             recipe,
             total_ml,
             marks,
-            load_mg: chalk.high_mg,
+            load_mg: chalk.high_mg / f64::from(baths),
         }
         .mix();
         let dispensing = self.dispensing(total_ml);
-        let soaking = self.soaking(&agent, &mixed);
+        let soaking = self.soaking(&agent, &mixed, baths);
         let soak = soaking.advise();
         let soak_minutes = soak_asked.unwrap_or(soak.minutes);
         let taste = options.taste.unwrap_or_default();
@@ -386,7 +431,8 @@ impl Facts<'_> {
         } else {
             soaking.clears_by(soak_minutes)
         };
-        let left_mg = (chalk.mg * (1.0 - cleared)).max(chalk.mg - mixed.useful_mg);
+        let useful_mg = mixed.useful_mg * f64::from(baths);
+        let left_mg = (chalk.mg * (1.0 - cleared)).max(chalk.mg - useful_mg);
         let chosen = Chosen {
             agent_id: agent.id.clone(),
             percent: agent.percent(),
@@ -411,16 +457,17 @@ impl Facts<'_> {
             .collect(),
             taste,
             soak_minutes,
+            baths,
         };
         let steps = steps::steps(self, &chosen, &mixed, &dispensing, &rinse);
         let ribbon = ribbon(&steps);
         let vessel = self.units.measure(self.circuit.dispense_ml);
-        Ok(Plan {
+        let mut plan = Plan {
             brewer_id: self.brewer.id.clone(),
             nickname: self.brewer.nickname.clone(),
             circuit_id: self.circuit.id.clone(),
-            kit: self.kit(&agent, &mixed, &vessel),
-            reasons: self.reasons(&mixed, &soak, &rinse),
+            kit: self.kit(&agent, &mixed, &chosen, &vessel),
+            reasons: self.reasons(&agent, &mixed, &chosen, &soak, &rinse),
             warnings: mixed
                 .warnings
                 .iter()
@@ -442,7 +489,10 @@ impl Facts<'_> {
                 self.forecast.began_with_mg,
             ),
             vessel,
-        })
+            cost: None,
+        };
+        plan.cost = Some(plan.uses(&agent).cost(self.terms));
+        Ok(plan)
     }
 
     pub(crate) fn is_drip(&self) -> bool {
@@ -560,7 +610,7 @@ impl Facts<'_> {
     }
 
     /// A tank that stays full thins the first dispense; a drip riser holds the bath as mixed.
-    fn soaking(&self, agent: &Agent, mixed: &Mixed) -> Soaking {
+    fn soaking(&self, agent: &Agent, mixed: &Mixed, baths: u32) -> Soaking {
         let mixed_g_per_l = mixed.percent * 10.0;
         let (g_per_l, bath_ml) = if self.is_drip() {
             (mixed_g_per_l, mixed.total.ml / 2.0)
@@ -574,13 +624,25 @@ impl Facts<'_> {
             mixed_g_per_l,
             bath_ml,
             area_cm2: self.circuit.area_cm2,
-            chalk_mg: (self.forecast.chalk.mg, self.forecast.chalk.high_mg),
+            // Each of several baths has its share to clear.
+            chalk_mg: (
+                self.forecast.chalk.mg / f64::from(baths),
+                self.forecast.chalk.high_mg / f64::from(baths),
+            ),
         }
     }
 
-    fn reasons(&self, mixed: &Mixed, soak: &Soak, rinse: &Rinse) -> Vec<String> {
+    fn reasons(
+        &self,
+        agent: &Agent,
+        mixed: &Mixed,
+        chosen: &Chosen,
+        soak: &Soak,
+        rinse: &Rinse,
+    ) -> Vec<String> {
         let g = |mg: f64| format!("{:.1} g", mg / 1000.0);
-        let enough = if mixed.useful_mg >= self.forecast.chalk.high_mg {
+        let useful_mg = mixed.useful_mg * f64::from(chosen.baths);
+        let enough = if useful_mg >= self.forecast.chalk.high_mg {
             "enough even for the high estimate of"
         } else {
             "less than the high estimate of"
@@ -590,25 +652,43 @@ impl Facts<'_> {
         } else {
             "The bath stops at its dose: more would only be more to rinse."
         };
-        vec![
+        let mut reasons = vec![
             format!(
                 "Chalk (scale): {}, from {}.",
                 self.forecast.chalk.text, self.forecast.reason
             ),
             format!(
-                "The bath {}, {enough} {}.",
+                "{} {}, {enough} {}.",
+                match chosen.baths {
+                    1 => "The bath".to_owned(),
+                    n => format!("Each of {n} fresh baths"),
+                },
                 mixed.useful_text,
                 g(self.forecast.chalk.high_mg)
             ),
             volume.to_owned(),
             format!("Soak: {}.", soak.reason),
             format!("Rinse: {}.", rinse.reason),
-        ]
+        ];
+        if self.brewer.forbids.contains(&agent.id) {
+            reasons.insert(
+                0,
+                format!(
+                    "The maker of this brewer forbids {}: you chose it against that.",
+                    agent.name.to_lowercase()
+                ),
+            );
+        }
+        reasons
     }
 
-    fn kit(&self, agent: &Agent, mixed: &Mixed, vessel: &Measure) -> Vec<String> {
+    fn kit(&self, agent: &Agent, mixed: &Mixed, chosen: &Chosen, vessel: &Measure) -> Vec<String> {
+        let times = match chosen.baths {
+            1 => String::new(),
+            n => format!(", {n} times"),
+        };
         let mut kit = vec![
-            format!("{}: {}", agent.name, mixed.agent_text),
+            format!("{}: {}{times}", agent.name, mixed.agent_text),
             format!("Mug or jug for at least {}, on the drip tray", vessel.text),
             "Measuring cup or jug, spoon".to_owned(),
             "Bowl for parts, dish soap, soft cloth, paper towel".to_owned(),

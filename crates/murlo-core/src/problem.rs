@@ -85,6 +85,12 @@ impl From<Problem> for Problems {
 }
 
 impl Problems {
+    /// The same problems, each field prefixed by where it stands.
+    #[must_use]
+    pub fn within(self, prefix: &str) -> Self {
+        Self(self.0.into_iter().map(|p| p.within(prefix)).collect())
+    }
+
     /// Keeps the value of `checked`, or notes its problems and gives `None`, so that a form hears of all its fields at once.
     pub fn note<T, E: Into<Problems>>(&mut self, checked: Result<T, E>) -> Option<T> {
         match checked {

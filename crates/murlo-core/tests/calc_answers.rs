@@ -250,3 +250,40 @@ fn white_paper_takes_the_cast_of_the_light_out_of_a_comparison() {
     );
     assert_eq!(brown["verdict"], "different");
 }
+
+#[test]
+fn a_whole_plan_is_made_for_the_day_it_is_due_or_a_given_one() {
+    let topic = topic("plan").unwrap();
+    let example: Value = serde_json::from_str(topic.example).unwrap();
+    let due = topic.answer(&example).unwrap();
+    // The median day is the one on which the limit is reached.
+    let used = due["chalk"]["used"].as_f64().unwrap();
+    assert!((0.97..1.03).contains(&used), "{used}");
+    assert!(due["steps"].as_array().unwrap().len() > 10);
+    let with = |name: &str, value: Value| {
+        let mut input = example.clone();
+        input[name] = value;
+        topic.answer(&input)
+    };
+    let early = with("today", json!("2026-02-01")).unwrap();
+    assert!(early["chalk"]["mg"].as_f64() < due["chalk"]["mg"].as_f64());
+    let busy = with("habit", json!({"weekday_cups": 9, "weekend_cups": 9})).unwrap();
+    assert!(busy["rinse"] == due["rinse"] && busy["chalk"]["used"].as_f64().unwrap() > 0.97);
+    for (name, value, field) in [
+        ("today", json!("2020-01-01"), "brewer.in_use_since"),
+        (
+            "habit",
+            json!({"weekday_cups": -1, "weekend_cups": 0}),
+            "habit.weekday_cups",
+        ),
+        (
+            "water",
+            json!({"name": "Tap", "reading": {"by": "strip", "value": -1, "unit": "gpg"}}),
+            "water.reading.value",
+        ),
+        ("options", json!({"baths": 9}), "options.baths"),
+        ("agent", json!(7), "agent"),
+    ] {
+        assert_eq!(with(name, value).unwrap_err().field, field);
+    }
+}

@@ -107,7 +107,10 @@ async fn brewers_waters_homes_and_settings_take_any_input() {
         &server,
         "PUT",
         "/api/settings",
-        &json!({"units": "metric", "time_zone": "Europe/Lisbon", "taste": "strict"}),
+        &json!({
+            "units": "metric", "time_zone": "Europe/Lisbon", "taste": "strict",
+            "currency": "EUR", "hourly_rate": 18.0, "avoid_smell": false,
+        }),
     )
     .await;
     never_fails(
@@ -159,6 +162,7 @@ async fn plans_and_cleans_take_any_input() {
     let options = json!({
         "agent_id": "vinegar", "percent": 5.0, "recipe": {"kind": "ratio", "agent": 1.0, "water": 1.0},
         "measure": "cups", "bath": "4 cups", "taste": "usual", "soak_minutes": 20.0,
+        "baths": 1, "minutes": 240.0,
     });
     never_fails(
         &server,
@@ -167,6 +171,19 @@ async fn plans_and_cleans_take_any_input() {
         &options,
     )
     .await;
+    never_fails(
+        &server,
+        "POST",
+        &format!("/api/brewers/{id}/baths"),
+        &options,
+    )
+    .await;
+    let offer = json!({"source": "corner shop", "amount": 946.0, "price": 2.5, "postage": 0.0, "coupon": 0.0, "kit_worth": 0.0});
+    let agent = json!({
+        "id": "vinegar", "name": "White vinegar", "form": "liquid", "acid": "acetic", "percent": 5.0,
+        "on_hand": 900.0, "offers": [offer],
+    });
+    never_fails(&server, "PUT", "/api/agents/vinegar", &agent).await;
     let mix = json!({
         "agent_id": "vinegar", "percent": 5.0, "recipe": {"kind": "ratio", "agent": 1.0, "water": 2.0},
         "measure": "carafe_marks", "carafe_mark": "5 fl oz", "total": "14 marks",

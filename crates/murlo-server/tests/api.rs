@@ -10,7 +10,11 @@ async fn a_clean_runs_over_http_and_the_same_act_counts_once() {
     let server = Server::start().await;
     let id = with_brewer(&server).await;
     let plan = server
-        .ask("POST", &format!("/api/brewers/{id}/plan"), json!({}))
+        .ask(
+            "POST",
+            &format!("/api/brewers/{id}/plan"),
+            json!({"agent_id": "vinegar"}),
+        )
         .await
         .body;
     assert_eq!(plan["bath"]["agent_text"], "2 cups");

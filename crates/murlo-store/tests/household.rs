@@ -7,6 +7,7 @@ use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::clean::{Act, Event, admit};
 use murlo_core::household::{Home, Household, PastClean};
 use murlo_core::journal::{Entry, What};
+use murlo_core::money::Terms;
 use murlo_core::plan::{Facts, Plan, PlanOptions};
 use murlo_core::scale::{Baseline, Growth, Known};
 use murlo_core::units::{HardnessUnit, Units};
@@ -76,6 +77,7 @@ fn filled(store: &mut Store) -> Plan {
         forecast: &forecast,
         agents: &agents,
         units: Units::Us,
+        terms: &Terms::default(),
     }
     .plan(&PlanOptions::default())
     .unwrap()

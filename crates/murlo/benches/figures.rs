@@ -5,6 +5,7 @@ use jiff::civil::date;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::chem::carbonate::{Heat, Water, constants, potential};
+use murlo_core::money::Terms;
 use murlo_core::plan::{Facts, PlanOptions};
 use murlo_core::scale::{Baseline, Growth, Known, days_after};
 use murlo_core::units::{HardnessUnit, Units};
@@ -150,6 +151,7 @@ fn main() {
         forecast: &known,
         agents: &agents,
         units: Units::Us,
+        terms: &Terms::default(),
     };
     table.row(
         "plan for a brewer",

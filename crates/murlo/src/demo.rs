@@ -9,6 +9,7 @@ use murlo_core::clean::{Act, Event, admit, replay};
 use murlo_core::counter::{self, Baselines, Journals};
 use murlo_core::household::{CleanRecord, Home, Household, PastClean};
 use murlo_core::journal::What;
+use murlo_core::money::Terms;
 use murlo_core::plan::{Facts, Plan, PlanOptions, VERIFY, answers};
 use murlo_core::scale::Baseline;
 use murlo_core::units::Units;
@@ -202,6 +203,7 @@ fn plan(household: &Household, brewer_id: &str, today: Date) -> Result<Plan> {
         forecast: &forecast,
         agents: &agents,
         units: household.settings.units,
+        terms: &Terms::default(),
     }
     .plan(&options)?)
 }

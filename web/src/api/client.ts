@@ -59,10 +59,12 @@ export const usePlan = (id: string, options: Schemas["PlanOptions"]) =>
     placeholderData: (before) => before,
     retry: false,
   });
-export const useBaths = (id: string) =>
+export const useBaths = (id: string, options: Schemas["PlanOptions"]) =>
   useQuery({
-    queryKey: ["facts", "baths", id],
-    queryFn: () => taken(client.GET("/api/brewers/{id}/baths", at(id))),
+    queryKey: ["facts", "baths", id, options],
+    queryFn: () => taken(client.POST("/api/brewers/{id}/baths", { ...at(id), body: options })),
+    placeholderData: (before) => before,
+    retry: false,
   });
 export const useMix = (draft: Schemas["MixDraft"]) =>
   useQuery({

@@ -64,10 +64,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The same clean with every agent and recipe, side by side. */
-        get: operations["baths"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** The same clean with every agent and recipe, side by side, for the time and taste of these choices. */
+        post: operations["baths"];
         delete?: never;
         options?: never;
         head?: never;
@@ -643,6 +643,13 @@ export interface components {
             id: string;
             /** @description What the household calls it. */
             name: string;
+            /** @description Where it can be bought. */
+            offers?: components["schemas"]["Offer"][];
+            /**
+             * Format: double
+             * @description What is in the cupboard, mL or g; nobody has looked when absent.
+             */
+            on_hand?: number | null;
         };
         /** @description What an agent is, as bought. */
         AgentForm: {
@@ -686,6 +693,18 @@ export interface components {
             agent_name: string;
             /** @description "2 cups + 2 cups water". */
             amounts: string;
+            /**
+             * Format: int32
+             * @description Fresh baths one after the other.
+             */
+            baths: number;
+            /**
+             * Format: double
+             * @description What one clean costs, as far as prices are known.
+             */
+            cost: number;
+            /** @description "$3.20", or nothing when no price is known. */
+            cost_text: string;
             /**
              * Format: int32
              * @description Dispenses of the bath.
@@ -945,6 +964,11 @@ export interface components {
         Chosen: {
             /** @description The agent. */
             agent_id: string;
+            /**
+             * Format: int32
+             * @description Fresh baths one after the other.
+             */
+            baths?: number;
             /** @description The tool. */
             measure: components["schemas"]["Tool"];
             /** @description Tools that can be used here. */
@@ -1005,6 +1029,36 @@ export interface components {
             alternatives: components["schemas"]["Alternative"][];
             /** @description Why the recommended one, or why none is. */
             because: string;
+        };
+        /** @description What one clean and a year of them cost, as far as prices are known. */
+        Cost: {
+            /** @description "$3.20". */
+            each_text: string;
+            /** @description The agent by each other source, dearer ones. */
+            elsewhere: components["schemas"]["CostLine"][];
+            /** @description Of one clean. */
+            lines: components["schemas"]["CostLine"][];
+            /** @description What is not in the sum, because nobody gave its price. */
+            missing: string[];
+            /** @description "$3.20 a clean, about $19.40 a year". */
+            text: string;
+            /**
+             * Format: double
+             * @description Their sum.
+             */
+            total: number;
+        };
+        /** @description One line of a bill. */
+        CostLine: {
+            /**
+             * Format: double
+             * @description Its amount.
+             */
+            amount: number;
+            /** @description "$0.90". */
+            text: string;
+            /** @description "White vinegar, 473 mL, from the corner shop". */
+            what: string;
         };
         /** @description The Counter. */
         CounterView: {
@@ -1415,6 +1469,36 @@ export interface components {
             /** @description What. */
             text: string;
         };
+        /** @description One way to buy an agent. */
+        Offer: {
+            /**
+             * Format: double
+             * @description What the pack holds: mL of a liquid, g of a powder.
+             */
+            amount: number;
+            /**
+             * Format: double
+             * @description What a coupon takes off.
+             */
+            coupon?: number;
+            /**
+             * Format: double
+             * @description Worth of filters and rinse pods that come in the same kit.
+             */
+            kit_worth?: number;
+            /**
+             * Format: double
+             * @description Postage for it.
+             */
+            postage?: number;
+            /**
+             * Format: double
+             * @description Its price.
+             */
+            price: number;
+            /** @description Where. */
+            source: string;
+        };
         /** @description What a clean came to, fixed when it ends. */
         Outcome: {
             /**
@@ -1444,7 +1528,7 @@ export interface components {
              * @description Baths run.
              */
             rounds: number;
-            /** @description Whether the bath brought chalk out, if anybody looked. */
+            /** @description Whether the bath brought a lot of chalk out (or none); unknown when it was a little or nobody looked. */
             showed_chalk?: boolean | null;
             /** @description "White vinegar, 2.5 %, soaked 25 min". */
             text: string;
@@ -1490,6 +1574,7 @@ export interface components {
             chosen: components["schemas"]["Chosen"];
             /** @description The circuit. */
             circuit_id: string;
+            cost?: components["schemas"]["Cost"] | null;
             /** @description Its dispenses. */
             dispensing: components["schemas"]["Dispensing"];
             /** @description What to lay out. */
@@ -1535,8 +1620,20 @@ export interface components {
              * @default null
              */
             bath: string | null;
+            /**
+             * Format: int32
+             * @description Fresh baths one after the other; one unless said.
+             * @default null
+             */
+            baths: number | null;
             /** @default null */
             measure: components["schemas"]["Tool"] | null;
+            /**
+             * Format: double
+             * @description Minutes from first to last act that the person has.
+             * @default null
+             */
+            minutes: number | null;
             /**
              * Format: double
              * @description Strength of this bottle, % w/v, when it differs from the agent's.
@@ -1884,6 +1981,15 @@ export interface components {
         };
         /** @description What holds for the whole household. */
         Settings: {
+            /** @description Whether agents that smell are avoided. */
+            avoid_smell?: boolean;
+            /** @description Written before amounts of money as a sign, or after them as a word. */
+            currency?: string;
+            /**
+             * Format: double
+             * @description What an hour of one's own work is worth.
+             */
+            hourly_rate?: number | null;
             /** @description Whose taste decides a rinse. */
             taste: components["schemas"]["Taste"];
             /** @description IANA name of the time zone whose days count. */
@@ -2206,7 +2312,7 @@ export interface components {
             /** @enum {string} */
             kind: "left_out";
         } | {
-            /** @description Whether chalk came out. */
+            /** @description Whether a lot of chalk came out; else none did. */
             chalk: boolean;
             /** @description The circuit. */
             circuit_id: string;
@@ -2441,7 +2547,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanOptions"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -2452,6 +2562,12 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

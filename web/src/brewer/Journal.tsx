@@ -216,11 +216,12 @@ export function Journal({
       </Stack>
       {counts.data && !counts.error && <Typography role="status">{counts.data.days} days taken in.</Typography>}
       <ErrorNotice error={counts.error} />
-      {csvLines.slice(0, 8).map(([field, message]) => (
-        <Typography key={field}>
-          {field}: {message}
-        </Typography>
-      ))}
+      {csvLines.length > 1 &&
+        csvLines.slice(0, 8).map(([field, message]) => (
+          <Typography key={field}>
+            {field}: {message}
+          </Typography>
+        ))}
     </Paper>
   );
 }

@@ -12,7 +12,7 @@ export function HouseholdPage() {
             <SettingsForm key={JSON.stringify(household.settings)} settings={household.settings} />
             <Section title="Agents">
               {household.agents.map((agent) => (
-                <AgentLine key={agent.id} agent={agent} />
+                <AgentLine key={JSON.stringify(agent)} agent={agent} />
               ))}
             </Section>
             <Travel empty={household.empty} />
@@ -49,6 +49,21 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           <MenuItem value="strict">A keen nose</MenuItem>
         </TextField>
         <TextField
+          label="Money is written with"
+          value={draft.currency ?? ""}
+          error={"currency" in fields}
+          helperText={fields.currency ?? "$, £, EUR"}
+          onChange={(e) => setDraft({ ...draft, currency: e.target.value })}
+        />
+        <TextField
+          label="An hour of your work is worth"
+          defaultValue={draft.hourly_rate ?? ""}
+          inputMode="decimal"
+          error={"hourly_rate" in fields}
+          helperText={fields.hourly_rate ?? "Leave empty to keep your time out of the costs"}
+          onChange={(e) => setDraft({ ...draft, hourly_rate: perhaps(e.target.value) })}
+        />
+        <TextField
           label="Time zone"
           value={draft.time_zone}
           error={"time_zone" in fields}
@@ -56,6 +71,15 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           onChange={(e) => setDraft({ ...draft, time_zone: e.target.value })}
         />
       </Box>
+      <FormControlLabel
+        control={
+          <Checkbox
+            checked={draft.avoid_smell ?? false}
+            onChange={(e) => setDraft({ ...draft, avoid_smell: e.target.checked })}
+          />
+        }
+        label="Avoid agents that smell"
+      />
       <Box>
         <Button
           variant="contained"
@@ -69,35 +93,116 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
   );
 }
 
+const number = (text: string) => Number(text.replace(",", ".") || "NaN");
+const perhaps = (text: string) => (text.trim() === "" ? null : number(text));
+
+type Offer = Schemas["Offer"];
+const money: [keyof Omit<Offer, "source">, string][] = [
+  ["amount", "Pack, mL or g"],
+  ["price", "Price"],
+  ["postage", "Postage"],
+  ["coupon", "Coupon"],
+  ["kit_worth", "Rest of the kit"],
+];
+
 function AgentLine({ agent }: { agent: Schemas["Agent"] }) {
   const save = useChange(send.agent);
-  const [percent, setPercent] = useState("percent" in agent ? String(agent.percent) : "");
-  const number = Number(percent.replace(",", ".") || "NaN");
+  const [draft, setDraft] = useState(agent);
+  const [open, setOpen] = useState(false);
   const fields = save.error instanceof Refused ? save.error.fields : {};
+  const offers = draft.offers ?? [];
+  const setOffer = (at: number, change: Partial<Offer>) =>
+    setDraft({ ...draft, offers: offers.map((offer, i) => (i === at ? { ...offer, ...change } : offer)) });
+  const changed = JSON.stringify(draft) !== JSON.stringify(agent);
   return (
-    <Stack direction="row" sx={{ gap: 2, alignItems: "flex-start", flexWrap: "wrap" }}>
-      <Typography sx={{ minWidth: 290, pt: 1 }}>
-        <strong>{agent.name}</strong>, {agent.acid.replaceAll("_", " ")} acid
-      </Typography>
-      {"percent" in agent ? (
-        <>
+    <Box sx={{ borderTop: 1, borderColor: "divider", pt: 1.5 }}>
+      <Stack direction="row" sx={{ gap: 2, alignItems: "flex-start", flexWrap: "wrap" }}>
+        <Typography sx={{ width: { sm: 270 }, pt: 1 }}>
+          <strong>{agent.name}</strong>, {agent.acid.replaceAll("_", " ")} acid
+        </Typography>
+        {"percent" in agent && (
           <TextField
             label="Strength on the label, %"
-            sx={{ maxWidth: 220 }}
-            value={percent}
+            sx={{ maxWidth: 190 }}
+            defaultValue={agent.percent}
             inputMode="decimal"
             error={"percent" in fields}
             helperText={fields.percent}
-            onChange={(e) => setPercent(e.target.value)}
+            onChange={(e) => setDraft({ ...draft, percent: number(e.target.value) } as Schemas["Agent"])}
           />
-          <Button disabled={number === agent.percent} onClick={() => save.mutate({ ...agent, percent: number })}>
-            Save strength
-          </Button>
-        </>
-      ) : (
-        <Typography sx={{ pt: 1 }}>powder, dosed in grams a litre</Typography>
+        )}
+        <TextField
+          label={"percent" in agent ? "In the cupboard, mL" : "In the cupboard, g"}
+          sx={{ maxWidth: 190 }}
+          defaultValue={agent.on_hand ?? ""}
+          inputMode="decimal"
+          error={"on_hand" in fields}
+          helperText={fields.on_hand}
+          onChange={(e) => setDraft({ ...draft, on_hand: perhaps(e.target.value) })}
+        />
+        <Button aria-expanded={open} onClick={() => setOpen(!open)}>
+          {offers.length === 0 ? "Prices" : `Prices (${offers.length})`}
+        </Button>
+        <Button
+          variant="contained"
+          aria-label={`Save ${agent.name}`}
+          disabled={!changed || save.isPending}
+          onClick={() => save.mutate(draft)}
+        >
+          Save
+        </Button>
+      </Stack>
+      {open && (
+        <Stack spacing={2} sx={{ pt: 2 }}>
+          {offers.map((offer, i) => (
+            <Box
+              // biome-ignore lint/suspicious/noArrayIndexKey: offers have no identity but their place
+              key={i}
+              sx={{ display: "grid", gap: 1, gridTemplateColumns: { xs: "1fr 1fr", md: "2fr repeat(5, 1fr) auto" } }}
+            >
+              <TextField
+                label="Where it is sold"
+                value={offer.source}
+                error={`offers.${i}.source` in fields}
+                helperText={fields[`offers.${i}.source`]}
+                onChange={(e) => setOffer(i, { source: e.target.value })}
+              />
+              {money.map(([name, label]) => (
+                <TextField
+                  key={name}
+                  label={label}
+                  defaultValue={offer[name] || ""}
+                  inputMode="decimal"
+                  error={`offers.${i}.${name}` in fields}
+                  helperText={fields[`offers.${i}.${name}`]}
+                  slotProps={{ inputLabel: { shrink: true } }}
+                  onChange={(e) => setOffer(i, { [name]: e.target.value.trim() === "" ? 0 : number(e.target.value) })}
+                />
+              ))}
+              <Button
+                color="inherit"
+                onClick={() => setDraft({ ...draft, offers: offers.filter((_, other) => other !== i) })}
+              >
+                Remove
+              </Button>
+            </Box>
+          ))}
+          <Box>
+            <Button
+              onClick={() =>
+                setDraft({
+                  ...draft,
+                  offers: [...offers, { source: "", amount: 0, price: 0, postage: 0, coupon: 0, kit_worth: 0 }],
+                })
+              }
+            >
+              Add a place that sells it
+            </Button>
+          </Box>
+        </Stack>
       )}
-    </Stack>
+      {Object.keys(fields).length === 0 && <ErrorNotice error={save.error} />}
+    </Box>
   );
 }
 

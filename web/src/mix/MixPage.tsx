@@ -26,7 +26,9 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
   const fields = query.error instanceof Refused ? query.error.fields : {};
   const draft = draftOf(given, household.settings.units);
   const set = (change: Shared) => {
-    const next = Object.entries({ ...given, ...change }).filter(([, value]) => value !== "");
+    // The address is ahead of what is drawn when two choices follow each other quickly.
+    const now = Object.fromEntries(new URLSearchParams(window.location.search));
+    const next = Object.entries({ ...now, ...change }).filter(([, value]) => value !== "");
     setSearch(Object.fromEntries(next) as Record<string, string>, { replace: true });
   };
   const recipe = mix?.recipes.findIndex((r) => JSON.stringify(r.recipe) === JSON.stringify(mix.recipe)) ?? -1;

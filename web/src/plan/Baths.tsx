@@ -16,20 +16,24 @@ import { Ready } from "../ui/Notices";
 export function Baths({
   id,
   chosen,
+  wishes,
   onTake,
 }: {
   id: string;
   chosen: Schemas["Chosen"];
+  wishes: Schemas["PlanOptions"];
   onTake: (bath: Schemas["Alternative"]) => void;
 }) {
   const isChosen = (bath: Schemas["Alternative"]) =>
-    bath.agent_id === chosen.agent_id && JSON.stringify(bath.recipe) === JSON.stringify(chosen.recipe);
+    bath.agent_id === chosen.agent_id &&
+    bath.baths === chosen.baths &&
+    JSON.stringify(bath.recipe) === JSON.stringify(chosen.recipe);
   return (
     <Paper component="section" sx={{ p: 2 }}>
       <Typography variant="h2" gutterBottom>
-        Other baths for this clean
+        Baths side by side
       </Typography>
-      <Ready query={useBaths(id)}>
+      <Ready query={useBaths(id, wishes)}>
         {({ alternatives, because }) => (
           <>
             <Typography sx={{ mb: 1 }}>
@@ -40,17 +44,26 @@ export function Baths({
               <Table size="small">
                 <TableHead>
                   <TableRow>
-                    {["Bath", "Amounts", "Strength", "Chalk fills", "Soak", "Rinses", "Your time of all", ""].map(
-                      (title) => (
-                        <TableCell key={title}>{title}</TableCell>
-                      ),
-                    )}
+                    {[
+                      "Bath",
+                      "Amounts",
+                      "Strength",
+                      "Chalk fills",
+                      "Soak",
+                      "Rinses",
+                      "Your time of all",
+                      "Price",
+                      "",
+                    ].map((title) => (
+                      <TableCell key={title}>{title}</TableCell>
+                    ))}
                   </TableRow>
                 </TableHead>
                 <TableBody>
                   {alternatives.map((bath) => (
                     <TableRow key={`${bath.agent_id} ${bath.recipe_label}`} selected={isChosen(bath)}>
                       <TableCell component="th" scope="row" sx={{ minWidth: 170 }}>
+                        {bath.baths > 1 && `${bath.baths} × `}
                         {bath.agent_name}, {bath.recipe_label}
                         {bath.against && (
                           <Typography variant="body2" color="warning">
@@ -73,6 +86,7 @@ export function Baths({
                         {bath.rinses}, {bath.rinse_water}
                       </TableCell>
                       <TableCell>{bath.time_text}</TableCell>
+                      <TableCell>{bath.cost_text || "–"}</TableCell>
                       <TableCell>
                         {isChosen(bath) ? (
                           "chosen"

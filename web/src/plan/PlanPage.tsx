@@ -1,6 +1,6 @@
 import { Box, Button, List, ListItem, MenuItem, Paper, TextField, Typography } from "@mui/material";
 import { type ReactNode, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { Refused, type Schemas, send, useChange, useHousehold, usePlan } from "../api/client";
 import { Ladder } from "../pictures/Ladder";
 import { Pour } from "../pictures/Pour";
@@ -21,6 +21,8 @@ const undecided: Options = {
   bath: null,
   taste: null,
   soak_minutes: null,
+  baths: null,
+  minutes: null,
 };
 
 export function PlanPage() {
@@ -58,6 +60,7 @@ export function PlanPage() {
     >
       <ErrorNotice error={start.error ?? (Object.keys(fields).length > 0 ? null : query.error)} />
       <Typography variant="h2" component="p">
+        {(plan.chosen.baths ?? 1) > 1 && `${plan.chosen.baths} fresh baths, each `}
         {plan.bath.agent_text} of {plan.bath.agent_name.toLowerCase()} in {plan.bath.total.text}: {plan.ribbon.text}.
       </Typography>
       <Paper sx={{ p: 2 }}>
@@ -67,6 +70,7 @@ export function PlanPage() {
       <Baths
         id={id}
         chosen={plan.chosen}
+        wishes={{ ...undecided, taste: options.taste ?? null, minutes: options.minutes ?? null }}
         onTake={(bath) =>
           choose({
             agent_id: bath.agent_id,
@@ -75,6 +79,7 @@ export function PlanPage() {
             measure: null,
             bath: null,
             soak_minutes: null,
+            baths: bath.baths,
           })
         }
       />
@@ -135,6 +140,25 @@ export function PlanPage() {
             The maker's manual wins where it says otherwise. Never mix with bleach or other cleaners.
           </Typography>
         </Card>
+        {plan.cost && (
+          <Card title="What it costs" wide>
+            <Typography>
+              <strong>{plan.cost.text}</strong>
+            </Typography>
+            <Facts rows={plan.cost.lines.map((line) => [line.what, line.text])} />
+            {plan.cost.elsewhere.length > 0 && (
+              <>
+                <Typography sx={{ mt: 1 }}>The agent, bought elsewhere:</Typography>
+                <Facts rows={plan.cost.elsewhere.map((line) => [line.what, line.text])} />
+              </>
+            )}
+            {plan.cost.missing.length > 0 && (
+              <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
+                Not in it: {plan.cost.missing.join("; ")}. <Link to="/household">Give prices</Link>
+              </Typography>
+            )}
+          </Card>
+        )}
       </Box>
     </Page>
   );
@@ -163,7 +187,9 @@ function Choices({
           select
           label="Agent"
           value={agents.length > 0 ? chosen.agent_id : ""}
-          onChange={(e) => choose({ agent_id: e.target.value, recipe: null, percent: null, measure: null })}
+          onChange={(e) =>
+            choose({ agent_id: e.target.value, recipe: null, percent: null, measure: null, baths: null })
+          }
         >
           {agents.map((agent) => (
             <MenuItem key={agent.id} value={agent.id}>
@@ -236,14 +262,37 @@ function Choices({
           <MenuItem value="usual">most people</MenuItem>
           <MenuItem value="strict">a keen nose</MenuItem>
         </TextField>
+        <TextField
+          select
+          label="Fresh baths"
+          value={String(chosen.baths ?? 1)}
+          error={"baths" in fields}
+          helperText={fields.baths}
+          onChange={(e) => choose({ baths: Number(e.target.value) })}
+        >
+          {["1", "2", "3"].map((n) => (
+            <MenuItem key={n} value={n}>
+              {n}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          label="Minutes you have"
+          defaultValue=""
+          inputMode="numeric"
+          error={"minutes" in fields}
+          helperText={fields.minutes ?? "From first to last act; empty: all day"}
+          onChange={(e) => choose({ minutes: number(e.target.value) })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
       </Box>
     </Paper>
   );
 }
 
-function Card({ title, children }: { title: string; children: ReactNode }) {
+function Card({ title, wide = false, children }: { title: string; wide?: boolean; children: ReactNode }) {
   return (
-    <Paper component="section" sx={{ p: 2 }}>
+    <Paper component="section" sx={{ p: 2, gridColumn: wide ? "1 / -1" : undefined }}>
       <Typography variant="h2" gutterBottom>
         {title}
       </Typography>

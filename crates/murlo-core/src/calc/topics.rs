@@ -480,6 +480,7 @@ pub const TOPICS: &[Topic] = &[
             Ok(json!({ "delta_e": delta, "verdict": colour::verdict(delta) }))
         },
     },
+    super::plan::PLAN,
 ];
 
 fn hardness_unit(word: &str) -> HardnessUnit {

@@ -66,14 +66,34 @@ impl<'a> Rates<'a> {
         1e-3 * (self.k1 * h + self.k0) * distance.max(0.0)
     }
 
-    /// mol/cm²/s leaving the film while the bath holds `y` mol/L.
-    fn flux(&self, y: f64) -> f64 {
-        let at_surface = rising(
+    /// What is dissolved at the surface while the bath holds `y` mol/L: there reaction and transfer balance.
+    fn at_surface(&self, y: f64) -> f64 {
+        rising(
             |ys| self.transfer * (ys - y) - self.roughness * self.surface(ys),
             y,
             self.capacity.max(y),
-        );
-        self.transfer * (at_surface - y)
+        )
+    }
+
+    /// mol/cm²/s leaving the film while the bath holds `y` mol/L.
+    fn flux(&self, y: f64) -> f64 {
+        self.transfer * (self.at_surface(y) - y)
+    }
+
+    /// Bath in mol/L and seconds·cm²/mol, from fresh to `end`. The balance is solved at both ends only: in between it is
+    /// walked along the surface, where each state of the surface tells the bath it belongs to.
+    fn course(&self, end: f64) -> impl Iterator<Item = (f64, f64)> {
+        let (first, last) = (self.at_surface(0.0), self.at_surface(end));
+        (0..=STEPS).map(move |i| {
+            let ys = first + (last - first) * f64::from(i) / f64::from(STEPS);
+            let flux = match i {
+                0 => self.transfer * first,
+                STEPS => self.transfer * (last - end),
+                _ => self.roughness * self.surface(ys),
+            };
+            let y = ys - flux / self.transfer;
+            (y.clamp(0.0, end), flux.recip())
+        })
     }
 }
 
@@ -101,14 +121,14 @@ pub fn minutes(bath: &Bath, film: &Film, bath_ml: f64, fraction: f64) -> Option<
     if end > EXHAUSTED * rates.capacity {
         return None;
     }
-    let step = end / f64::from(STEPS);
-    let sum: f64 = (0..=STEPS)
-        .map(|i| {
-            let weight = if i == 0 || i == STEPS { 0.5 } else { 1.0 };
-            weight / rates.flux(f64::from(i) * step)
-        })
-        .sum();
-    Some(litres / film.area_cm2 * sum * step / 60.0)
+    let (mut sum, mut before) = (0.0, None);
+    for (y, slowness) in rates.course(end) {
+        if let Some((last_y, last)) = before {
+            sum += (y - last_y) * (slowness + last) / 2.0;
+        }
+        before = Some((y, slowness));
+    }
+    Some(litres / film.area_cm2 * sum / 60.0)
 }
 
 /// Share of `film` gone after `minutes` in `bath_ml`: the same integral, walked until the time is up.
@@ -118,17 +138,16 @@ pub fn dissolved(bath: &Bath, film: &Film, bath_ml: f64, minutes: f64) -> f64 {
     let whole = film.mass_mg / (CACO3_MG_PER_MOL * litres);
     let rates = Rates::new(bath, film.roughness);
     let end = (CLEARED * whole).min(EXHAUSTED * rates.capacity);
-    let step = end / f64::from(STEPS);
-    let seconds = |flux: f64| litres / film.area_cm2 * step / flux;
-    let (mut left, mut before) = (minutes * 60.0, seconds(rates.flux(0.0)));
-    for i in 1..=STEPS {
-        let here = seconds(rates.flux(f64::from(i) * step));
-        let slice = (before + here) / 2.0;
-        if slice > left {
-            return (f64::from(i - 1) + left / slice) * step / whole;
+    let (mut left, mut before) = (minutes * 60.0, None);
+    for (y, slowness) in rates.course(end) {
+        if let Some((last_y, last)) = before {
+            let slice = litres / film.area_cm2 * (y - last_y) * (slowness + last) / 2.0;
+            if slice > left {
+                return (last_y + (y - last_y) * left / slice) / whole;
+            }
+            left -= slice;
         }
-        left -= slice;
-        before = here;
+        before = Some((y, slowness));
     }
     end / whole
 }
@@ -138,6 +157,7 @@ mod tests {
     use super::*;
     use crate::chem::acid::Acid;
     use crate::chem::film_mg;
+    use proptest::prelude::*;
 
     #[test]
     fn minutes_agree_with_the_published_table() {
@@ -177,5 +197,25 @@ mod tests {
             assert!((dissolved(&bath, &film, 355.0, time) - share).abs() < 0.005);
         }
         assert!((dissolved(&bath, &film, 355.0, 600.0) - CLEARED).abs() < 1e-9);
+    }
+
+    proptest! {
+        #[test]
+        fn a_stronger_bath_or_more_time_never_dissolves_less(
+            acid in 0usize..3, g_per_l in 2.0..150.0f64, more in 1.0..2.0f64, um in 1.0..200.0f64, time in 1.0..120.0f64,
+        ) {
+            let acid = [Acid::Acetic, Acid::Citric, Acid::Lactic][acid];
+            let film = Film { mass_mg: film_mg(um, 100.0), area_cm2: 100.0, roughness: 2.0 };
+            let gone = |g: f64, t: f64| dissolved(&Bath::new(acid, g, 60.0), &film, 355.0, t);
+            let base = gone(g_per_l, time);
+            prop_assert!((0.0..=1.0).contains(&base));
+            // A thousandth is what the slices of the integral may differ by.
+            prop_assert!(gone(g_per_l * more, time) >= base - 1e-3);
+            prop_assert!(gone(g_per_l, time * more) >= base - 1e-9);
+            prop_assert!(
+                Bath::new(acid, g_per_l * more, 60.0).useful_g_l(4.5)
+                    >= Bath::new(acid, g_per_l, 60.0).useful_g_l(4.5)
+            );
+        }
     }
 }

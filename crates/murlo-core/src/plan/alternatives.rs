@@ -1,7 +1,8 @@
 //! The same clean with every agent and recipe the household has, side by side, and which one Murlo would take and why.
 
-use super::{Facts, Plan, PlanOptions};
-use crate::bath::{AgentForm, Recipe, Warning};
+use super::{Facts, MOST_BATHS, Plan, PlanOptions};
+use crate::bath::{Agent, AgentForm, Recipe, Warning};
+use crate::chem::acid::Acid;
 use crate::problem::Problems;
 use crate::text;
 use serde::{Deserialize, Serialize};
@@ -40,6 +41,12 @@ pub struct Alternative {
     pub time_text: String,
     /// Minutes from first to last act.
     pub elapsed_min: f64,
+    /// Fresh baths one after the other.
+    pub baths: u32,
+    /// What one clean costs, as far as prices are known.
+    pub cost: f64,
+    /// "$3.20", or nothing when no price is known.
+    pub cost_text: String,
     /// Cautions of the bath.
     pub warnings: Vec<String>,
     /// What stands against it; absent when nothing does.
@@ -58,19 +65,66 @@ pub struct Comparison {
     pub because: String,
 }
 
-/// A strong bath works faster but bites: it is never recommended, only offered.
-fn against(plan: &Plan) -> Option<&'static str> {
-    let has = |warning| plan.bath.warnings.contains(&warning);
-    if has(Warning::TooWeak) {
-        Some("may be used up before the chalk is gone")
-    } else if has(Warning::CitrateSludge) || has(Warning::CitrateMayDrop) {
-        Some("white sludge may drop out")
-    } else if !plan.soak.clears {
-        Some("one soak does not clear it")
-    } else if has(Warning::Strong) {
-        Some("needs gloves and goggles")
-    } else {
-        None
+/// What stands against a bath, the weightiest first.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Objection {
+    Forbidden,
+    UsedUp,
+    Sludge,
+    NotCleared,
+    /// A strong bath works faster but bites: it is only ever offered.
+    Strong,
+    Cupboard,
+    TooLong,
+    Smell,
+}
+
+impl Objection {
+    fn to(facts: &Facts, agent: &Agent, plan: &Plan, minutes: Option<f64>) -> Option<Self> {
+        let has = |warning| plan.bath.warnings.contains(&warning);
+        let uses = plan.uses(agent).agent_amount();
+        [
+            (Self::Forbidden, facts.brewer.forbids.contains(&agent.id)),
+            (Self::UsedUp, has(Warning::TooWeak)),
+            (
+                Self::Sludge,
+                has(Warning::CitrateSludge) || has(Warning::CitrateMayDrop),
+            ),
+            (Self::NotCleared, !plan.soak.clears),
+            (Self::Strong, has(Warning::Strong)),
+            (
+                Self::Cupboard,
+                agent.on_hand.is_some_and(|left| left < uses),
+            ),
+            (
+                Self::TooLong,
+                minutes.is_some_and(|most| plan.ribbon.elapsed_min > most),
+            ),
+            (
+                Self::Smell,
+                facts.terms.avoid_smell && agent.acid() == Acid::Acetic,
+            ),
+        ]
+        .into_iter()
+        .find_map(|(objection, holds)| holds.then_some(objection))
+    }
+
+    /// Whether a further fresh bath meets it.
+    const fn is_met_by_more(self) -> bool {
+        matches!(self, Self::UsedUp | Self::Sludge | Self::NotCleared)
+    }
+
+    const fn words(self) -> &'static str {
+        match self {
+            Self::Forbidden => "forbidden by its maker",
+            Self::UsedUp => "may be used up before the chalk is gone",
+            Self::Sludge => "white sludge may drop out",
+            Self::NotCleared => "one soak does not clear it",
+            Self::Strong => "needs gloves and goggles",
+            Self::Cupboard => "more than is in the cupboard",
+            Self::TooLong => "takes longer than you have",
+            Self::Smell => "smells of vinegar",
+        }
     }
 }
 
@@ -84,7 +138,8 @@ fn compared(form: &AgentForm) -> Vec<Recipe> {
 }
 
 impl Facts<'_> {
-    /// This clean with every agent and recipe; other choices are taken over from `options` where they still make sense.
+    /// This clean with every agent and recipe, and with several fresh baths where one is not enough; other choices are
+    /// taken over from `options` where they still make sense.
     ///
     /// # Errors
     /// Those of [`Facts::plan`] when the choices that are taken over are wrong.
@@ -92,41 +147,97 @@ impl Facts<'_> {
         let mut alternatives = Vec::new();
         for agent in self.agents {
             for recipe in compared(&agent.form) {
-                let plan = self.plan(&PlanOptions {
-                    agent_id: Some(agent.id.clone()),
-                    recipe: Some(recipe),
-                    taste: options.taste,
-                    ..PlanOptions::default()
-                })?;
-                alternatives.push(alternative(&plan, recipe));
+                // Where even the most baths do not help, one is shown with what stands against it.
+                let mut shown = None;
+                for baths in 1..=MOST_BATHS {
+                    let plan = self.plan(&PlanOptions {
+                        agent_id: Some(agent.id.clone()),
+                        recipe: Some(recipe),
+                        taste: options.taste,
+                        minutes: options.minutes,
+                        baths: Some(baths),
+                        ..PlanOptions::default()
+                    })?;
+                    let against = Objection::to(self, agent, &plan, options.minutes);
+                    let more_helps = against.is_some_and(Objection::is_met_by_more);
+                    if shown.is_none() || !more_helps {
+                        shown = Some(alternative(&plan, recipe, against));
+                    }
+                    if !more_helps {
+                        break;
+                    }
+                }
+                alternatives.extend(shown);
             }
         }
         let best = (0..alternatives.len())
             .filter(|i| alternatives[*i].against.is_none())
             .min_by(|a, b| {
-                alternatives[*a]
-                    .elapsed_min
-                    .total_cmp(&alternatives[*b].elapsed_min)
+                rank(&alternatives[*a])
+                    .partial_cmp(&rank(&alternatives[*b]))
+                    .expect("ranks are numbers")
             });
         let because = match best {
             Some(i) => {
                 let best: &mut Alternative = &mut alternatives[i];
                 best.recommended = true;
+                let enough = match best.baths {
+                    1 => "take up even the high chalk estimate in one soak".to_owned(),
+                    n => format!("take up even the high chalk estimate, which needs {n} fresh baths"),
+                };
+                let price = if best.cost_text.is_empty() {
+                    ""
+                } else {
+                    "; of those about as quick, the cheapest"
+                };
                 format!(
-                    "{}, {}: the quickest of those that take up even the high chalk estimate in one soak, without sludge or goggles",
+                    "{}, {}: the quickest of those that {enough}, without sludge or goggles{price}",
                     best.agent_name, best.recipe_label
                 )
             }
-            None => "No bath here takes up the high chalk estimate in one soak without sludge or goggles: plan two baths.".to_owned(),
+            None => {
+                "Nothing here does it as you would like: read down what stands against each, and choose.".to_owned()
+            }
         };
         Ok(Comparison {
             alternatives,
             because,
         })
     }
+
+    /// `options` with the recommended agent, recipe and number of baths where the person chose no agent.
+    ///
+    /// # Errors
+    /// Those of [`Facts::compare`].
+    pub fn recommended(&self, options: PlanOptions) -> Result<PlanOptions, Problems> {
+        if options.agent_id.is_some() {
+            return Ok(options);
+        }
+        let all = self.compare(&options)?.alternatives;
+        Ok(match all.into_iter().find(|a| a.recommended) {
+            Some(best) => PlanOptions {
+                agent_id: Some(best.agent_id),
+                recipe: options.recipe.or(Some(best.recipe)),
+                baths: options.baths.or(Some(best.baths)),
+                ..options
+            },
+            None => options,
+        })
+    }
 }
 
-fn alternative(plan: &Plan, recipe: Recipe) -> Alternative {
+/// Fewer baths first, then time in half hours, then money, then time to the minute.
+fn rank(a: &Alternative) -> (u32, f64, f64, f64) {
+    let cost = if a.cost_text.is_empty() {
+        f64::INFINITY
+    } else {
+        a.cost
+    };
+    (a.baths, (a.elapsed_min / 30.0).floor(), cost, a.elapsed_min)
+}
+
+fn alternative(plan: &Plan, recipe: Recipe, against: Option<Objection>) -> Alternative {
+    let cost = plan.cost.as_ref().filter(|c| !c.lines.is_empty());
     let bath = &plan.bath;
     Alternative {
         agent_id: plan.chosen.agent_id.clone(),
@@ -140,7 +251,8 @@ fn alternative(plan: &Plan, recipe: Recipe) -> Alternative {
         },
         percent: bath.percent,
         ph: bath.ph,
-        load_percent: 100.0 * plan.chalk.high_mg / bath.useful_mg.max(1.0),
+        load_percent: 100.0 * plan.chalk.high_mg
+            / (f64::from(plan.chosen.baths) * bath.useful_mg).max(1.0),
         soak_min: plan.soak.minutes,
         soak_text: text::minutes(plan.soak.minutes),
         dispenses: plan.dispensing.count,
@@ -153,7 +265,10 @@ fn alternative(plan: &Plan, recipe: Recipe) -> Alternative {
         ),
         elapsed_min: plan.ribbon.elapsed_min,
         warnings: plan.warnings.clone(),
-        against: against(plan).map(str::to_owned),
+        baths: plan.chosen.baths,
+        cost: cost.map_or(0.0, |c| c.total),
+        cost_text: cost.map_or_else(String::new, |c| c.each_text.clone()),
+        against: against.map(|objection| objection.words().to_owned()),
         recommended: false,
     }
 }

@@ -33,8 +33,18 @@ pub mod answers {
     pub const BAD: &str = "bad";
 }
 
-/// The step in which the bath is mixed; a repeated bath starts here.
+/// The step in which the bath is mixed; those of further baths end in "-2", "-3".
 pub const MIX: &str = "mix";
+
+/// Whether `step` mixes a bath; a repeated bath starts at the last of these.
+#[must_use]
+pub fn mixes(step: &Step) -> bool {
+    step.id == MIX
+        || step
+            .id
+            .strip_prefix(MIX)
+            .is_some_and(|n| n.starts_with('-'))
+}
 /// The step in which rinses are counted.
 pub const RINSE: &str = "rinse";
 /// The step in which the result is judged.
@@ -105,6 +115,12 @@ impl Draft {
         self
     }
 
+    /// Makes it a step of the `n`th bath.
+    fn again(&mut self, n: u32) {
+        self.step.id = format!("{}-{n}", self.step.id);
+        self.step.title = format!("{} – bath {n}", self.step.title);
+    }
+
     fn hands_free(mut self, minutes: f64) -> Self {
         self.step.hands_free_min = minutes;
         self
@@ -138,11 +154,17 @@ pub(super) fn steps(
         drafts.push(needles());
     }
     drafts.push(baseline(facts));
-    drafts.push(mix(facts, mixed));
-    if facts.is_drip() {
-        drafts.extend(drip_bath(facts, chosen));
-    } else {
-        drafts.extend(pod_bath(chosen, dispensing));
+    for n in 1..=chosen.baths {
+        let mut bath = vec![mix(facts, mixed)];
+        if facts.is_drip() {
+            bath.extend(drip_bath(facts, chosen));
+        } else {
+            bath.extend(pod_bath(chosen, dispensing));
+        }
+        if n > 1 {
+            bath.iter_mut().for_each(|draft| draft.again(n));
+        }
+        drafts.extend(bath);
     }
     drafts.push(wash(facts));
     drafts.push(rinse_step(facts, rinse));

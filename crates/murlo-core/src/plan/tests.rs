@@ -36,12 +36,14 @@ fn with_facts<T>(family: Family, hardness: f64, days: i32, ask: impl FnOnce(&Fac
     })
     .forecast(days_after(start, days), Units::Us);
     let agents = Agent::starters();
+    let terms = Terms::default();
     ask(&Facts {
         brewer: &brewer,
         circuit,
         forecast: &forecast,
         agents: &agents,
         units: Units::Us,
+        terms: &terms,
     })
 }
 
@@ -211,8 +213,8 @@ fn baths_are_compared_on_the_same_clean_and_the_quickest_sound_one_is_taken() {
         .unwrap();
         assert_eq!(
             alternatives.len(),
-            7,
-            "four of vinegar, two of powder, one bottle"
+            8,
+            "five of vinegar, two of powder, one bottle"
         );
         let best: Vec<_> = alternatives.iter().filter(|a| a.recommended).collect();
         assert_eq!(best.len(), 1);
@@ -235,21 +237,72 @@ fn baths_are_compared_on_the_same_clean_and_the_quickest_sound_one_is_taken() {
     }
 }
 
-#[test]
-fn when_no_bath_is_enough_that_is_said_and_none_is_recommended() {
-    let Comparison {
-        alternatives,
-        because,
-    } = with_facts(Family::PodReservoir, 400.0, 900, |f| {
-        f.compare(&PlanOptions::default())
+/// Which bath is recommended once the facts are changed, and what stands against the others.
+fn recommended(
+    days: i32,
+    options: &PlanOptions,
+    change: impl FnOnce(&mut Brewer, &mut Vec<Agent>, &mut Terms),
+) -> (Option<Alternative>, Vec<String>) {
+    with_facts(Family::PodReservoir, 180.0, days, |facts| {
+        let (mut brewer, mut agents) = (facts.brewer.clone(), facts.agents.to_vec());
+        let mut terms = facts.terms.clone();
+        change(&mut brewer, &mut agents, &mut terms);
+        let facts = Facts {
+            brewer: &brewer,
+            circuit: &brewer.circuits[0],
+            agents: &agents,
+            terms: &terms,
+            ..*facts
+        };
+        let all = facts.compare(options).unwrap().alternatives;
+        let against = all.iter().filter_map(|a| a.against.clone()).collect();
+        let best = all.into_iter().find(|a| a.recommended);
+        let taken = facts.recommended(options.clone()).unwrap();
+        assert_eq!(taken.agent_id, best.as_ref().map(|b| b.agent_id.clone()));
+        (best, against)
     })
-    .unwrap();
-    assert!(
-        alternatives
-            .iter()
-            .all(|a| !a.recommended && a.against.is_some())
-    );
-    assert!(because.contains("two baths"), "{because}");
+}
+
+#[test]
+fn the_recommendation_heeds_maker_cupboard_smell_price_and_time() {
+    let usual = PlanOptions::default();
+    let (best, _) = recommended(90, &usual, |_, _, _| {});
+    let first = best.unwrap().agent_id;
+    let (best, against) = recommended(90, &usual, |b, _, _| b.forbids.push(first.clone()));
+    assert_ne!(best.unwrap().agent_id, first);
+    assert!(against.contains(&"forbidden by its maker".to_owned()));
+    let (best, _) = recommended(90, &usual, |_, _, t| t.avoid_smell = true);
+    assert_eq!(best.unwrap().agent_id, "citric");
+    let (best, _) = recommended(90, &usual, |_, agents, _| {
+        agents.iter_mut().for_each(|a| a.on_hand = Some(1.0));
+    });
+    assert_eq!(best, None);
+    let hurry = PlanOptions {
+        minutes: Some(20.0),
+        ..PlanOptions::default()
+    };
+    let (best, against) = recommended(90, &hurry, |_, _, _| {});
+    assert_eq!(best, None);
+    assert!(against.contains(&"takes longer than you have".to_owned()));
+}
+
+#[test]
+fn where_one_bath_is_not_enough_several_are_planned_step_by_step() {
+    let (best, _) = recommended(900, &PlanOptions::default(), |_, _, _| {});
+    let best = best.expect("several baths do it");
+    assert!(best.baths > 1 && best.load_percent <= 100.0);
+    let options = PlanOptions {
+        agent_id: Some(best.agent_id),
+        recipe: Some(best.recipe),
+        baths: Some(best.baths),
+        ..PlanOptions::default()
+    };
+    let plan = with_facts(Family::PodReservoir, 180.0, 900, |f| f.plan(&options)).unwrap();
+    let baths = plan.steps.iter().filter(|s| mixes(s)).count();
+    assert_eq!(baths as u32, plan.chosen.baths);
+    let ids: std::collections::HashSet<_> = plan.steps.iter().map(|s| &s.id).collect();
+    assert_eq!(ids.len(), plan.steps.len(), "each step has its own id");
+    assert!(plan.kit[0].ends_with("times"), "{}", plan.kit[0]);
 }
 
 #[test]
@@ -263,8 +316,11 @@ fn a_stronger_recipe_of_the_same_agent_never_soaks_longer() {
         .windows(2)
         .filter(|p| p[0].agent_id == p[1].agent_id)
     {
-        assert!(pair[1].percent > pair[0].percent && pair[1].soak_min <= pair[0].soak_min);
-        assert!(pair[1].load_percent < pair[0].load_percent);
+        assert!(pair[1].percent > pair[0].percent);
+        if pair[0].baths == pair[1].baths {
+            assert!(pair[1].soak_min <= pair[0].soak_min);
+            assert!(pair[1].load_percent < pair[0].load_percent);
+        }
     }
 }
 

@@ -16,13 +16,13 @@ use murlo_core::problem::Problems;
 use murlo_core::text;
 use murlo_store::Store;
 
-/// Asks the core about one brewer's clean, with the household's taste and usual agent filled in.
+/// Asks the core about one brewer's clean, with the household's taste filled in.
 fn ask<T>(
     store: &Store,
     id: &str,
     mut options: PlanOptions,
     now: Timestamp,
-    question: impl FnOnce(&Facts, &PlanOptions) -> Result<T, Problems>,
+    question: impl FnOnce(&Facts, PlanOptions) -> Result<T, Problems>,
 ) -> Result<T, ApiError> {
     let brewer: Brewer = store.get(id)?;
     let past = Past::read(store, now)?;
@@ -35,16 +35,17 @@ fn ask<T>(
         .forecast(&brewer, circuit)
         .ok_or_else(|| ApiError::Internal("a water is gone".into()))?;
     options.taste = options.taste.or(Some(past.settings.taste));
-    options.agent_id = options.agent_id.or_else(|| Some("vinegar".to_owned()));
     let agents = store.current()?;
+    let terms = past.terms(&brewer);
     let facts = Facts {
         brewer: &brewer,
         circuit,
         forecast: &forecast,
         agents: &agents,
         units: past.settings.units,
+        terms: &terms,
     };
-    Ok(question(&facts, &options)?)
+    Ok(question(&facts, options)?)
 }
 
 /// The plan for a brewer, for these choices.
@@ -59,25 +60,26 @@ pub async fn plan(
         state
             .store(move |store| {
                 ask(store, &id, options, now, |facts, options| {
-                    facts.plan(options)
+                    facts.plan(&facts.recommended(options)?)
                 })
             })
             .await?,
     ))
 }
 
-/// The same clean with every agent and recipe, side by side.
-#[utoipa::path(get, path = "/api/brewers/{id}/baths", params(("id" = String, Path)), responses((status = 200, body = Comparison), (status = 404)))]
+/// The same clean with every agent and recipe, side by side, for the time and taste of these choices.
+#[utoipa::path(post, path = "/api/brewers/{id}/baths", params(("id" = String, Path)), request_body = PlanOptions, responses((status = 200, body = Comparison), (status = 404), (status = 422)))]
 pub async fn baths(
     State(state): State<AppState>,
     Path(id): Path<String>,
+    Body(options): Body<PlanOptions>,
 ) -> Result<Json<Comparison>, ApiError> {
     let now = state.now();
     Ok(Json(
         state
             .store(move |store| {
-                ask(store, &id, PlanOptions::default(), now, |facts, options| {
-                    facts.compare(options)
+                ask(store, &id, options, now, |facts, options| {
+                    facts.compare(&options)
                 })
             })
             .await?,
@@ -108,7 +110,7 @@ pub async fn start(
     let now = state.now();
     let view = state.store(move |store| {
         let plan = ask(store, &id, start.options, now, |facts, options| {
-            facts.plan(options)
+            facts.plan(&facts.recommended(options)?)
         })?;
         store.start_clean(&start.id, &plan)?;
         view(store.clean(&start.id)?, now)

@@ -65,6 +65,7 @@ pub async fn put_settings(
     State(state): State<AppState>,
     Body(settings): Body<Settings>,
 ) -> Result<StatusCode, ApiError> {
+    settings.check()?;
     if TimeZone::get(&settings.time_zone).is_err() {
         let message = "no such time zone: give an IANA name such as Europe/Lisbon or UTC";
         return Err(Problem::new(Code::NotAChoice, "time_zone", message).into());

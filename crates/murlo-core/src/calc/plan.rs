@@ -1,0 +1,121 @@
+//! The topic `plan`: a whole plan from the API's own types, without a household.
+
+use super::{Field, Input, Kind, Topic};
+use crate::bath::Agent;
+use crate::bounds;
+use crate::brewer::BrewerDraft;
+use crate::money::Terms;
+use crate::plan::{Facts, PlanOptions};
+use crate::problem::{Code, Problem, Problems};
+use crate::scale::{Baseline, Growth, Known};
+use crate::units::Units;
+use crate::water::{Chemistry, WaterDraft, Waters};
+use jiff::civil::Date;
+use serde::Deserialize;
+use serde::de::DeserializeOwned;
+use serde_json::{Value, json};
+
+const fn fact(name: &'static str, kind: &'static str, required: bool) -> Field {
+    Field {
+        name,
+        kind: Kind::Fact(kind),
+        required,
+    }
+}
+
+pub(super) const PLAN: Topic = Topic {
+    name: "plan",
+    about: "a whole plan for a brewer that is cleaned on a day, or on the day it is due",
+    fields: &[
+        fact("brewer", "a BrewerDraft of the API", true),
+        fact("water", "a WaterDraft of the API", true),
+        fact("habit", "an object of weekday_cups and weekend_cups", false),
+        fact("agent", "an Agent of the API", false),
+        fact("options", "PlanOptions of the API", false),
+        fact("today", "a day such as 2026-11-23", false),
+    ],
+    example: r#"{
+  "brewer": {"nickname": "Lamp-room pod", "home_id": "home", "family": "pod_reservoir", "water_id": "water",
+    "reservoir": "48 fl oz", "dispense": "10 fl oz", "hold_up": "12 fl oz", "dead_volume": "1 fl oz", "filter": false,
+    "self_clean": false, "weekday_cups": 2, "weekend_cups": 3, "cup": "8 fl oz", "in_use_since": "2026-01-05"},
+  "water": {"name": "Tap", "reading": {"by": "strip", "value": 12, "unit": "gpg"}},
+  "options": {"taste": "usual"}
+}"#,
+    answer,
+};
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Cups {
+    weekday_cups: f64,
+    weekend_cups: f64,
+}
+
+fn read<T: DeserializeOwned>(input: &Input, name: &str) -> Result<Option<T>, Problem> {
+    let Some(value) = input.given(name) else {
+        return Ok(None);
+    };
+    T::deserialize(value)
+        .map(Some)
+        .map_err(|e| Problem::new(Code::WrongType, name, e.to_string()))
+}
+
+/// A calc answer has one problem: the first.
+fn first(field: &'static str) -> impl Fn(Problems) -> Problem {
+    move |mut problems| problems.0.remove(0).within(field)
+}
+
+fn answer(input: &Input) -> Result<Value, Problem> {
+    let missing = |name: &str| Problem::new(Code::Missing, name, "missing");
+    let mut draft: BrewerDraft = read(input, "brewer")?.ok_or_else(|| missing("brewer"))?;
+    let water: WaterDraft = read(input, "water")?.ok_or_else(|| missing("water"))?;
+    if let Some(cups) = read::<Cups>(input, "habit")? {
+        draft.weekday_cups = bounds::CUPS.check("habit.weekday_cups", cups.weekday_cups)?;
+        draft.weekend_cups = bounds::CUPS.check("habit.weekend_cups", cups.weekend_cups)?;
+    }
+    let agents = match read::<Agent>(input, "agent")? {
+        Some(agent) => {
+            agent.check().map_err(first("agent"))?;
+            vec![agent]
+        }
+        None => Agent::starters(),
+    };
+    let options: PlanOptions = read(input, "options")?.unwrap_or_default();
+    let since = draft.last_descaled.unwrap_or(draft.in_use_since);
+    let asked: Option<Date> = read(input, "today")?;
+    let brewer = draft
+        .check("brewer".to_owned(), None, asked.unwrap_or(since))
+        .map_err(first("brewer"))?;
+    let water = water
+        .check("water".to_owned(), &Waters::new())
+        .map_err(first("water"))?;
+    let chemistry = Chemistry::of(&water.reading, &Waters::new())?;
+    let circuit = &brewer.circuits[0];
+    let growth = Growth::new(Known {
+        brewer: &brewer,
+        circuit,
+        waters: &[chemistry],
+        baseline: Baseline {
+            day: since,
+            left_mg: 0.0,
+        },
+        entries: &[],
+        today: asked.unwrap_or(since),
+    });
+    let units = Units::Metric;
+    let day = asked.unwrap_or_else(|| growth.forecast(since, units).due.date);
+    let forecast = growth.forecast(day, units);
+    let facts = Facts {
+        brewer: &brewer,
+        circuit,
+        forecast: &forecast,
+        agents: &agents,
+        units,
+        terms: &Terms::default(),
+    };
+    let plan = facts
+        .recommended(options)
+        .and_then(|options| facts.plan(&options))
+        .map_err(first("options"))?;
+    Ok(json!(plan))
+}

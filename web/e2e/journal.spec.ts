@@ -1,0 +1,61 @@
+import { expect, test } from "@playwright/test";
+
+test("what happens between cleans is written down, teaches, and can be taken back", async ({ page }) => {
+  await page.goto("/brewers/kiln");
+  await expect(page.getByRole("img", { name: /^Chalk over time/ })).toBeVisible();
+  await page.getByRole("button", { name: "+ 1 cup" }).click();
+  const line = page.getByRole("listitem").filter({ hasText: /^1 cup on/ });
+  await expect(line).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(line).toHaveCount(0);
+
+  await page.goto("/brewers/lamp");
+  await expect(page.getByText(/Learned from 2 observations/)).toBeVisible();
+  await page.getByLabel("What happened").click();
+  await page.getByRole("option", { name: "It got slow, or cups came short" }).click();
+  await page.getByRole("button", { name: "Write it down" }).click();
+  await expect(page.getByText(/Learned from 3 observations/)).toBeVisible();
+  await page.getByRole("button", { name: "Leave out" }).last().click();
+  await expect(page.getByText(/Learned from 2 observations/)).toBeVisible();
+  await page.getByRole("button", { name: "Count it again" }).click();
+  await expect(page.getByText(/Learned from 3 observations/)).toBeVisible();
+
+  await page.getByLabel("Bring counts from a CSV file").setInputFiles({
+    name: "counts.csv",
+    mimeType: "text/csv",
+    buffer: Buffer.from("day,cups\n2026-11-01,lots\n"),
+  });
+  await expect(page.getByText(/line 2: after the day/)).toBeVisible();
+
+  await page.getByRole("button", { name: "Try another water, filter or habit" }).click();
+  await page.getByLabel("With this water").click();
+  await page.getByRole("option", { name: "Larkwell, bottled" }).click();
+  await expect(page.getByText(/days longer between cleans/)).toBeVisible();
+});
+
+test("a water is added by what is at hand, stands on the ruler, and shows what it would change", async ({ page }) => {
+  await page.goto("/waters");
+  await expect(page.getByRole("img", { name: /^Hardness ruler/ })).toBeVisible();
+  await page.getByRole("button", { name: "Add a water" }).click();
+  await page.getByLabel("Name of the water").fill("Jug");
+  await page.getByLabel("How do you know it").click();
+  await page.getByRole("option", { name: "Two waters poured together" }).click();
+  await page.getByRole("button", { name: "Add water", exact: true }).click();
+  await expect(page.getByText(/no such water/).first()).toBeVisible();
+  for (const [label, name] of [
+    ["One water", "Harbour mains"],
+    ["The other", "Larkwell, bottled"],
+  ] as const) {
+    await page.getByLabel(label).click();
+    await page.getByRole("option", { name }).click();
+  }
+  await page.getByLabel("Of the first, %").fill("25");
+  await page.getByRole("button", { name: "Add water", exact: true }).click();
+  await expect(page.getByRole("heading", { level: 2, name: "Jug" })).toBeVisible();
+  await expect(page.getByText(/moderately hard, from a strip/)).toBeVisible();
+  await expect(page.getByRole("columnheader", { name: "Jug" })).toBeVisible();
+  await page.getByRole("button", { name: "Put away" }).click();
+  await expect(page.getByRole("heading", { level: 2, name: "Jug" })).toHaveCount(0);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("columnheader", { name: "Jug" })).toBeVisible();
+});
