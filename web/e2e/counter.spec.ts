@@ -59,4 +59,7 @@ test("a mix is computed without a brewer, and its link gives the same again", as
   await expect(page.getByText("5 carafe marks of white vinegar, 9 carafe marks of water")).toBeVisible();
   await page.getByLabel("All of it").fill("a lot");
   await expect(page.getByText(/does not start with a number/)).toBeVisible();
+
+  await page.getByLabel("Level after").fill("3 cups");
+  await expect(page.getByText("about 3.0 %, between 2.4 and 3.7 %")).toBeVisible();
 });

@@ -6,7 +6,7 @@ use crate::chem::dissolve::{self, CLEARED, Film};
 use crate::money::Offer;
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
-use crate::units::{Marks, Measure, Tool, trim};
+use crate::units::{Marks, Measure, Sizes, Tool, trim};
 use serde::{Deserialize, Serialize};
 
 /// Temperature assumed while a hot bath soaks and cools, °C.
@@ -179,6 +179,19 @@ impl Agent {
         );
         problems.or(Some(()))
     }
+}
+
+/// The agent of that id.
+///
+/// # Errors
+/// `UnknownId`.
+pub fn find(agents: &[Agent], id: &str) -> Result<Agent, Problem> {
+    let message = "no such agent in this household: take one from its list";
+    agents
+        .iter()
+        .find(|a| a.id == id)
+        .cloned()
+        .ok_or_else(|| Problem::new(Code::UnknownId, "agent_id", message))
 }
 
 /// How an agent is thinned.
@@ -603,19 +616,17 @@ impl Soaking {
     }
 }
 
-/// The least measuring tool step for `agent`, given what the brewer has.
+/// The marks of a tool, given what the brewer and the agent have.
 ///
 /// # Errors
 /// `Contradiction` when the tool's mark size is not known: no carafe, or no bottle.
-pub fn marks(
-    field: &str,
-    tool: Tool,
-    carafe_mark_ml: Option<f64>,
-    agent: &Agent,
-) -> Result<Marks, Problem> {
-    Marks::of(tool, carafe_mark_ml, agent.bottle_ml()).ok_or_else(|| {
+pub fn marks(field: &str, tool: Tool, sizes: Sizes) -> Result<Marks, Problem> {
+    Marks::of(tool, sizes).ok_or_else(|| {
         let why = match tool {
             Tool::Bottle => "this agent is not used by the bottle: measure with cups, fl oz or mL",
+            Tool::ReservoirLines => {
+                "the size of a reservoir line is not known: measure with cups, fl oz or mL"
+            }
             _ => "this brewer has no carafe marks: measure with cups, fl oz or mL",
         };
         Problem::new(Code::Contradiction, field, why)
@@ -633,7 +644,16 @@ mod tests {
 
     fn order(agent: usize, recipe: Recipe, total_ml: f64, tool: Tool, load_mg: f64) -> Mixed {
         let agent = &Agent::starters()[agent];
-        let marks = marks("measure", tool, Some(5.0 * FL_OZ_ML), agent).unwrap();
+        let marks = marks(
+            "measure",
+            tool,
+            Sizes {
+                carafe_mark: Some(5.0 * FL_OZ_ML),
+                reservoir_line: None,
+                bottle: agent.bottle_ml(),
+            },
+        )
+        .unwrap();
         Order {
             agent,
             recipe,

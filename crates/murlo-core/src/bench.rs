@@ -4,7 +4,7 @@ use crate::bath::{self, Agent, Mixed, Order, Recipe};
 use crate::bounds;
 use crate::plan::{RecipeChoice, warning};
 use crate::problem::{Code, Problem, Problems};
-use crate::units::{Tool, parse_volume};
+use crate::units::{Sizes, Tool, parse_volume};
 use serde::{Deserialize, Serialize};
 
 /// What is to be mixed, as typed.
@@ -20,7 +20,7 @@ pub struct MixDraft {
     pub recipe: Option<Recipe>,
     /// What it is measured with.
     pub measure: Tool,
-    /// Size of one carafe mark, when measured with those.
+    /// Size of one carafe mark or reservoir line, when measured with those.
     pub carafe_mark: Option<String>,
     /// All of it, as typed: "4 cups", "12 marks".
     pub total: String,
@@ -48,18 +48,7 @@ impl MixDraft {
     /// # Errors
     /// One problem per field that is unknown, out of range or contradictory.
     pub fn mix(&self, agents: &[Agent]) -> Result<BenchMix, Problems> {
-        let unknown = || {
-            Problem::new(
-                Code::UnknownId,
-                "agent_id",
-                "no such agent in this household: take one from its list",
-            )
-        };
-        let mut agent = agents
-            .iter()
-            .find(|a| a.id == self.agent_id)
-            .cloned()
-            .ok_or_else(unknown)?;
+        let mut agent = bath::find(agents, &self.agent_id)?;
         agent.set_percent("percent", self.percent)?;
         let schools = Recipe::schools(&agent.form);
         let mut problems = Problems::default();
@@ -68,10 +57,15 @@ impl MixDraft {
         let typed = self
             .carafe_mark
             .as_deref()
-            .filter(|_| self.measure == Tool::CarafeMarks);
+            .filter(|_| matches!(self.measure, Tool::CarafeMarks | Tool::ReservoirLines));
         let mark = typed.map(|mark| parse_volume("carafe_mark", mark, &bounds::CARAFE_MARK, None));
         let mark = mark.and_then(|mark| problems.note(mark));
-        let marks = problems.note(bath::marks("measure", self.measure, mark, &agent));
+        let sizes = Sizes {
+            carafe_mark: mark,
+            reservoir_line: mark,
+            bottle: agent.bottle_ml(),
+        };
+        let marks = problems.note(bath::marks("measure", self.measure, sizes));
         let total = problems.note(parse_volume("total", &self.total, &bounds::BENCH, mark));
         let (marks, total) = problems.or(marks.zip(total))?;
         let total_ml = marks.floor(total);
@@ -135,6 +129,12 @@ mod tests {
                 Tool::CarafeMarks,
                 "14 marks",
                 ("5 carafe marks", "9 carafe marks"),
+            ),
+            (
+                "vinegar",
+                Tool::ReservoirLines,
+                "7 lines",
+                ("3 reservoir lines", "4 reservoir lines"),
             ),
             ("vinegar", Tool::FlOz, "60 fl oz", ("20 fl oz", "40 fl oz")),
             ("vinegar", Tool::Cups, "3 cups", ("1 cup", "2 cups")),

@@ -16,6 +16,7 @@ pub mod household;
 pub mod journal;
 pub mod money;
 pub mod plan;
+pub mod pour;
 pub mod problem;
 pub mod report;
 pub mod rinse;

@@ -79,6 +79,12 @@ pub struct Terms {
 }
 
 impl Terms {
+    /// Whether nothing but the agents could have a price.
+    #[must_use]
+    pub const fn knows_no_price(&self) -> bool {
+        self.hourly_rate.is_none() && self.water_a_litre.is_none() && self.filter.is_none()
+    }
+
     /// "$3.20", "3.20 EUR".
     #[must_use]
     pub fn amount(&self, value: f64) -> String {
@@ -217,7 +223,7 @@ impl Uses<'_> {
 mod tests {
     use super::*;
     use crate::bath::{Order, Recipe};
-    use crate::units::{Marks, Tool};
+    use crate::units::{Marks, Sizes, Tool};
 
     fn offer(source: &str, amount: f64, price: f64) -> Offer {
         Offer {
@@ -240,7 +246,7 @@ mod tests {
                 water: 1.0,
             },
             total_ml: 1000.0,
-            marks: Marks::of(Tool::Ml, None, None).unwrap(),
+            marks: Marks::of(Tool::Ml, Sizes::default()).unwrap(),
             load_mg: 0.0,
         }
         .mix();

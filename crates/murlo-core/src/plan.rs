@@ -19,7 +19,7 @@ use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Rinse, Rinsing, Taste, dispenses};
 use crate::scale::{Chalk, Forecast};
 use crate::text;
-use crate::units::{CUP_ML, Measure, Tool, Units, parse_volume};
+use crate::units::{CUP_ML, Measure, Sizes, Tool, Units, parse_volume};
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
 
@@ -361,11 +361,15 @@ impl Facts<'_> {
             .recipe
             .unwrap_or_else(|| self.usual_recipe(&agent.form));
         problems.note(recipe.check("recipe", &agent.form));
-        let carafe_mark = self.brewer.carafe.map(|c| c.mark_ml);
+        let sizes = Sizes {
+            carafe_mark: self.brewer.carafe.map(|c| c.mark_ml),
+            reservoir_line: self.brewer.reservoir_line_ml,
+            bottle: agent.bottle_ml(),
+        };
         let tool = options
             .measure
             .unwrap_or_else(|| self.usual_tool(&agent.form));
-        let marks = problems.note(bath::marks("measure", tool, carafe_mark, &agent));
+        let marks = problems.note(bath::marks("measure", tool, sizes));
         let volume = problems.note(self.bath_ml(options, &agent));
         let soak_asked = options
             .soak_minutes
@@ -450,10 +454,11 @@ impl Facts<'_> {
                 Tool::FlOz,
                 Tool::Ml,
                 Tool::CarafeMarks,
+                Tool::ReservoirLines,
                 Tool::Bottle,
             ]
             .into_iter()
-            .filter(|tool| bath::marks("measure", *tool, carafe_mark, &agent).is_ok())
+            .filter(|tool| bath::marks("measure", *tool, sizes).is_ok())
             .collect(),
             taste,
             soak_minutes,
@@ -500,17 +505,9 @@ impl Facts<'_> {
     }
 
     fn agent(&self, options: &PlanOptions) -> Result<Agent, Problem> {
-        let mut agent = match &options.agent_id {
-            None => self.agents.first().cloned(),
-            Some(id) => self.agents.iter().find(|a| a.id == *id).cloned(),
-        }
-        .ok_or_else(|| {
-            Problem::new(
-                Code::UnknownId,
-                "agent_id",
-                "no such agent in this household: take one from its list",
-            )
-        })?;
+        let first = self.agents.first().map(|a| a.id.as_str());
+        let asked = options.agent_id.as_deref().or(first).unwrap_or_default();
+        let mut agent = bath::find(self.agents, asked)?;
         agent.set_percent("percent", options.percent)?;
         Ok(agent)
     }
@@ -547,7 +544,10 @@ impl Facts<'_> {
                 "bath",
                 typed,
                 &bounds::VOLUME,
-                self.brewer.carafe.map(|c| c.mark_ml),
+                self.brewer
+                    .carafe
+                    .map(|c| c.mark_ml)
+                    .or(self.brewer.reservoir_line_ml),
             )?;
             if ml > capacity * 1.000_01 {
                 let most = self.units.volume(capacity);

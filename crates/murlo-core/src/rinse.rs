@@ -77,6 +77,9 @@ pub struct Rinse {
     pub more: u32,
     /// All the water for it.
     pub water: Measure,
+    /// Bath that may stay in the reservoir without being noticed in the rinse, mL.
+    #[serde(default)]
+    pub carry_over_ml: f64,
     /// Other people's numbers.
     pub schools: Vec<School>,
     /// Why this number.
@@ -146,7 +149,10 @@ impl Rinsing {
         };
         schools.sort_by_key(|s| s.portions);
         let hold_up = units.volume(self.hold_up_ml);
+        // What is left in the reservoir is thinned by one fill only, and then goes through with it.
+        let fill_ml = f64::from(per_fill) * self.portion_ml;
         Rinse {
+            carry_over_ml: fill_ml * target / self.start_mg_l.max(target),
             portions,
             portion: units.measure(self.portion_ml),
             per_fill,

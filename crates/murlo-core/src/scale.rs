@@ -213,7 +213,8 @@ pub struct Point {
 /// A day as a number, for arithmetic without a calendar.
 fn number(date: Date) -> i32 {
     const EPOCH: Date = jiff::civil::date(1970, 1, 1);
-    EPOCH.until(date).map_or(0, |span| span.get_days())
+    // Civil days are all a day long, so this is exact; a span would be worked out in months first.
+    (EPOCH.duration_until(date).as_hours() / 24) as i32
 }
 
 /// The day with that number, kept within the calendar.

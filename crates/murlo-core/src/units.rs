@@ -118,6 +118,8 @@ pub enum Tool {
     Ml,
     /// The brewer's own carafe.
     CarafeMarks,
+    /// The lines of the brewer's reservoir.
+    ReservoirLines,
     /// The agent's bottle, full or half.
     Bottle,
 }
@@ -131,16 +133,28 @@ pub struct Marks {
     pub step_ml: f64,
 }
 
+/// The marks that differ from brewer to brewer and bottle to bottle, mL.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Sizes {
+    /// One carafe mark.
+    pub carafe_mark: Option<f64>,
+    /// One line of the reservoir.
+    pub reservoir_line: Option<f64>,
+    /// A bottle of the agent.
+    pub bottle: Option<f64>,
+}
+
 impl Marks {
-    /// The marks of `tool`; carafe marks and bottles need the size of theirs.
+    /// The marks of `tool`; those that are not alike everywhere need their size.
     #[must_use]
-    pub fn of(tool: Tool, carafe_mark_ml: Option<f64>, bottle_ml: Option<f64>) -> Option<Self> {
+    pub fn of(tool: Tool, sizes: Sizes) -> Option<Self> {
         let step_ml = match tool {
             Tool::Cups => CUP_ML / 4.0,
             Tool::FlOz => FL_OZ_ML,
             Tool::Ml => 25.0,
-            Tool::CarafeMarks => carafe_mark_ml?,
-            Tool::Bottle => bottle_ml? / 2.0,
+            Tool::CarafeMarks => sizes.carafe_mark?,
+            Tool::ReservoirLines => sizes.reservoir_line?,
+            Tool::Bottle => sizes.bottle? / 2.0,
         };
         Some(Self { tool, step_ml })
     }
@@ -161,6 +175,8 @@ impl Marks {
             Tool::Ml => Units::Metric.volume(ml),
             Tool::CarafeMarks if (marks - 1.0).abs() < 1e-6 => "1 carafe mark".to_owned(),
             Tool::CarafeMarks => format!("{} carafe marks", trim(marks, 1)),
+            Tool::ReservoirLines if (marks - 1.0).abs() < 1e-6 => "1 reservoir line".to_owned(),
+            Tool::ReservoirLines => format!("{} reservoir lines", trim(marks, 1)),
             Tool::Bottle => quarters(marks / 2.0, "bottle", "bottles"),
         };
         Measure { ml, text }
@@ -215,13 +231,14 @@ pub fn parse_volume(
         "pint" | "pints" | "pt" => 16.0 * FL_OZ_ML,
         "quart" | "quarts" | "qt" => 32.0 * FL_OZ_ML,
         "gal" | "gallon" | "gallons" => 128.0 * FL_OZ_ML,
-        "mark" | "marks" | "carafemark" | "carafemarks" => carafe_mark_ml.ok_or_else(|| {
-            Problem::new(
-                Code::WrongUnit,
-                field,
-                "marks need a carafe with a known mark size: give mL, L, cups or fl oz",
-            )
-        })?,
+        "mark" | "marks" | "carafemark" | "carafemarks" | "line" | "lines" => carafe_mark_ml
+            .ok_or_else(|| {
+                Problem::new(
+                    Code::WrongUnit,
+                    field,
+                    "marks need a carafe with a known mark size: give mL, L, cups or fl oz",
+                )
+            })?,
         "" => {
             return Err(Problem::new(
                 Code::WrongUnit,
@@ -441,16 +458,29 @@ mod tests {
 
     #[test]
     fn amounts_are_worded_for_the_tool_at_hand() {
-        let carafe = Marks::of(Tool::CarafeMarks, Some(147.87), None).unwrap();
+        let carafe = Marks::of(
+            Tool::CarafeMarks,
+            Sizes {
+                carafe_mark: Some(147.87),
+                ..Sizes::default()
+            },
+        )
+        .unwrap();
         assert_eq!(carafe.measure(5.0 * 147.87).text, "5 carafe marks");
-        let cups = Marks::of(Tool::Cups, None, None).unwrap();
+        let cups = Marks::of(Tool::Cups, Sizes::default()).unwrap();
         assert_eq!(cups.measure(2.25 * CUP_ML).text, "2¼ cups");
         assert_eq!(cups.measure(0.5 * CUP_ML).text, "½ cup");
         assert_eq!(
-            Marks::of(Tool::Bottle, None, Some(473.0))
-                .unwrap()
-                .measure(473.0)
-                .text,
+            Marks::of(
+                Tool::Bottle,
+                Sizes {
+                    bottle: Some(473.0),
+                    ..Sizes::default()
+                },
+            )
+            .unwrap()
+            .measure(473.0)
+            .text,
             "1 bottle"
         );
         assert_eq!(Units::Metric.volume(1400.0), "1.4 L");
@@ -473,7 +503,7 @@ mod tests {
 
         #[test]
         fn rounding_down_to_marks_never_exceeds(ml in 1.0..5000.0f64, tool in 0usize..3) {
-            let marks = Marks::of([Tool::Cups, Tool::FlOz, Tool::Ml][tool], None, None).unwrap();
+            let marks = Marks::of([Tool::Cups, Tool::FlOz, Tool::Ml][tool], Sizes::default()).unwrap();
             prop_assert!(marks.floor(ml) <= ml * 1.000_01 + 1e-3);
         }
     }

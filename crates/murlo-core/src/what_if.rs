@@ -1,10 +1,14 @@
 //! What would change with another water, a filter, or another habit: intervals side by side.
 
+use crate::bath::Agent;
 use crate::bounds;
 use crate::brewer::{Brewer, Filter, Habit, Since};
 use crate::counter::Facts;
+use crate::household::Settings;
+use crate::money::Terms;
+use crate::plan::{self, PlanOptions};
 use crate::problem::{Code, Problem, Problems};
-use crate::scale::{Baseline, DueBy, HYGIENE_DAYS};
+use crate::scale::{Baseline, DueBy, HYGIENE_DAYS, days_after};
 use crate::text;
 use crate::water::Water;
 use jiff::civil::Date;
@@ -46,6 +50,17 @@ pub struct Interval {
     pub text: String,
     /// "about 7.6 cleans a year".
     pub a_year_text: String,
+    /// "$93.00 a year for cleaning"; nothing when no price is known.
+    pub cost_text: String,
+}
+
+/// What costs are computed from.
+#[derive(Debug, Clone, Copy)]
+pub struct Prices<'a> {
+    /// Currency and hourly rate.
+    pub settings: &'a Settings,
+    /// Agents with their offers.
+    pub agents: &'a [Agent],
 }
 
 /// Now and then, side by side.
@@ -141,7 +156,60 @@ impl Facts<'_> {
                 format!("every {every}, between {low_days} and {high_days}")
             },
             a_year_text: format!("about {a_year:.1} cleans a year"),
+            cost_text: String::new(),
         })
+    }
+
+    /// What the household says about money and smell, for a clean of `brewer`.
+    #[must_use]
+    pub fn terms(&self, brewer: &Brewer, settings: &Settings) -> Terms {
+        let water = self.waters.get(brewer.water_id());
+        let filter = brewer.filter.as_ref();
+        Terms {
+            currency: settings.currency.clone(),
+            hourly_rate: settings.hourly_rate,
+            water_a_litre: water.and_then(|w| w.price_a_litre),
+            filter: filter.and_then(|f| Some((f.price?, f.life_days(brewer)))),
+            cleans_a_year: self.interval(brewer).map_or(0.0, |i| i.a_year),
+            avoid_smell: settings.avoid_smell,
+        }
+    }
+
+    /// What a year of recommended cleans and of bought water would cost, as far as prices are known.
+    fn cost_text(&self, brewer: &Brewer, prices: &Prices, days: i32) -> Option<String> {
+        let terms = self.terms(brewer, prices.settings);
+        let offered = prices.agents.iter().any(|agent| !agent.offers.is_empty());
+        if !offered && terms.knows_no_price() {
+            return None;
+        }
+        let circuit = brewer.circuits.first()?;
+        let clean = Baseline {
+            day: self.today,
+            left_mg: 0.0,
+        };
+        let forecast = self
+            .growth_since(brewer, circuit, clean)?
+            .forecast(days_after(self.today, days), self.units);
+        let plan = plan::Facts {
+            brewer,
+            circuit,
+            forecast: &forecast,
+            agents: prices.agents,
+            units: self.units,
+            terms: &terms,
+        };
+        let choice = plan.recommended(PlanOptions::default()).ok()?;
+        let cost = plan.plan(&choice).ok()?.cost?;
+        let mut parts = Vec::new();
+        if !cost.lines.is_empty() {
+            let amount = terms.amount(cost.total * terms.cleans_a_year);
+            parts.push(format!("{amount} a year for cleaning"));
+        }
+        if let Some(price) = terms.water_a_litre {
+            let amount = terms.amount(price * brewer.habit().mean_litres() * YEAR);
+            parts.push(format!("{amount} a year for the water itself"));
+        }
+        (!parts.is_empty()).then(|| parts.join(" and "))
     }
 
     /// How often `brewer` would ask for a clean with `water`.
@@ -158,14 +226,26 @@ impl Facts<'_> {
     ///
     /// # Errors
     /// One problem per wrong field of `what_if`.
-    pub fn side_by_side(&self, brewer: &Brewer, what_if: &WhatIf) -> Result<SideBySide, Problems> {
-        let then = what_if.applied(brewer, self, self.today)?;
+    pub fn side_by_side(
+        &self,
+        brewer: &Brewer,
+        what_if: &WhatIf,
+        prices: &Prices,
+    ) -> Result<SideBySide, Problems> {
+        let changed = what_if.applied(brewer, self, self.today)?;
         let missing = || {
             let message = "one of this brewer's waters is gone: choose another one first";
             Problem::new(Code::UnknownId, "water_id", message)
         };
-        let now = self.interval(brewer).ok_or_else(missing)?;
-        let then = self.interval(&then).ok_or_else(missing)?;
+        let priced = |brewer: &Brewer| {
+            let mut interval = self.interval(brewer)?;
+            interval.cost_text = self
+                .cost_text(brewer, prices, interval.days)
+                .unwrap_or_default();
+            Some(interval)
+        };
+        let now = priced(brewer).ok_or_else(missing)?;
+        let then = priced(&changed).ok_or_else(missing)?;
         let longer = then.days - now.days;
         let days = text::count(longer.unsigned_abs(), "day", "days");
         let cleans = (then.a_year - now.a_year).abs();
@@ -190,6 +270,7 @@ mod tests {
     use super::*;
     use crate::brewer::{BrewerDraft, Family};
     use crate::counter::{Baselines, Journals};
+    use crate::rinse::Taste;
     use crate::units::{HardnessUnit, Units};
     use crate::water::{Reading, Waters};
     use jiff::civil::date;
@@ -235,6 +316,63 @@ mod tests {
         ask(&facts, &draft.check("b".into(), None, TODAY).unwrap())
     }
 
+    fn free(agents: &[Agent]) -> Prices<'_> {
+        const NO_PRICES: &Settings = &Settings {
+            units: Units::Metric,
+            time_zone: String::new(),
+            taste: Taste::Usual,
+            currency: String::new(),
+            hourly_rate: None,
+            avoid_smell: false,
+        };
+        Prices {
+            settings: NO_PRICES,
+            agents,
+        }
+    }
+
+    #[test]
+    fn a_dearer_water_may_cost_less_in_cleans_and_more_in_all() {
+        with(|facts, brewer| {
+            let mut waters = facts.waters.clone();
+            if let Some(soft) = waters.get_mut("soft") {
+                soft.price_a_litre = Some(0.5);
+            }
+            let facts = Facts {
+                waters: &waters,
+                ..*facts
+            };
+            let settings = Settings {
+                currency: "$".into(),
+                hourly_rate: Some(12.0),
+                ..Settings::default()
+            };
+            let what_if = WhatIf {
+                water_id: Some("soft".into()),
+                ..WhatIf::default()
+            };
+            let agents = Agent::starters();
+            let prices = Prices {
+                settings: &settings,
+                agents: &agents,
+            };
+            let both = facts.side_by_side(brewer, &what_if, &prices).unwrap();
+            assert!(
+                !both.now.cost_text.contains("water"),
+                "{}",
+                both.now.cost_text
+            );
+            // 3 cups of 235 mL a day at 0.50 a litre.
+            assert!(
+                both.then
+                    .cost_text
+                    .ends_with("and $128.75 a year for the water itself"),
+                "{}",
+                both.then.cost_text
+            );
+        });
+    }
+
     #[test]
     fn a_softer_water_is_shown_beside_the_present_one() {
         with(|facts, brewer| {
@@ -242,7 +380,9 @@ mod tests {
                 water_id: Some("soft".into()),
                 ..WhatIf::default()
             };
-            let both = facts.side_by_side(brewer, &what_if).unwrap();
+            let both = facts
+                .side_by_side(brewer, &what_if, &free(&Agent::starters()))
+                .unwrap();
             // 3 cups of 235 mL at 250 mg/L: 48 days by the closed formula.
             assert_eq!((both.now.days, both.now.by), (48, DueBy::Chalk));
             assert_eq!((both.then.days, both.then.by), (183, DueBy::Hygiene));
@@ -251,7 +391,9 @@ mod tests {
                 both.text,
                 "135 days longer between cleans: about 5.6 cleans a year fewer."
             );
-            let same = facts.side_by_side(brewer, &WhatIf::default()).unwrap();
+            let same = facts
+                .side_by_side(brewer, &WhatIf::default(), &free(&Agent::starters()))
+                .unwrap();
             assert!(same.text.starts_with("No difference"), "{}", same.text);
         });
     }
@@ -289,7 +431,11 @@ mod tests {
             ),
         ];
         for (field, what_if) in wrong {
-            let problems = with(|facts, brewer| facts.side_by_side(brewer, &what_if).unwrap_err());
+            let problems = with(|facts, brewer| {
+                facts
+                    .side_by_side(brewer, &what_if, &free(&Agent::starters()))
+                    .unwrap_err()
+            });
             assert_eq!(problems.0[0].field, field);
         }
     }
@@ -304,7 +450,7 @@ mod tests {
                         weekday_cups: Some(cups),
                         ..WhatIf::default()
                     };
-                    facts.side_by_side(brewer, &what_if).unwrap().then.days
+                    facts.side_by_side(brewer, &what_if, &free(&Agent::starters())).unwrap().then.days
                 };
                 prop_assert!(days(share + more, cups) >= days(share, cups));
                 prop_assert!(days(share, cups) >= days(share, cups + extra));

@@ -9,7 +9,6 @@ use murlo_core::clean::Act;
 use murlo_core::counter::{Baselines, Facts, Journals};
 use murlo_core::household::{Home, PastClean, Settings};
 use murlo_core::journal::{Entry, What};
-use murlo_core::money::Terms;
 use murlo_core::scale::{Baseline, days_after};
 use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
@@ -128,20 +127,6 @@ impl Past {
         known.retain(|e| matches!(e.what, What::Showed { .. }));
         known.extend(entries);
         self
-    }
-
-    /// What the household says about money and smell, for a clean of `brewer`.
-    pub fn terms(&self, brewer: &Brewer) -> Terms {
-        let water = self.waters.get(brewer.water_id());
-        let filter = brewer.filter.as_ref();
-        Terms {
-            currency: self.settings.currency.clone(),
-            hourly_rate: self.settings.hourly_rate,
-            water_a_litre: water.and_then(|w| w.price_a_litre),
-            filter: filter.and_then(|f| Some((f.price?, f.life_days(brewer)))),
-            cleans_a_year: self.facts().interval(brewer).map_or(0.0, |i| i.a_year),
-            avoid_smell: self.settings.avoid_smell,
-        }
     }
 
     /// The core's view of it.

@@ -189,6 +189,11 @@ async fn plans_and_cleans_take_any_input() {
         "measure": "carafe_marks", "carafe_mark": "5 fl oz", "total": "14 marks",
     });
     never_fails(&server, "POST", "/api/mix", &mix).await;
+    let pour = json!({
+        "agent_id": "vinegar", "percent": 5.0, "total": "4 cups", "read_to": "½ cup",
+        "poured": {"from": "levels", "before": "0 cups", "after": "2 cups"},
+    });
+    never_fails(&server, "POST", "/api/mix/unmeasured", &pour).await;
     let started = server
         .ask(
             "POST",

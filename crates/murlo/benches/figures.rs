@@ -5,6 +5,7 @@ use jiff::civil::date;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::chem::carbonate::{Heat, Water, constants, potential};
+use murlo_core::journal::{Entry, What};
 use murlo_core::money::Terms;
 use murlo_core::plan::{Facts, PlanOptions};
 use murlo_core::scale::{Baseline, Growth, Known, days_after};
@@ -128,7 +129,17 @@ fn main() {
     };
     let strip = Chemistry::of(&reading, &Waters::new()).expect("a fair strip");
     let circuit = &brewer.circuits[0];
-    let forecast = |days| {
+    let logs: Vec<_> = (0..1825)
+        .map(|day| Entry {
+            id: format!("e{day}"),
+            brewer_id: "b".to_owned(),
+            day: days_after(start, day),
+            what: What::Brewed {
+                cups: f64::from(day % 5),
+            },
+        })
+        .collect();
+    let forecast = |days, entries: &[Entry]| {
         let today = days_after(start, days);
         Growth::new(Known {
             brewer: &brewer,
@@ -138,12 +149,12 @@ fn main() {
                 day: start,
                 left_mg: 0.0,
             },
-            entries: &[],
+            entries,
             today,
         })
         .forecast(today, Units::Us)
     };
-    let known = forecast(60);
+    let known = forecast(60, &[]);
     let agents = Agent::starters();
     let facts = Facts {
         brewer: &brewer,
@@ -158,15 +169,25 @@ fn main() {
         time(51, 20, || facts.plan(&PlanOptions::default())),
         ms(1),
     );
-    let thousand = || {
+    table.row(
+        "all agents and recipes side by side (eight)",
+        time(51, 5, || facts.compare(&PlanOptions::default())),
+        ms(5),
+    );
+    let thousand = |entries: &[Entry]| {
         (0..1000)
-            .map(|i| forecast(1825 - i % 30).chalk.mg)
+            .map(|i| forecast(1825 - i % 30, entries).chalk.mg)
             .sum::<f64>()
     };
     table.row(
-        "1,000 circuits, five years each, forecast",
-        time(11, 1, thousand),
+        "1,000 circuits, five years of habit each, forecast",
+        time(11, 1, || thousand(&[])),
         ms(50),
+    );
+    table.row(
+        "1,000 circuits, a log line a day for five years",
+        time(11, 1, || thousand(&logs)),
+        ms(100),
     );
 
     let first = Instant::now();

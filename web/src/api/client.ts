@@ -73,6 +73,13 @@ export const useMix = (draft: Schemas["MixDraft"]) =>
     placeholderData: (before) => before,
     retry: false,
   });
+export const useUnmeasured = (draft: Schemas["PourDraft"]) =>
+  useQuery({
+    queryKey: ["facts", "unmeasured", draft],
+    queryFn: () => taken(client.POST("/api/mix/unmeasured", { body: draft })),
+    placeholderData: (before) => before,
+    retry: false,
+  });
 export const useClean = (id: string) =>
   useQuery({
     queryKey: ["clean", id],

@@ -448,6 +448,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mix/unmeasured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a bath came to that was poured without measuring. */
+        post: operations["unmeasured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/past-cleans/{id}": {
         parameters: {
             query?: never;
@@ -1303,6 +1320,8 @@ export interface components {
             a_year_text: string;
             /** @description What sets it. */
             by: components["schemas"]["DueBy"];
+            /** @description "$93.00 a year for cleaning"; nothing when no price is known. */
+            cost_text: string;
             /**
              * Format: int32
              * @description Days between cleans.
@@ -1386,7 +1405,7 @@ export interface components {
         MixDraft: {
             /** @description The agent. */
             agent_id: string;
-            /** @description Size of one carafe mark, when measured with those. */
+            /** @description Size of one carafe mark or reservoir line, when measured with those. */
             carafe_mark?: string | null;
             /** @description What it is measured with. */
             measure: components["schemas"]["Tool"];
@@ -1728,6 +1747,66 @@ export interface components {
             /** @description "about 320 mg/L, very hard, from a strip". */
             text: string;
         };
+        /** @description What an unmeasured pour comes to. */
+        Pour: {
+            /** @description "about 12 fl oz of white vinegar, between 10 and 14". */
+            agent_text: string;
+            /**
+             * Format: double
+             * @description The most it can be.
+             */
+            high_percent: number;
+            /**
+             * Format: double
+             * @description The least it can be.
+             */
+            low_percent: number;
+            /**
+             * Format: double
+             * @description Strength, % w/v.
+             */
+            percent: number;
+            /** @description "about 2.0 %, between 1.7 and 2.4 %". */
+            percent_text: string;
+            /** @description "1 : 1.5 with water, between 1 : 1.1 and 1 : 2". */
+            ratio_text: string;
+            /** @description What it would dissolve, weakest case first. */
+            useful_text: string;
+            /** @description How it was worked out. */
+            working: components["schemas"]["Working"][];
+        };
+        /** @description An unmeasured pour, as typed. */
+        PourDraft: {
+            /** @description The agent. */
+            agent_id: string;
+            /**
+             * Format: double
+             * @description Its strength, % w/v, when it differs from the agent's.
+             */
+            percent?: number | null;
+            /** @description What can still be read. */
+            poured: components["schemas"]["Poured"];
+            /** @description How finely the levels can be read: half of this either way. */
+            read_to: string;
+            /** @description All the liquid in the end. */
+            total: string;
+        };
+        /** @description Where the agent's amount can still be read. */
+        Poured: {
+            /** @description After. */
+            after: string;
+            /** @description Before, "0 cups" when it was empty. */
+            before: string;
+            /** @enum {string} */
+            from: "levels";
+        } | {
+            /** @enum {string} */
+            from: "bottle";
+            /** @description What it held. */
+            held: string;
+            /** @description What is left in it. */
+            left: string;
+        };
         /** @description One refusal. */
         Problem: {
             /** @description The kind of refusal. */
@@ -1894,6 +1973,11 @@ export interface components {
         };
         /** @description The rinse of one circuit. */
         Rinse: {
+            /**
+             * Format: double
+             * @description Bath that may stay in the reservoir without being noticed in the rinse, mL.
+             */
+            carry_over_ml?: number;
             /**
              * Format: int32
              * @description Reservoirs to fill.
@@ -2186,7 +2270,7 @@ export interface components {
          * @description What a person measures with; amounts are rounded to its marks.
          * @enum {string}
          */
-        Tool: "cups" | "fl_oz" | "ml" | "carafe_marks" | "bottle";
+        Tool: "cups" | "fl_oz" | "ml" | "carafe_marks" | "reservoir_lines" | "bottle";
         /**
          * @description The units a household reads.
          * @enum {string}
@@ -3203,6 +3287,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchMix"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    unmeasured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PourDraft"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pour"];
                 };
             };
             422: {

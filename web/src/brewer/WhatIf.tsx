@@ -77,6 +77,7 @@ function Trial({ id, draft }: { id: string; draft: Schemas["BrewerDraft"] }) {
                 <Typography>
                   {interval.text}; {interval.a_year_text}
                 </Typography>
+                {interval.cost_text && <Typography>{interval.cost_text}</Typography>}
               </Box>
             ))}
           </Box>

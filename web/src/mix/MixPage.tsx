@@ -6,6 +6,7 @@ import { Pour } from "../pictures/Pour";
 import { tools } from "../plan/tools";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { draftOf, type Shared } from "./shared";
+import { Unmeasured } from "./Unmeasured";
 
 /** A bath without a brewer; the address holds all choices, so that it can be sent to somebody. */
 export function MixPage() {
@@ -90,9 +91,9 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
               </MenuItem>
             ))}
           </TextField>
-          {draft.measure === "carafe_marks" && (
+          {(draft.measure === "carafe_marks" || draft.measure === "reservoir_lines") && (
             <TextField
-              label="One carafe mark"
+              label={draft.measure === "carafe_marks" ? "One carafe mark" : "One reservoir line"}
               value={given.mark ?? draft.carafe_mark}
               error={"carafe_mark" in fields}
               helperText={fields.carafe_mark ?? "Fill one to see: often 5 fl oz"}
@@ -145,6 +146,7 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
           </Stack>
         </Paper>
       )}
+      <Unmeasured agents={household.agents} us={household.settings.units === "us"} />
     </Stack>
   );
 }

@@ -6,5 +6,6 @@ export const tools: Record<Schemas["Tool"], string> = {
   fl_oz: "Jug in fl oz",
   ml: "Jug in mL",
   carafe_marks: "The carafe's marks",
+  reservoir_lines: "The reservoir's lines",
   bottle: "The bottle itself",
 };

@@ -166,7 +166,7 @@ pub(super) fn steps(
         }
         drafts.extend(bath);
     }
-    drafts.push(wash(facts));
+    drafts.push(wash(facts, rinse));
     drafts.push(rinse_step(facts, rinse));
     drafts.push(verify());
     drafts.push(put_back(facts));
@@ -398,7 +398,11 @@ fn soak(chosen: &Chosen, line: &str) -> Draft {
         .hands_free(minutes)
 }
 
-fn wash(facts: &Facts) -> Draft {
+fn wash(facts: &Facts, rinse: &Rinse) -> Draft {
+    let mistake = format!(
+        "Leaving bath in the reservoir: more than about {} is noticed in the whole rinse.",
+        drops(rinse.carry_over_ml)
+    );
     let glass = facts.is_drip();
     let lines: &[&str] = if glass {
         &[
@@ -412,7 +416,7 @@ fn wash(facts: &Facts) -> Draft {
         ]
     };
     let mut draft = Draft::new("wash", "Wash between", 3.0, lines)
-        .check("Reservoir and lid smell of nothing.", "Leaving a little bath in the reservoir: a spoonful is enough to taste in the whole rinse.")
+        .check("Reservoir and lid smell of nothing.", &mistake)
         .act("Reservoir is washed", Doing::Once)
         .machine(Inside::Traces, false);
     if glass {
@@ -424,6 +428,16 @@ fn wash(facts: &Facts) -> Draft {
             .hands_free(GLASS_COOLS);
     }
     draft.caution(Hazard::Unplug, "Pull the plug before you handle wet parts.")
+}
+
+/// A small volume by what people picture: drops, teaspoons, tablespoons.
+fn drops(ml: f64) -> String {
+    let (unit_ml, one, many) = match ml {
+        ml if ml < 2.5 => (0.05, "drop", "drops"),
+        ml if ml < 15.0 => (5.0, "teaspoon", "teaspoons"),
+        _ => (15.0, "tablespoon", "tablespoons"),
+    };
+    text::count((ml / unit_ml).round().max(1.0) as u32, one, many)
 }
 
 fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {

@@ -12,6 +12,7 @@ use murlo_core::brewer::Brewer;
 use murlo_core::clean::{Act, Event, admit, replay};
 use murlo_core::household::CleanRecord;
 use murlo_core::plan::{Comparison, Facts, Plan, PlanOptions};
+use murlo_core::pour::{Pour, PourDraft};
 use murlo_core::problem::Problems;
 use murlo_core::text;
 use murlo_store::Store;
@@ -36,7 +37,7 @@ fn ask<T>(
         .ok_or_else(|| ApiError::Internal("a water is gone".into()))?;
     options.taste = options.taste.or(Some(past.settings.taste));
     let agents = store.current()?;
-    let terms = past.terms(&brewer);
+    let terms = past.facts().terms(&brewer, &past.settings);
     let facts = Facts {
         brewer: &brewer,
         circuit,
@@ -97,6 +98,19 @@ pub async fn mix(
             .store(move |store| Ok(draft.mix(&store.current()?)?))
             .await?,
     ))
+}
+
+/// What a bath came to that was poured without measuring.
+#[utoipa::path(post, path = "/api/mix/unmeasured", request_body = PourDraft, responses((status = 200, body = Pour), (status = 422)))]
+pub async fn unmeasured(
+    State(state): State<AppState>,
+    Body(draft): Body<PourDraft>,
+) -> Result<Json<Pour>, ApiError> {
+    let pour = state.store(move |store| {
+        let units = store.settings()?.units;
+        Ok(draft.reckon(&store.current()?, units)?)
+    });
+    Ok(Json(pour.await?))
 }
 
 /// Starts a clean; its plan is frozen.

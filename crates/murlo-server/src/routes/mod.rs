@@ -73,6 +73,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(cleans::plan))
         .routes(routes!(cleans::baths))
         .routes(routes!(cleans::mix))
+        .routes(routes!(cleans::unmeasured))
         .routes(routes!(cleans::start))
         .routes(routes!(cleans::clean))
         .routes(routes!(cleans::act))

@@ -11,7 +11,7 @@ use murlo_core::brewer::Brewer;
 use murlo_core::problem::{Code, Problem};
 use murlo_core::report::reports;
 use murlo_core::water::{Chemistry, RULER, Water, WaterDraft, Waters};
-use murlo_core::what_if::{SideBySide, WhatIf};
+use murlo_core::what_if::{Prices, SideBySide, WhatIf};
 use murlo_store::Store;
 use uuid::Uuid;
 
@@ -86,9 +86,13 @@ pub async fn what_if(
     let now = state.now();
     let both = state.store(move |store| {
         let brewer: Brewer = store.get(&id)?;
-        Ok(Past::read(store, now)?
-            .facts()
-            .side_by_side(&brewer, &what_if)?)
+        let past = Past::read(store, now)?;
+        let agents = store.current()?;
+        let prices = Prices {
+            settings: &past.settings,
+            agents: &agents,
+        };
+        Ok(past.facts().side_by_side(&brewer, &what_if, &prices)?)
     });
     Ok(Json(both.await?))
 }
