@@ -7,11 +7,12 @@ const browser = await chromium.launch(browserOptions);
 const sizes = { "": { width: 1280, height: 800 }, "-phone": { width: 390, height: 844 } };
 const views = [
   ["counter", "/", ["", "-phone"]],
-  ["brewer", "/brewers/lamp", [""]],
+  ["brewer", "/brewers/lamp", ["", "-phone"]],
   ["add-brewer", "/brewers/new", [""]],
   ["plan", "/brewers/lamp/plan", ["", "-phone"]],
   ["plan-drip", "/brewers/wheel/plan", [""]],
   ["clean", "/cleans/demo-half-done", ["", "-phone"]],
+  ["waters", "/waters", [""]],
   ["mix", "/mix?measure=carafe_marks&total=14+marks", [""]],
   ["log", "/log", [""]],
   ["household", "/household", [""]],

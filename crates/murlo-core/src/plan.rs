@@ -38,6 +38,8 @@ pub struct PlanOptions {
     pub measure: Option<Tool>,
     /// How much bath, as typed: "4 cups", "1.2 L", "14 marks".
     pub bath: Option<String>,
+    /// Whether it stops at the dose or fills the reservoir, when no amount is typed; by family unless said.
+    pub fill: Option<Fill>,
     /// Whose taste decides the rinse.
     pub taste: Option<Taste>,
     /// Minutes of soaking.
@@ -46,6 +48,17 @@ pub struct PlanOptions {
     pub baths: Option<u32>,
     /// Minutes from first to last act that the person has.
     pub minutes: Option<f64>,
+}
+
+/// How far a bath fills the reservoir.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Fill {
+    /// As much as the recipe's dose.
+    Dose,
+    /// To the top mark.
+    Full,
 }
 
 /// What a caution is about; each has its own icon.
@@ -536,6 +549,15 @@ impl Facts<'_> {
         }
     }
 
+    /// A drip brewer's bath has to wet all of the riser; a pod brewer's would only be more to rinse.
+    fn fill(&self, options: &PlanOptions) -> Fill {
+        options.fill.unwrap_or(if self.is_drip() {
+            Fill::Full
+        } else {
+            Fill::Dose
+        })
+    }
+
     /// A pod brewer's bath stops at its dose, a drip brewer's fills the reservoir, a bottle is used whole.
     fn bath_ml(&self, options: &PlanOptions, agent: &Agent) -> Result<f64, Problem> {
         let capacity = self.brewer.reservoir_ml;
@@ -560,13 +582,14 @@ impl Facts<'_> {
             return Ok(ml);
         }
         let usual = match agent.bottle_ml() {
+            Some(_) if options.fill == Some(Fill::Full) => capacity,
             Some(bottle) => 2.0 * bottle,
-            None if self.is_drip() => capacity,
+            None if self.fill(options) == Fill::Full => capacity,
             None if self.units == Units::Us => 4.0 * CUP_ML,
             None => 950.0,
         };
         let one = self.circuit.dispense_ml + self.circuit.dead_volume_ml;
-        Ok(if self.is_drip() {
+        Ok(if self.is_drip() && options.fill != Some(Fill::Dose) {
             usual.min(capacity)
         } else {
             usual.max(one * 1.2).min(capacity)
@@ -647,7 +670,7 @@ impl Facts<'_> {
         } else {
             "less than the high estimate of"
         };
-        let volume = if self.is_drip() {
+        let volume = if mixed.total.ml > 0.9 * self.brewer.reservoir_ml {
             "The bath fills the reservoir, so that all of the riser is wetted."
         } else {
             "The bath stops at its dose: more would only be more to rinse."

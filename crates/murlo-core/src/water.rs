@@ -282,6 +282,53 @@ pub const RULER: [RulerClass; 4] = [
     },
 ];
 
+/// One unit's scale along the ruler.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RulerScale {
+    /// The unit.
+    pub unit: &'static str,
+    /// Its ticks.
+    pub ticks: Vec<RulerTick>,
+}
+
+/// A tick of a scale.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RulerTick {
+    /// Where it stands, mg/L.
+    pub at: f64,
+    /// Its number in the scale's unit.
+    pub label: String,
+}
+
+/// Scales of the units people read strips and reports in, each in round steps of its own.
+#[must_use]
+pub fn ruler_scales() -> Vec<RulerScale> {
+    [
+        (HardnessUnit::MgPerL, 50.0),
+        (HardnessUnit::Gpg, 5.0),
+        (HardnessUnit::German, 5.0),
+        (HardnessUnit::French, 10.0),
+        (HardnessUnit::Clark, 5.0),
+        (HardnessUnit::MmolPerL, 1.0),
+    ]
+    .map(|(unit, step)| {
+        let end = RULER[RULER.len() - 1].to / unit.mg_per_l();
+        RulerScale {
+            unit: unit.label(),
+            ticks: (0..=(end / step + 1e-9) as u32)
+                .map(|n| f64::from(n) * step)
+                .map(|value| RulerTick {
+                    at: value * unit.mg_per_l(),
+                    label: trim(value, 0),
+                })
+                .collect(),
+        }
+    })
+    .into()
+}
+
 /// USGS hardness class.
 #[must_use]
 pub fn class(hardness: f64) -> &'static str {

@@ -10,7 +10,7 @@ use murlo_core::household::{Home, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::plan::{Plan, PlanOptions};
 use murlo_core::report::Report;
-use murlo_core::water::{Portrait, RulerClass, Water};
+use murlo_core::water::{Portrait, RulerClass, RulerScale, Water};
 use murlo_core::what_if::Interval;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -119,6 +119,8 @@ pub struct CountsTaken {
 pub struct WatersView {
     /// The classes of the hardness ruler.
     pub ruler: Vec<RulerClass>,
+    /// Its scales, one for each unit.
+    pub scales: Vec<RulerScale>,
     /// The waters, by name.
     pub waters: Vec<WaterView>,
     /// Water reports to look up.

@@ -162,7 +162,7 @@ async fn plans_and_cleans_take_any_input() {
     let options = json!({
         "agent_id": "vinegar", "percent": 5.0, "recipe": {"kind": "ratio", "agent": 1.0, "water": 1.0},
         "measure": "cups", "bath": "4 cups", "taste": "usual", "soak_minutes": 20.0,
-        "baths": 1, "minutes": 240.0,
+        "baths": 1, "minutes": 240.0, "fill": "full",
     });
     never_fails(
         &server,

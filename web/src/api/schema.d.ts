@@ -1227,6 +1227,11 @@ export interface components {
             /** @description Its name. */
             label: string;
         };
+        /**
+         * @description How far a bath fills the reservoir.
+         * @enum {string}
+         */
+        Fill: "dose" | "full";
         /** @description One circuit's estimate: chalk today, due date, the reason, and the working. */
         Forecast: {
             /**
@@ -1646,6 +1651,8 @@ export interface components {
              */
             baths: number | null;
             /** @default null */
+            fill: components["schemas"]["Fill"] | null;
+            /** @default null */
             measure: components["schemas"]["Tool"] | null;
             /**
              * Format: double
@@ -2034,6 +2041,23 @@ export interface components {
              */
             to: number;
         };
+        /** @description One unit's scale along the ruler. */
+        RulerScale: {
+            /** @description Its ticks. */
+            ticks: components["schemas"]["RulerTick"][];
+            /** @description The unit. */
+            unit: string;
+        };
+        /** @description A tick of a scale. */
+        RulerTick: {
+            /**
+             * Format: double
+             * @description Where it stands, mg/L.
+             */
+            at: number;
+            /** @description Its number in the scale's unit. */
+            label: string;
+        };
         /** @description A number of portions that some people go by, beside the computed one. */
         School: {
             /** @description What they say. */
@@ -2342,6 +2366,8 @@ export interface components {
             reports: components["schemas"]["Report"][];
             /** @description The classes of the hardness ruler. */
             ruler: components["schemas"]["RulerClass"][];
+            /** @description Its scales, one for each unit. */
+            scales: components["schemas"]["RulerScale"][];
             /** @description The waters, by name. */
             waters: components["schemas"]["WaterView"][];
         };

@@ -18,6 +18,7 @@ export function CounterPage() {
   const household = useHousehold();
   const [search, setSearch] = useState("");
   const [home, setHome] = useState("");
+  const [urgency, setUrgency] = useState<Schemas["Urgency"] | "">("");
   return (
     <Page
       title="Counter"
@@ -34,7 +35,9 @@ export function CounterPage() {
           const wanted = search.trim().toLowerCase();
           const shown = brewers.filter(
             (b) =>
-              (home === "" || b.home === home) && `${b.nickname} ${b.home} ${b.water}`.toLowerCase().includes(wanted),
+              (home === "" || b.home === home) &&
+              (urgency === "" || b.urgency === urgency) &&
+              `${b.nickname} ${b.home} ${b.water}`.toLowerCase().includes(wanted),
           );
           const waiting = brewers.filter((b) => b.running_clean || b.urgency !== "fresh").length;
           return (
@@ -52,21 +55,38 @@ export function CounterPage() {
                       input: { endAdornment: <InputAdornment position="end">{shown.length}</InputAdornment> },
                     }}
                   />
-                  <TextField
-                    select
-                    label="Home"
-                    value={home}
-                    onChange={(e) => setHome(e.target.value)}
-                    sx={{ minWidth: 200 }}
-                    slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-                  >
-                    <MenuItem value="">All homes</MenuItem>
-                    {homes.map((h) => (
-                      <MenuItem key={h.id} value={h.name}>
-                        {h.name}
-                      </MenuItem>
-                    ))}
-                  </TextField>
+                  <Stack direction="row" spacing={1}>
+                    <TextField
+                      select
+                      label="Home"
+                      value={home}
+                      onChange={(e) => setHome(e.target.value)}
+                      sx={{ minWidth: { sm: 190 } }}
+                      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+                    >
+                      <MenuItem value="">All homes</MenuItem>
+                      {homes.map((h) => (
+                        <MenuItem key={h.id} value={h.name}>
+                          {h.name}
+                        </MenuItem>
+                      ))}
+                    </TextField>
+                    <TextField
+                      select
+                      label="How urgent"
+                      value={urgency}
+                      onChange={(e) => setUrgency(e.target.value as Schemas["Urgency"] | "")}
+                      sx={{ minWidth: { sm: 150 } }}
+                      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+                    >
+                      <MenuItem value="">All</MenuItem>
+                      {Object.entries(words).map(([id, { text }]) => (
+                        <MenuItem key={id} value={id}>
+                          {text}
+                        </MenuItem>
+                      ))}
+                    </TextField>
+                  </Stack>
                 </Stack>
               )}
               <Box
@@ -85,7 +105,9 @@ export function CounterPage() {
                 ))}
               </Box>
               {shown.length === 0 && (
-                <Typography>No brewer here goes by that. Clear the search to see all {brewers.length}.</Typography>
+                <Typography>
+                  No brewer here fits that. Clear the search and choices to see all {brewers.length}.
+                </Typography>
               )}
             </Stack>
           );

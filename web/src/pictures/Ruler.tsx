@@ -1,15 +1,17 @@
 import type { Schemas } from "../api/client";
 import { ink } from "../theme";
 
-const [left, width, top, height] = [12, 976, 54, 26];
+const [left, width, top, height] = [64, 920, 54, 26];
 
 /** Hardness from soft to very hard with its classes, and each water standing on it. */
 export function Ruler({
   classes,
+  scales,
   waters,
   chosen,
 }: {
   classes: Schemas["RulerClass"][];
+  scales: Schemas["RulerScale"][];
   waters: Schemas["WaterView"][];
   chosen: string;
 }) {
@@ -19,7 +21,7 @@ export function Ruler({
   const standing = waters.filter((w) => w.portrait);
   return (
     <svg
-      viewBox="0 0 1000 132"
+      viewBox={`0 0 1000 ${118 + 24 * scales.length}`}
       width="100%"
       style={{ display: "block", minWidth: 620 }}
       role="img"
@@ -39,14 +41,23 @@ export function Ruler({
           <text x={(x(c.from) + x(c.to)) / 2} y={top + 48} textAnchor="middle" fontSize="16" fill="currentColor">
             {c.name}
           </text>
-          <text x={x(c.from)} y={top + 70} textAnchor={i ? "middle" : "start"} fontSize="14" fill="currentColor">
-            {c.from}
-          </text>
         </g>
       ))}
-      <text x={left + width} y={top + 70} textAnchor="end" fontSize="14" fill="currentColor">
-        {end} mg/L as CaCO3
-      </text>
+      {scales.map((scale, row) => (
+        <g key={scale.unit} fontSize="14" fill="currentColor">
+          <text x={left - 10} y={top + 78 + 24 * row} textAnchor="end">
+            {scale.unit}
+          </text>
+          {scale.ticks.map((tick) => (
+            <g key={tick.at}>
+              <path d={`M${x(tick.at)} ${top + 60 + 24 * row}v5`} stroke="currentColor" />
+              <text x={x(tick.at)} y={top + 78 + 24 * row} textAnchor="middle">
+                {tick.label}
+              </text>
+            </g>
+          ))}
+        </g>
+      ))}
       {standing.map((w) => {
         const at = x(w.portrait?.hardness ?? 0);
         return w === here ? (

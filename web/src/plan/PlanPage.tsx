@@ -19,6 +19,7 @@ const undecided: Options = {
   recipe: null,
   measure: null,
   bath: null,
+  fill: null,
   taste: null,
   soak_minutes: null,
   baths: null,
@@ -70,7 +71,12 @@ export function PlanPage() {
       <Baths
         id={id}
         chosen={plan.chosen}
-        wishes={{ ...undecided, taste: options.taste ?? null, minutes: options.minutes ?? null }}
+        wishes={{
+          ...undecided,
+          taste: options.taste ?? null,
+          minutes: options.minutes ?? null,
+          fill: options.fill ?? null,
+        }}
         onTake={(bath) =>
           choose({
             agent_id: bath.agent_id,
@@ -243,6 +249,17 @@ function Choices({
           onChange={(e) => choose({ bath: e.target.value === "" ? null : e.target.value })}
           slotProps={{ inputLabel: { shrink: true } }}
         />
+        <TextField
+          select
+          label="Fill"
+          value={options.fill ?? ""}
+          onChange={(e) => choose({ fill: (e.target.value || null) as Options["fill"], bath: null })}
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+        >
+          <MenuItem value="">as usual here</MenuItem>
+          <MenuItem value="dose">stop at the dose</MenuItem>
+          <MenuItem value="full">to the top mark</MenuItem>
+        </TextField>
         <TextField
           label="Soak, minutes"
           placeholder={String(Math.round(chosen.soak_minutes))}

@@ -1,8 +1,8 @@
-import { mdiAirFilter, mdiNeedle } from "@mdi/js";
+import { mdiAirFilter, mdiNail } from "@mdi/js";
 import { Stack, SvgIcon, Typography } from "@mui/material";
 import type { Schemas } from "../api/client";
 
-const icons: Record<Schemas["Job"], string> = { filter: mdiAirFilter, needles: mdiNeedle };
+const icons: Record<Schemas["Job"], string> = { filter: mdiAirFilter, needles: mdiNail };
 
 /** The small jobs of a brewer, one line each; what is due is bold. */
 export function Upkeep({ jobs }: { jobs: Schemas["Upkeep"][] }) {

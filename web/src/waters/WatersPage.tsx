@@ -22,7 +22,7 @@ export function WatersPage() {
       }
     >
       <Ready query={query}>
-        {({ ruler, waters, brewers }) => {
+        {({ ruler, scales, waters, brewers }) => {
           const here = waters.find((w) => w.water.id === chosen) ?? waters[0];
           return (
             <Stack spacing={2}>
@@ -74,7 +74,13 @@ export function WatersPage() {
                       />
                     </Paper>
                   ) : (
-                    <OneWater here={here} ruler={ruler} waters={waters} onEdit={() => setEditing("chosen")} />
+                    <OneWater
+                      here={here}
+                      ruler={ruler}
+                      scales={scales}
+                      waters={waters}
+                      onEdit={() => setEditing("chosen")}
+                    />
                   )}
                   <EachBrewer waters={waters} brewers={brewers} chosen={here.water.id} />
                 </>
@@ -90,11 +96,13 @@ export function WatersPage() {
 function OneWater({
   here,
   ruler,
+  scales,
   waters,
   onEdit,
 }: {
   here: Schemas["WaterView"];
   ruler: Schemas["RulerClass"][];
+  scales: Schemas["RulerScale"][];
   waters: Schemas["WaterView"][];
   onEdit: () => void;
 }) {
@@ -128,7 +136,7 @@ function OneWater({
       </Stack>
       <ErrorNotice error={remove.error ?? restore.error} />
       <Box sx={{ overflowX: "auto", my: 2 }} tabIndex={0} role="group" aria-label="Hardness ruler">
-        <Ruler classes={ruler} waters={waters} chosen={id} />
+        <Ruler classes={ruler} scales={scales} waters={waters} chosen={id} />
       </Box>
       {here.portrait && (
         <Stack direction={{ xs: "column", sm: "row" }} spacing={3} sx={{ alignItems: "center" }}>
@@ -203,7 +211,7 @@ function EachBrewer({
           <tbody>
             {shown.map((b) => (
               <tr key={b.brewer_id}>
-                <Box component="th" scope="row" sx={{ ...cell, overflowWrap: "anywhere" }}>
+                <Box component="th" scope="row" sx={{ ...cell, minWidth: 110, overflowWrap: "break-word" }}>
                   <Link to={`/brewers/${b.brewer_id}`} style={{ color: "inherit" }}>
                     {b.nickname}
                   </Link>

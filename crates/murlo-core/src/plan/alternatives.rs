@@ -155,6 +155,7 @@ impl Facts<'_> {
                         recipe: Some(recipe),
                         taste: options.taste,
                         minutes: options.minutes,
+                        fill: options.fill,
                         baths: Some(baths),
                         ..PlanOptions::default()
                     })?;

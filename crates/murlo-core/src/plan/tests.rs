@@ -287,6 +287,26 @@ fn the_recommendation_heeds_maker_cupboard_smell_price_and_time() {
 }
 
 #[test]
+fn a_bath_stops_at_its_dose_or_fills_the_reservoir_as_asked() {
+    let bath = |family, fill| {
+        let options = PlanOptions {
+            fill,
+            ..PlanOptions::default()
+        };
+        plan(family, &options).unwrap().bath.total.text
+    };
+    for (family, fill, total) in [
+        (Family::PodReservoir, None, "4 cups"),
+        (Family::PodReservoir, Some(Fill::Full), "6 cups"),
+        (Family::Drip, None, "12 carafe marks"),
+        (Family::Drip, Some(Fill::Full), "12 carafe marks"),
+        (Family::Drip, Some(Fill::Dose), "12 carafe marks"),
+    ] {
+        assert_eq!(bath(family, fill), total, "{family:?} {fill:?}");
+    }
+}
+
+#[test]
 fn where_one_bath_is_not_enough_several_are_planned_step_by_step() {
     let (best, _) = recommended(900, &PlanOptions::default(), |_, _, _| {});
     let best = best.expect("several baths do it");

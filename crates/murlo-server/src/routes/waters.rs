@@ -10,7 +10,7 @@ use axum::http::StatusCode;
 use murlo_core::brewer::Brewer;
 use murlo_core::problem::{Code, Problem};
 use murlo_core::report::reports;
-use murlo_core::water::{Chemistry, RULER, Water, WaterDraft, Waters};
+use murlo_core::water::{Chemistry, RULER, Water, WaterDraft, Waters, ruler_scales};
 use murlo_core::what_if::{Prices, SideBySide, WhatIf};
 use murlo_store::Store;
 use uuid::Uuid;
@@ -68,6 +68,7 @@ pub async fn waters(State(state): State<AppState>) -> Result<Json<WatersView>, A
         brewers.sort_by(|a, b| a.nickname.cmp(&b.nickname));
         Ok(WatersView {
             ruler: RULER.to_vec(),
+            scales: ruler_scales(),
             waters,
             reports: reports(),
             brewers,
