@@ -11,6 +11,7 @@ const views = [
   "/cleans/demo-finished",
   "/mix",
   "/waters",
+  "/trouble?brewer=lamp&slow=yes",
   "/log",
   "/household",
   "/nowhere",

@@ -13,6 +13,7 @@ const views = [
   ["plan-drip", "/brewers/wheel/plan", [""]],
   ["clean", "/cleans/demo-half-done", ["", "-phone"]],
   ["waters", "/waters", [""]],
+  ["trouble", "/trouble?brewer=lamp&slow=yes&white-chips=yes", [""]],
   ["mix", "/mix?measure=carafe_marks&total=14+marks", [""]],
   ["log", "/log", [""]],
   ["household", "/household", [""]],

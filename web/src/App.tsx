@@ -23,6 +23,7 @@ const BrewerForm = lazy(() => import("./brewer/BrewerForm").then((m) => ({ defau
 const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.PlanPage })));
 const CleanPage = lazy(() => import("./clean/CleanPage").then((m) => ({ default: m.CleanPage })));
 const MixPage = lazy(() => import("./mix/MixPage").then((m) => ({ default: m.MixPage })));
+const TroublePage = lazy(() => import("./trouble/TroublePage").then((m) => ({ default: m.TroublePage })));
 const WatersPage = lazy(() => import("./waters/WatersPage").then((m) => ({ default: m.WatersPage })));
 const LogPage = lazy(() => import("./log/LogPage").then((m) => ({ default: m.LogPage })));
 const HouseholdPage = lazy(() => import("./household/HouseholdPage").then((m) => ({ default: m.HouseholdPage })));
@@ -112,6 +113,7 @@ function Shell() {
             <Route path="/brewers/:id/plan" element={<PlanPage />} />
             <Route path="/cleans/:id" element={<CleanPage />} />
             <Route path="/mix" element={<MixPage />} />
+            <Route path="/trouble" element={<TroublePage />} />
             <Route path="/waters" element={<WatersPage />} />
             <Route path="/log" element={<LogPage />} />
             <Route path="/household" element={<HouseholdPage />} />

@@ -4,15 +4,28 @@
 
 mod plan;
 mod topics;
+mod trouble;
 
 use crate::bounds::Bound;
-use crate::problem::{Code, Problem};
+use crate::problem::{Code, Problem, Problems};
 use serde_json::{Map, Value, json};
 
 pub use topics::TOPICS;
 
 /// Most items a list may hold over HTTP.
 pub const MOST_ITEMS: usize = 1000;
+
+/// An answer has one problem: the first, within the field it stands in.
+fn first(field: &'static str) -> impl Fn(Problems) -> Problem {
+    move |mut problems| {
+        let problem = problems.0.remove(0);
+        if field.is_empty() {
+            problem
+        } else {
+            problem.within(field)
+        }
+    }
+}
 
 /// What a field holds.
 #[derive(Debug, Clone, Copy)]

@@ -1,11 +1,12 @@
 //! The Counter: every brewer with its estimate, most urgent first.
 
-use crate::brewer::{Brewer, Circuit, Family};
+use crate::brewer::{Brewer, Circuit, Family, Outlet};
 use crate::household::Home;
 use crate::journal::{Entry, potential_to_learn};
 use crate::scale::{Baseline, Forecast, Growth, Known, Point, Urgency, days_after};
+use crate::trouble;
 use crate::units::Units;
-use crate::upkeep::Upkeep;
+use crate::upkeep::{Job, Upkeep};
 use crate::water::{Chemistry, Waters, class};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -183,6 +184,25 @@ impl Facts<'_> {
 
     fn entries(&self, brewer: &Brewer) -> &[Entry] {
         self.journals.get(&brewer.id).map_or(&[], Vec::as_slice)
+    }
+
+    /// What is known of a brewer that is in trouble.
+    #[must_use]
+    pub fn trouble_context(&self, brewer: &Brewer) -> trouble::Context {
+        let used = |c| Some(self.forecast(brewer, c)?.chalk.used);
+        let upkeep = Upkeep::of(brewer, self.entries(brewer), None, self.today);
+        trouble::Context {
+            pods: brewer.circuits.iter().any(|c| c.outlet == Outlet::Pod),
+            chalk_used: brewer.circuits.iter().filter_map(used).reduce(f64::max),
+            filter: upkeep
+                .iter()
+                .find(|job| job.job == Job::Filter)
+                .map(|job| job.is_due),
+            days_since_clean: self
+                .last_clean(brewer)
+                .and_then(|day| day.until(self.today).ok())
+                .map(|span| span.get_days()),
+        }
     }
 
     /// The last guided or told clean of any circuit.

@@ -24,6 +24,7 @@ mod root;
 pub mod scale;
 mod spread;
 pub mod text;
+pub mod trouble;
 pub mod units;
 pub mod upkeep;
 pub mod water;

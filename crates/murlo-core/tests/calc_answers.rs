@@ -287,3 +287,20 @@ fn a_whole_plan_is_made_for_the_day_it_is_due_or_a_given_one() {
         assert_eq!(with(name, value).unwrap_err().field, field);
     }
 }
+
+#[test]
+fn signs_give_causes_that_add_up_to_one_and_a_test_by_its_name() {
+    let answer = ask("trouble", &json!({"signs": {"slow": true}}));
+    let causes = answer["causes"].as_array().unwrap();
+    let sum: f64 = causes
+        .iter()
+        .map(|c| c["probability"].as_f64().unwrap())
+        .sum();
+    assert!((sum - 1.0).abs() < 1e-4);
+    assert_eq!(causes[0]["cause"], "scale");
+    assert!(answer["next_test"].is_string());
+    let wrong = topic("trouble")
+        .unwrap()
+        .answer(&json!({"signs": {"slow": "very"}}));
+    assert_eq!(wrong.unwrap_err().field, "signs");
+}

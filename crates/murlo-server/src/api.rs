@@ -10,6 +10,7 @@ use murlo_core::household::{Home, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::plan::{Plan, PlanOptions};
 use murlo_core::report::Report;
+use murlo_core::trouble::{Diagnosis, Seen};
 use murlo_core::water::{Portrait, RulerClass, RulerScale, Water};
 use murlo_core::what_if::Interval;
 use serde::{Deserialize, Serialize};
@@ -112,6 +113,40 @@ pub struct CountsDraft {
 pub struct CountsTaken {
     /// Days taken in.
     pub days: usize,
+}
+
+/// What was seen of a brewer in trouble.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TroubleDraft {
+    /// The brewer, if it is one of the household's.
+    #[serde(default)]
+    pub brewer_id: Option<String>,
+    /// Sign or danger to whether it is there; what is left out is not known.
+    #[serde(default)]
+    pub signs: Seen,
+}
+
+/// What can be looked for.
+#[derive(Serialize, ToSchema)]
+pub struct SignView {
+    /// Name in data.
+    pub id: &'static str,
+    /// As a question, or as words for a danger.
+    pub question: &'static str,
+    /// How to find out.
+    pub how: &'static str,
+}
+
+/// Likely causes, and what else can be looked for.
+#[derive(Serialize, ToSchema)]
+pub struct TroubleView {
+    /// Causes and the next test.
+    pub diagnosis: Diagnosis,
+    /// Every sign that makes sense for this brewer.
+    pub signs: Vec<SignView>,
+    /// Signs that end all cleaning.
+    pub dangers: Vec<SignView>,
 }
 
 /// Every water, and what it means for every brewer.

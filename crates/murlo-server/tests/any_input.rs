@@ -144,6 +144,13 @@ async fn brewers_waters_homes_and_settings_take_any_input() {
         &json!({"water_id": null, "filter_takes_out": 50.0, "weekday_cups": 3.0, "weekend_cups": 1.0}),
     )
     .await;
+    never_fails(
+        &server,
+        "POST",
+        "/api/trouble",
+        &json!({"brewer_id": id, "signs": {"slow": true, "sparks": false}}),
+    )
+    .await;
     assert_eq!(
         server.ask("GET", "/api/waters", Value::Null).await.status,
         200

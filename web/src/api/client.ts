@@ -43,6 +43,13 @@ export const useWhatIf = (id: string, body: Schemas["WhatIf"]) =>
     placeholderData: (before) => before,
     retry: false,
   });
+export const useTrouble = (draft: Schemas["TroubleDraft"]) =>
+  useQuery({
+    queryKey: ["facts", "trouble", draft],
+    queryFn: () => taken(client.POST("/api/trouble", { body: draft })),
+    placeholderData: (before) => before,
+    retry: false,
+  });
 export const useLog = () => useQuery({ queryKey: ["facts", "log"], queryFn: () => taken(client.GET("/api/log")) });
 export const useSession = () =>
   useQuery({ queryKey: ["session"], queryFn: () => taken(client.GET("/api/session")), staleTime: 60_000 });

@@ -534,6 +534,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trouble": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Likely causes of what was seen, with what is known of the brewer. */
+        post: operations["trouble"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/waters": {
         parameters: {
             query?: never;
@@ -779,6 +796,9 @@ export interface components {
             /** @description Words on the button. */
             text: string;
         };
+        BTreeMap: {
+            [key: string]: boolean;
+        };
         /** @description A mixed bath with what else could be mixed. */
         BenchMix: {
             /** @description The bath. */
@@ -923,6 +943,11 @@ export interface components {
              */
             today: string;
         };
+        /**
+         * @description What can be wrong.
+         * @enum {string}
+         */
+        Cause: "entrance-needle" | "exit-needle" | "scale" | "pump-air" | "spent-filter" | "coffee-oil" | "acid-left";
         /** @description A caution on the step it belongs to. */
         Caution: {
             /** @description What it is about. */
@@ -1112,6 +1137,18 @@ export interface components {
             months: components["schemas"]["Month"][];
             /** @description From clean to clean, the last until today. */
             spans: components["schemas"]["Point"][][];
+        };
+        /** @description Causes, most likely first, and what to do next. */
+        Diagnosis: {
+            /** @description Causes, most likely first. */
+            causes: components["schemas"]["Ranked"][];
+            next_test?: components["schemas"]["NextTest"] | null;
+            /** @description Danger: nothing else counts. */
+            stop?: string | null;
+            /** @description Where it stands, in a sentence. */
+            text: string;
+            /** @description How it was worked out. */
+            working: components["schemas"]["Working"][];
         };
         /** @description The bath's dispenses. */
         Dispensing: {
@@ -1483,6 +1520,25 @@ export interface components {
             /** @description "Nov", with the year in January. */
             label: string;
         };
+        /** @description The test to do next. */
+        NextTest: {
+            /**
+             * Format: double
+             * @description What it is expected to tell, bits.
+             */
+            gain_bits: number;
+            /** @description How to find out. */
+            how: string;
+            /**
+             * Format: double
+             * @description Minutes it takes.
+             */
+            minutes: number;
+            /** @description As a question. */
+            question: string;
+            /** @description The sign it looks for. */
+            sign: string;
+        };
         /** @description A note that was taken. */
         Note: {
             /**
@@ -1850,6 +1906,26 @@ export interface components {
             /** @description The question. */
             text: string;
         };
+        /** @description A cause with how likely it is and why. */
+        Ranked: {
+            /** @description The cause. */
+            cause: components["schemas"]["Cause"];
+            /** @description What speaks against it. */
+            evidence_against: string[];
+            /** @description What speaks for it. */
+            evidence_for: string[];
+            /**
+             * Format: double
+             * @description How likely, given what was seen.
+             */
+            probability: number;
+            /** @description What to do about it. */
+            remedy: components["schemas"]["Remedy"];
+            /** @description How. */
+            remedy_text: string;
+            /** @description Its name. */
+            words: string;
+        };
         /** @description How a water is known. */
         Reading: {
             /** @enum {string} */
@@ -1952,6 +2028,11 @@ export interface components {
             /** @description The recipe. */
             recipe: components["schemas"]["Recipe"];
         };
+        /**
+         * @description What to do about a cause.
+         * @enum {string}
+         */
+        Remedy: "needles" | "descale" | "filter" | "wash" | "rinse" | "reseat";
         /** @description What a supplier publishes for a place, as averages of a year. */
         Report: {
             /** @description The place. */
@@ -2124,6 +2205,15 @@ export interface components {
             /** @description The household's passcode. */
             passcode: string;
         };
+        /** @description What can be looked for. */
+        SignView: {
+            /** @description How to find out. */
+            how: string;
+            /** @description Name in data. */
+            id: string;
+            /** @description As a question, or as words for a danger. */
+            question: string;
+        };
         /** @description How long a bath must stand, as a range with its reason. */
         Soak: {
             /** @description Whether one soak clears the estimated chalk. */
@@ -2295,6 +2385,22 @@ export interface components {
          * @enum {string}
          */
         Tool: "cups" | "fl_oz" | "ml" | "carafe_marks" | "reservoir_lines" | "bottle";
+        /** @description What was seen of a brewer in trouble. */
+        TroubleDraft: {
+            /** @description The brewer, if it is one of the household's. */
+            brewer_id?: string | null;
+            /** @description Sign or danger to whether it is there; what is left out is not known. */
+            signs?: components["schemas"]["BTreeMap"];
+        };
+        /** @description Likely causes, and what else can be looked for. */
+        TroubleView: {
+            /** @description Signs that end all cleaning. */
+            dangers: components["schemas"]["SignView"][];
+            /** @description Causes and the next test. */
+            diagnosis: components["schemas"]["Diagnosis"];
+            /** @description Every sign that makes sense for this brewer. */
+            signs: components["schemas"]["SignView"][];
+        };
         /**
          * @description The units a household reads.
          * @enum {string}
@@ -3468,6 +3574,41 @@ export interface operations {
         };
         responses: {
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    trouble: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TroubleDraft"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TroubleView"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -27,6 +27,9 @@ export function BrewerPage() {
           title={card.nickname}
           aside={
             <Stack direction="row" spacing={1} sx={{ flexWrap: "wrap" }}>
+              <Button component={Link} to={`/trouble?brewer=${id}`} variant="outlined">
+                What is wrong?
+              </Button>
               <Button component={Link} to={`/brewers/${id}/edit`} variant="outlined">
                 Edit
               </Button>

@@ -4,7 +4,7 @@ import {
   mdiEyeOutline,
   mdiFire,
   mdiGlassFragile,
-  mdiNeedle,
+  mdiNail,
   mdiPowerPlugOff,
 } from "@mdi/js";
 import {
@@ -22,20 +22,22 @@ import {
 } from "@mui/material";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { type Schemas, useClean } from "../api/client";
+import { type Schemas, useBrewer, useClean } from "../api/client";
 import { Bore } from "../pictures/Bore";
 import { Ladder } from "../pictures/Ladder";
 import { Pour } from "../pictures/Pour";
 import { Ready } from "../ui/Notices";
 import { Clock } from "./Clock";
+import { canSpeak, readAloud } from "./readAloud";
 import { useActs } from "./useActs";
+import { useAwake } from "./useAwake";
 
 type View = Schemas["CleanView"];
 
 const hazards: Record<Schemas["Hazard"], string> = {
   unplug: mdiPowerPlugOff,
   hot: mdiFire,
-  sharp: mdiNeedle,
+  sharp: mdiNail,
   acid: mdiEyeOutline,
   never_mix: mdiBottleTonicSkullOutline,
   glass: mdiGlassFragile,
@@ -50,6 +52,7 @@ export function CleanPage() {
 function Running({ clean }: { clean: View }) {
   const { plan, state } = clean;
   const { act, retry, waiting, error } = useActs(clean.id);
+  useAwake(!state.paused && !state.closed);
   const navigate = useNavigate();
   const [noting, setNoting] = useState(false);
   const [help, setHelp] = useState(false);
@@ -179,6 +182,11 @@ function Running({ clean }: { clean: View }) {
             <Button sx={{ minHeight: 56, px: 1.75 }} variant="outlined" onClick={() => setNoting(true)}>
               Note
             </Button>
+            {step && canSpeak && (
+              <Button sx={{ minHeight: 56, px: 1.75 }} variant="outlined" onClick={() => readAloud(step)}>
+                Read aloud
+              </Button>
+            )}
             {state.others.map((other) => (
               <Button
                 key={other.label}
@@ -364,6 +372,8 @@ function Stopped({ clean }: { clean: View }) {
 
 function Closed({ clean }: { clean: View }) {
   const { outcome, closed } = clean.state;
+  const circuits = useBrewer(clean.plan.brewer_id).data?.card.circuits ?? [];
+  const lesson = circuits.flatMap((c) => c.forecast.lessons).find((l) => l.entry_id === `shown-${clean.id}`);
   return (
     <Paper sx={{ p: 4 }}>
       <Typography variant="h1" gutterBottom>
@@ -374,6 +384,7 @@ function Closed({ clean }: { clean: View }) {
           {outcome.text}; {outcome.rinses} rinses.{outcome.overruled && " A verdict was overruled."}
         </Typography>
       )}
+      {lesson && <Typography sx={{ mt: 1 }}>What was learned: {lesson.text}.</Typography>}
       {closed === "abandoned" && <Typography>The due date stays as it was.</Typography>}
       <Button component={Link} to={`/brewers/${clean.plan.brewer_id}`} variant="outlined" sx={{ mt: 2 }}>
         See when it is due next

@@ -1,17 +1,35 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { Refused, type Schemas, send } from "../api/client";
+
+const kept = (clean: string) => `murlo-acts-${clean}`;
+
+/** Acts that were not acknowledged before the page was closed. */
+function unsent(clean: string): Schemas["SentEvent"][] {
+  try {
+    return JSON.parse(localStorage.getItem(kept(clean)) ?? "[]") as Schemas["SentEvent"][];
+  } catch {
+    return [];
+  }
+}
 
 /**
  * Sends acts one after the other, each with an id made here: an act whose answer was lost is sent again under the same id,
- * so it counts once. A refusal drops the act and shows why; the clean on screen is then asked for again.
+ * so it counts once. What is not acknowledged yet is kept on this device, so it also outlives a reload, and goes out when
+ * the line is back. A refusal drops the act and shows why; the clean on screen is then asked for again.
  */
 export function useActs(clean: string) {
   const queries = useQueryClient();
-  const queue = useRef<Schemas["SentEvent"][]>([]);
+  const queue = useRef(unsent(clean));
   const busy = useRef(false);
-  const [waiting, setWaiting] = useState(0);
+  const [waiting, setWaiting] = useState(queue.current.length);
   const [error, setError] = useState<Error | null>(null);
+
+  const changed = useCallback(() => {
+    setWaiting(queue.current.length);
+    if (queue.current.length > 0) localStorage.setItem(kept(clean), JSON.stringify(queue.current));
+    else localStorage.removeItem(kept(clean));
+  }, [clean]);
 
   const drain = useCallback(async () => {
     if (busy.current) return;
@@ -28,19 +46,25 @@ export function useActs(clean: string) {
         queue.current.shift();
         queries.invalidateQueries({ queryKey: ["clean", clean] });
       }
-      setWaiting(queue.current.length);
+      changed();
     }
     busy.current = false;
-    setWaiting(queue.current.length);
-  }, [clean, queries]);
+    changed();
+  }, [changed, clean, queries]);
+
+  useEffect(() => {
+    if (queue.current.length > 0) drain();
+    window.addEventListener("online", drain);
+    return () => window.removeEventListener("online", drain);
+  }, [drain]);
 
   const act = useCallback(
     (what: Schemas["Act"]) => {
       queue.current.push({ id: crypto.randomUUID(), device_at: new Date().toISOString(), act: what });
-      setWaiting(queue.current.length);
+      changed();
       drain();
     },
-    [drain],
+    [changed, drain],
   );
   return { act, retry: drain, waiting, error };
 }

@@ -23,9 +23,14 @@ export function CounterPage() {
     <Page
       title="Counter"
       aside={
-        <Button component={Link} to="/brewers/new" variant="outlined">
-          Add a brewer
-        </Button>
+        <Stack direction="row" spacing={1}>
+          <Button component={Link} to="/trouble" variant="outlined">
+            What is wrong?
+          </Button>
+          <Button component={Link} to="/brewers/new" variant="outlined">
+            Add a brewer
+          </Button>
+        </Stack>
       }
     >
       <Ready query={counter}>

@@ -1,12 +1,12 @@
 //! The topic `plan`: a whole plan from the API's own types, without a household.
 
-use super::{Field, Input, Kind, Topic};
+use super::{Field, Input, Kind, Topic, first};
 use crate::bath::Agent;
 use crate::bounds;
 use crate::brewer::BrewerDraft;
 use crate::money::Terms;
 use crate::plan::{Facts, PlanOptions};
-use crate::problem::{Code, Problem, Problems};
+use crate::problem::{Code, Problem};
 use crate::scale::{Baseline, Growth, Known};
 use crate::units::Units;
 use crate::water::{Chemistry, WaterDraft, Waters};
@@ -58,11 +58,6 @@ fn read<T: DeserializeOwned>(input: &Input, name: &str) -> Result<Option<T>, Pro
     T::deserialize(value)
         .map(Some)
         .map_err(|e| Problem::new(Code::WrongType, name, e.to_string()))
-}
-
-/// A calc answer has one problem: the first.
-fn first(field: &'static str) -> impl Fn(Problems) -> Problem {
-    move |mut problems| problems.0.remove(0).within(field)
 }
 
 fn answer(input: &Input) -> Result<Value, Problem> {

@@ -481,6 +481,7 @@ pub const TOPICS: &[Topic] = &[
         },
     },
     super::plan::PLAN,
+    super::trouble::TROUBLE,
 ];
 
 fn hardness_unit(word: &str) -> HardnessUnit {

@@ -7,6 +7,7 @@ mod facts;
 mod journal;
 mod log;
 mod travel;
+mod trouble;
 mod waters;
 
 use crate::state::AppState;
@@ -77,6 +78,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(cleans::start))
         .routes(routes!(cleans::clean))
         .routes(routes!(cleans::act))
+        .routes(routes!(trouble::trouble))
         .routes(routes!(log::log))
         .routes(routes!(calc::topics))
         .routes(routes!(calc::answer))

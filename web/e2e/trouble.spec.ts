@@ -1,0 +1,26 @@
+import { expect, test } from "@playwright/test";
+
+test("signs lead by cheap tests to a cause and what to do, and danger stops it", async ({ page }) => {
+  await page.goto("/");
+  await page.getByRole("link", { name: "What is wrong?" }).click();
+  await page.getByLabel("Which brewer").click();
+  await page.getByRole("option", { name: "Lamp-room pod" }).click();
+  await page
+    .getByRole("group", { name: /white chips/ })
+    .getByRole("button", { name: "Yes" })
+    .click();
+  await page
+    .getByRole("group", { name: /louder than it was/ })
+    .getByRole("button", { name: "Yes" })
+    .click();
+  await expect(page.getByRole("status")).toContainText("Clear enough to act: chalk (scale)");
+  await expect(page.getByText(/Speaks for it: .*white chips come out\? Yes/).first()).toBeVisible();
+  await expect(page.getByRole("link", { name: "Plan the clean" })).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole("status")).toContainText("Clear enough to act");
+
+  await page.getByRole("button", { name: "It smells burnt" }).click();
+  await expect(page.getByRole("status")).toContainText("a qualified repairer has to look at it");
+  await page.getByRole("button", { name: "Begin again" }).click();
+  await expect(page.getByText("The cheapest telling test")).toBeVisible();
+});

@@ -1,0 +1,267 @@
+import {
+  Box,
+  Button,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from "@mui/material";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { type Schemas, send, useChange, useCounter, useTrouble } from "../api/client";
+import { ErrorNotice, Loading, Page } from "../ui/Notices";
+import { useUndo } from "../ui/Undo";
+import { Working } from "../ui/Working";
+
+type Answer = "yes" | "no" | "unknown";
+
+/** From signs to causes, one cheap test at a time; the address holds all answers. */
+export function TroublePage() {
+  const [search, setSearch] = useSearchParams();
+  const brewers = useCounter().data?.brewers ?? [];
+  const brewer = search.get("brewer") ?? "";
+  const answers = [...search].filter(([name]) => name !== "brewer");
+  const signs = Object.fromEntries(answers.map(([name, value]) => [name, value === "yes"]));
+  const query = useTrouble({ brewer_id: brewer === "" ? null : brewer, signs });
+  const [shown, setShown] = useState<Schemas["TroubleView"]>();
+  if (query.data && query.data !== shown) setShown(query.data);
+  const view = query.data ?? shown;
+  const set = (name: string, value: string) => {
+    // The address is ahead of what is drawn when two answers follow each other quickly.
+    const next = new URLSearchParams(window.location.search);
+    if (value === "" || value === "unknown") next.delete(name);
+    else next.set(name, value);
+    setSearch(next, { replace: true });
+  };
+  const answer = (name: string): Answer => {
+    const given = search.get(name);
+    return given === "yes" || given === "no" ? given : "unknown";
+  };
+  return (
+    <Page
+      title="What is wrong?"
+      aside={
+        answers.length > 0 && (
+          <Button variant="outlined" onClick={() => setSearch(brewer === "" ? {} : { brewer }, { replace: true })}>
+            Begin again
+          </Button>
+        )
+      }
+    >
+      <TextField
+        select
+        label="Which brewer"
+        value={brewers.some((b) => b.id === brewer) ? brewer : ""}
+        onChange={(e) => set("brewer", e.target.value)}
+        sx={{ maxWidth: 420 }}
+        slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      >
+        <MenuItem value="">None of mine</MenuItem>
+        {brewers.map((b) => (
+          <MenuItem key={b.id} value={b.id}>
+            {b.nickname}
+          </MenuItem>
+        ))}
+      </TextField>
+      <ErrorNotice error={query.error} />
+      {!view && !query.error && <Loading />}
+      {view && (
+        <>
+          <Paper
+            sx={{ p: { xs: 2, md: 3 }, borderWidth: 2, borderColor: view.diagnosis.stop ? "error.main" : "divider" }}
+          >
+            <Typography variant="h2" component="p" role="status" color={view.diagnosis.stop ? "error" : undefined}>
+              {view.diagnosis.text}
+            </Typography>
+            {view.diagnosis.next_test && <Next test={view.diagnosis.next_test} onAnswer={set} />}
+          </Paper>
+          {!view.diagnosis.stop && answers.length > 0 && (
+            <Causes
+              causes={view.diagnosis.causes}
+              isClear={!view.diagnosis.next_test}
+              brewer={brewer}
+              working={view.diagnosis.working}
+            />
+          )}
+          <Paper sx={{ p: { xs: 2, md: 3 } }}>
+            <Typography variant="h2">At once to a qualified repairer</Typography>
+            <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1, mt: 1 }}>
+              {view.dangers.map((danger) => (
+                <Button
+                  key={danger.id}
+                  color="error"
+                  variant={answer(danger.id) === "yes" ? "contained" : "outlined"}
+                  aria-pressed={answer(danger.id) === "yes"}
+                  onClick={() => set(danger.id, answer(danger.id) === "yes" ? "" : "yes")}
+                >
+                  {danger.question}
+                </Button>
+              ))}
+            </Stack>
+          </Paper>
+          <Paper sx={{ p: { xs: 2, md: 3 } }}>
+            <Typography variant="h2">What you see</Typography>
+            <Typography color="textSecondary">Leave out what you do not know.</Typography>
+            <Box sx={{ display: "grid", columnGap: 4, gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" } }}>
+              {view.signs.map((sign) => (
+                <Stack
+                  key={sign.id}
+                  direction="row"
+                  sx={{
+                    alignItems: "center",
+                    justifyContent: "space-between",
+                    gap: 2,
+                    py: 0.75,
+                    borderBottom: 1,
+                    borderColor: "divider",
+                  }}
+                >
+                  <Typography id={`sign-${sign.id}`}>{sign.question}</Typography>
+                  <ToggleButtonGroup
+                    exclusive
+                    size="small"
+                    aria-labelledby={`sign-${sign.id}`}
+                    value={answer(sign.id)}
+                    onChange={(_, value: Answer | null) => set(sign.id, value ?? "unknown")}
+                  >
+                    {(["yes", "no"] as const).map((value) => (
+                      <ToggleButton
+                        key={value}
+                        value={value}
+                        sx={{
+                          minHeight: 44,
+                          px: 2,
+                          textTransform: "none",
+                          color: "text.primary",
+                          "&.Mui-selected, &.Mui-selected:hover": {
+                            bgcolor: "primary.main",
+                            color: "primary.contrastText",
+                          },
+                        }}
+                      >
+                        {value === "yes" ? "Yes" : "No"}
+                      </ToggleButton>
+                    ))}
+                  </ToggleButtonGroup>
+                </Stack>
+              ))}
+            </Box>
+          </Paper>
+        </>
+      )}
+    </Page>
+  );
+}
+
+function Next({ test, onAnswer }: { test: Schemas["NextTest"]; onAnswer: (sign: string, value: string) => void }) {
+  return (
+    <Stack spacing={1} sx={{ mt: 2 }}>
+      <Typography color="textSecondary">
+        The cheapest telling test, about {test.minutes < 1 ? "half a minute" : `${test.minutes} min`}
+      </Typography>
+      <Typography sx={{ fontSize: "1.2rem" }}>{test.how}</Typography>
+      <Typography sx={{ fontSize: "1.4rem", fontWeight: 700 }}>{test.question}</Typography>
+      <Stack direction="row" spacing={1}>
+        {(["yes", "no"] as const).map((value) => (
+          <Button
+            key={value}
+            variant="contained"
+            size="large"
+            sx={{ minHeight: 56, px: 5 }}
+            onClick={() => onAnswer(test.sign, value)}
+          >
+            {value === "yes" ? "Yes" : "No"}
+          </Button>
+        ))}
+      </Stack>
+    </Stack>
+  );
+}
+
+function Causes({
+  causes,
+  isClear,
+  brewer,
+  working,
+}: {
+  causes: Schemas["Ranked"][];
+  isClear: boolean;
+  brewer: string;
+  working: Schemas["Working"][];
+}) {
+  return (
+    <Paper sx={{ p: { xs: 2, md: 3 } }}>
+      <Typography variant="h2">Likely causes</Typography>
+      <Stack component="ol" spacing={1.5} sx={{ p: 0, listStyle: "none" }}>
+        {causes.slice(0, 4).map((cause, i) => (
+          <Stack component="li" key={cause.cause} spacing={0.5}>
+            <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
+              <Box sx={{ width: 120, height: 14, border: 1, borderColor: "text.primary", flexShrink: 0 }} aria-hidden>
+                <Box sx={{ width: `${100 * cause.probability}%`, height: "100%", bgcolor: "text.primary" }} />
+              </Box>
+              <Typography sx={{ fontWeight: i === 0 ? 700 : 400 }}>
+                {Math.round(100 * cause.probability)} % {cause.words}
+              </Typography>
+            </Stack>
+            {cause.evidence_for.length > 0 && (
+              <Typography variant="body2">Speaks for it: {cause.evidence_for.join(" · ")}</Typography>
+            )}
+            {cause.evidence_against.length > 0 && (
+              <Typography variant="body2" color="textSecondary">
+                Speaks against it: {cause.evidence_against.join(" · ")}
+              </Typography>
+            )}
+            {i === 0 && isClear && <Remedy cause={cause} brewer={brewer} />}
+          </Stack>
+        ))}
+      </Stack>
+      <Working working={working} />
+    </Paper>
+  );
+}
+
+/** What to do about the likeliest cause, and a line in the journal once it is done. */
+function Remedy({ cause, brewer }: { cause: Schemas["Ranked"]; brewer: string }) {
+  const today = useCounter().data?.today ?? "";
+  const offerUndo = useUndo();
+  const remove = useChange((entry: string) => send.deleteEntry(brewer, entry));
+  const log = useChange((what: Schemas["What"]) => send.entry(brewer, { id: crypto.randomUUID(), day: today, what }));
+  const done = (what: Schemas["What"], text: string) =>
+    log.mutate(what, { onSuccess: (entry) => offerUndo({ text, undo: () => remove.mutate(entry.id) }) });
+  return (
+    <Stack spacing={1} sx={{ borderLeft: 4, borderColor: "primary.main", pl: 2 }}>
+      <Typography>{cause.remedy_text}</Typography>
+      <Typography variant="body2" color="textSecondary">
+        Needles are sharp, and hot after a brew. The maker’s manual wins; do not open the casing.
+      </Typography>
+      {brewer !== "" && cause.remedy === "descale" && (
+        <Box>
+          <Button component={Link} to={`/brewers/${brewer}/plan`} variant="contained">
+            Plan the clean
+          </Button>
+        </Box>
+      )}
+      {brewer !== "" && cause.remedy === "needles" && (
+        <Box>
+          <Button
+            variant="contained"
+            onClick={() => done({ kind: "needles_cleared" }, "Needles cleared, written down")}
+          >
+            Needles are cleared
+          </Button>
+        </Box>
+      )}
+      {brewer !== "" && cause.remedy === "filter" && (
+        <Box>
+          <Button variant="contained" onClick={() => done({ kind: "filter_fitted" }, "New filter, written down")}>
+            A new filter is in
+          </Button>
+        </Box>
+      )}
+      <ErrorNotice error={log.error} />
+    </Stack>
+  );
+}
