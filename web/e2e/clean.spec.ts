@@ -57,6 +57,11 @@ test("a clean stands where it was after reload, a killed server and in a second 
   await expect(page.getByRole("heading", { level: 1, name: "Look at the first glass" })).toBeVisible();
   await press(page, "Undo");
   await expect(second.getByRole("heading", { level: 1, name: "Wipe the body" })).toBeVisible();
+  await page.getByRole("button", { name: "Mishap" }).click();
+  await page.getByLabel("It happened that").click();
+  await page.getByRole("option", { name: "The power went" }).click();
+  await expect(page.getByText(/Every act that was acknowledged here/)).toBeVisible();
+  await page.getByRole("button", { name: "Back to the clean" }).click();
   await press(page, "Stop here");
   await expect(second.getByText(/Plain water inside/)).toBeVisible();
 });

@@ -93,6 +93,13 @@ export const useClean = (id: string) =>
     queryFn: () => taken(client.GET("/api/cleans/{id}", at(id))),
   });
 
+export const useMishaps = (id: string, open: boolean) =>
+  useQuery({
+    queryKey: ["clean", id, "mishaps"],
+    queryFn: () => taken(client.GET("/api/cleans/{id}/mishaps", at(id))),
+    enabled: open,
+  });
+
 /** Changes something, then asks again for all that is computed from it. */
 export function useChange<In, Out>(change: (given: In) => Promise<Out>) {
   const queries = useQueryClient();

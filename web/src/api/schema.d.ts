@@ -312,6 +312,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cleans/{id}/mishaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can have gone wrong by now, each with what still counts and what starts again. */
+        get: operations["clean_mishaps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/counter": {
         parameters: {
             query?: never;
@@ -1442,6 +1459,19 @@ export interface components {
             ml: number;
             /** @description "2 cups", "to the 5 mark", "1.4 L". */
             text: string;
+        };
+        /** @description A mishap with its answer for where the clean stands. */
+        Mishap: {
+            /** @description What starts again, and how. */
+            again: string;
+            /** @description What still counts. */
+            counts: string;
+            /** @description Name in data. */
+            id: string;
+            /** @description What is in the machine now. */
+            inside: string;
+            /** @description What happened. */
+            what: string;
         };
         /** @description What is to be mixed, as typed. */
         MixDraft: {
@@ -3234,6 +3264,33 @@ export interface operations {
                 content?: never;
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    clean_mishaps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mishap"][];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

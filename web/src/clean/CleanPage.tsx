@@ -28,6 +28,7 @@ import { Ladder } from "../pictures/Ladder";
 import { Pour } from "../pictures/Pour";
 import { Ready } from "../ui/Notices";
 import { Clock } from "./Clock";
+import { Mishaps } from "./Mishaps";
 import { canSpeak, readAloud } from "./readAloud";
 import { useActs } from "./useActs";
 import { useAwake } from "./useAwake";
@@ -56,13 +57,14 @@ function Running({ clean }: { clean: View }) {
   const navigate = useNavigate();
   const [noting, setNoting] = useState(false);
   const [help, setHelp] = useState(false);
+  const [mishap, setMishap] = useState(false);
   const step = state.current == null ? undefined : plan.steps[state.current];
   const progress = state.current == null ? undefined : state.steps[state.current];
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
-      if (event.ctrlKey || event.metaKey || event.altKey || noting || help) return;
+      if (event.ctrlKey || event.metaKey || event.altKey || noting || help || mishap) return;
       if (target && /INPUT|TEXTAREA|SELECT/.test(target.tagName)) return;
       // A focused button answers Space and Enter itself; acting here too would count twice.
       const onButton = target?.tagName === "BUTTON" || target?.tagName === "A";
@@ -88,7 +90,7 @@ function Running({ clean }: { clean: View }) {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [act, help, navigate, noting, progress, state]);
+  }, [act, help, mishap, navigate, noting, progress, state]);
 
   return (
     <Stack spacing={2} sx={{ pb: { xs: 26, md: 20 } }}>
@@ -170,27 +172,40 @@ function Running({ clean }: { clean: View }) {
               {state.next.label}
             </Button>
           )}
-          <Stack direction="row" sx={{ gap: 0.75, flexWrap: "wrap" }}>
+          <Stack direction="row" sx={{ gap: { xs: 0.5, sm: 0.75 }, flexWrap: "wrap" }}>
             <Button
-              sx={{ minHeight: 56, px: 1.75 }}
+              sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
               variant="outlined"
               disabled={!state.undo}
               onClick={() => state.undo && act({ kind: "undone", event: state.undo })}
             >
               Undo
             </Button>
-            <Button sx={{ minHeight: 56, px: 1.75 }} variant="outlined" onClick={() => setNoting(true)}>
+            <Button sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }} variant="outlined" onClick={() => setNoting(true)}>
               Note
             </Button>
+            {!state.closed && (
+              <Button
+                sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
+                variant="outlined"
+                onClick={() => setMishap(true)}
+              >
+                Mishap
+              </Button>
+            )}
             {step && canSpeak && (
-              <Button sx={{ minHeight: 56, px: 1.75 }} variant="outlined" onClick={() => readAloud(step)}>
-                Read aloud
+              <Button
+                sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
+                variant="outlined"
+                onClick={() => readAloud(step)}
+              >
+                Speak
               </Button>
             )}
             {state.others.map((other) => (
               <Button
                 key={other.label}
-                sx={{ minHeight: 56, px: 1.75 }}
+                sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
                 variant="outlined"
                 onClick={() => act(other.act)}
               >
@@ -207,6 +222,7 @@ function Running({ clean }: { clean: View }) {
           </Stack>
         </Stack>
       </Paper>
+      <Mishaps clean={clean.id} open={mishap} onClose={() => setMishap(false)} />
       <NoteDialog open={noting} onClose={() => setNoting(false)} onNote={(text) => act({ kind: "noted", text })} />
       <Dialog open={help} onClose={() => setHelp(false)} aria-label="Keys">
         <Stack spacing={1} sx={{ p: 3 }}>
@@ -342,7 +358,7 @@ function Questions({
       <Button
         variant="contained"
         size="large"
-        sx={{ minHeight: 56, px: 1.75 }}
+        sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
         disabled={questions.some((q) => !answers[q.id])}
         onClick={() => onAnswer(answers)}
       >

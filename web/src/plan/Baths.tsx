@@ -1,4 +1,5 @@
 import {
+  Box,
   Button,
   Paper,
   Table,
@@ -64,7 +65,10 @@ export function Baths({
                     <TableRow key={`${bath.agent_id} ${bath.recipe_label}`} selected={isChosen(bath)}>
                       <TableCell component="th" scope="row" sx={{ minWidth: 170 }}>
                         {bath.baths > 1 && `${bath.baths} × `}
-                        {bath.agent_name}, {bath.recipe_label}
+                        {bath.agent_name},{" "}
+                        <Box component="span" sx={{ whiteSpace: "nowrap" }}>
+                          {bath.recipe_label}
+                        </Box>
                         {bath.against && (
                           <Typography variant="body2" color="warning">
                             {bath.against}

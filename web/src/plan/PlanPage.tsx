@@ -188,7 +188,7 @@ function Choices({
   const number = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
   return (
     <Paper component="section" aria-label="Choices" sx={{ p: 2 }}>
-      <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr 1fr", md: "repeat(4, 1fr)" } }}>
+      <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr 1fr", md: "repeat(5, 1fr)" } }}>
         <TextField
           select
           label="Agent"
@@ -298,7 +298,7 @@ function Choices({
           defaultValue=""
           inputMode="numeric"
           error={"minutes" in fields}
-          helperText={fields.minutes ?? "From first to last act; empty: all day"}
+          helperText={fields.minutes ?? "Empty: all day"}
           onChange={(e) => choose({ minutes: number(e.target.value) })}
           slotProps={{ inputLabel: { shrink: true } }}
         />

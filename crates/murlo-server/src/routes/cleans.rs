@@ -11,6 +11,7 @@ use murlo_core::bench::{BenchMix, MixDraft};
 use murlo_core::brewer::Brewer;
 use murlo_core::clean::{Act, Event, admit, replay};
 use murlo_core::household::CleanRecord;
+use murlo_core::mishap::{Mishap, mishaps};
 use murlo_core::plan::{Comparison, Facts, Plan, PlanOptions};
 use murlo_core::pour::{Pour, PourDraft};
 use murlo_core::problem::Problems;
@@ -157,6 +158,20 @@ pub async fn clean(
             .store(move |store| view(store.clean(&id)?, now))
             .await?,
     ))
+}
+
+/// What can have gone wrong by now, each with what still counts and what starts again.
+#[utoipa::path(get, path = "/api/cleans/{id}/mishaps", params(("id" = String, Path)), responses((status = 200, body = Vec<Mishap>), (status = 404)))]
+pub async fn clean_mishaps(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<Json<Vec<Mishap>>, ApiError> {
+    let now = state.now();
+    let all = state.store(move |store| {
+        let view = view(store.clean(&id)?, now)?;
+        Ok(mishaps(&view.plan, &view.state))
+    });
+    Ok(Json(all.await?))
 }
 
 /// Takes an act in; sending it again is harmless.

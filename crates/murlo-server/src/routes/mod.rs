@@ -77,6 +77,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(cleans::unmeasured))
         .routes(routes!(cleans::start))
         .routes(routes!(cleans::clean))
+        .routes(routes!(cleans::clean_mishaps))
         .routes(routes!(cleans::act))
         .routes(routes!(trouble::trouble))
         .routes(routes!(log::log))

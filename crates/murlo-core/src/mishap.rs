@@ -1,0 +1,269 @@
+//! When something goes wrong in a clean: what still counts, what starts again, what is in the machine now.
+
+use crate::clean::State;
+use crate::plan::{Inside, Plan, RINSE, mixes};
+use serde::{Deserialize, Serialize};
+
+/// A mishap with its answer for where the clean stands.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Mishap {
+    /// Name in data.
+    pub id: String,
+    /// What happened.
+    pub what: String,
+    /// What still counts.
+    pub counts: String,
+    /// What starts again, and how.
+    pub again: String,
+    /// What is in the machine now.
+    pub inside: String,
+}
+
+/// How far a clean is, as far as mishaps care.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Phase {
+    /// No acid yet.
+    Before,
+    /// Acid in the machine.
+    Bath,
+    /// Rinsing, or done with it.
+    After,
+}
+
+fn phase(plan: &Plan, state: &State) -> Phase {
+    let is_done = |i: usize| state.current.is_none_or(|current| current > i);
+    let mixed = plan.steps.iter().position(mixes).is_some_and(is_done);
+    let rinsing = plan.steps.iter().position(|s| s.id == RINSE);
+    let washed = rinsing.is_some_and(|i| i == 0 || is_done(i - 1));
+    if washed || (state.inside == Inside::Traces) {
+        Phase::After
+    } else if mixed || state.inside == Inside::Bath {
+        Phase::Bath
+    } else {
+        Phase::Before
+    }
+}
+
+/// Mishaps that can have happened by now, each with its answer.
+#[must_use]
+pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
+    use Phase::{After, Bath, Before};
+    let phase = phase(plan, state);
+    let drip = plan
+        .steps
+        .iter()
+        .any(|s| s.id == "half" || s.id == "programme");
+    let filter = plan.steps.iter().any(|s| s.id == "filter");
+    let everything = "Everything done so far.";
+    let carry_on = "Nothing: carry on where you are.";
+    let answers: [(&str, &str, bool, &str, &str); 9] = [
+        (
+            "pod-left-in",
+            "A pod or used grounds were left in",
+            true,
+            match phase {
+                Before => everything,
+                Bath => {
+                    "The bath that stays in the machine still works; only what ran through the grounds is spent."
+                }
+                After => "The bath. Rinses that ran through grounds do not count.",
+            },
+            match phase {
+                Before => "Take it out and run one cup of plain water.",
+                Bath => {
+                    "Unplug, let it cool, take it out, wash the holder, and carry on with the bath."
+                }
+                After => {
+                    "Take it out, wash the holder, and take the rinses back that ran through it: undo each."
+                }
+            },
+        ),
+        (
+            "filter-left-in",
+            "The water filter was left in",
+            filter,
+            match phase {
+                Before => everything,
+                Bath | After => {
+                    "The bath worked, though a charcoal filter holds acid back and gives it off later."
+                }
+            },
+            match phase {
+                Before => "Take it out now.",
+                Bath => "Take it out now and throw it away; the rest of the bath goes on.",
+                After => {
+                    "Throw the filter away, wash the reservoir, and start the rinse count again: undo the rinses."
+                }
+            },
+        ),
+        (
+            "soak-forgotten",
+            "The soak was forgotten or cut short",
+            phase != Before,
+            "The dispenses that have run; they loosened some chalk.",
+            match phase {
+                Before | Bath => {
+                    "If bath is left in the reservoir, soak now with what is in the machine. If not, mix a fresh bath: the questions at the end offer it."
+                }
+                After => {
+                    "Finish the rinse. If the questions at the end say that chalk is left, the next bath gets its soak."
+                }
+            },
+        ),
+        (
+            "mode-left-early",
+            "The cleaning mode ended or was left early",
+            phase != Before,
+            "What has run through. The machine's own counter may still ask for descaling.",
+            match phase {
+                Before | Bath => {
+                    "Enter the mode again as the manual says and run the rest of the bath; the count here goes on."
+                }
+                After => {
+                    "Rinse with normal cups of plain water instead; the count here goes on. The light is asked about at the end."
+                }
+            },
+        ),
+        (
+            "reservoir-not-washed",
+            "The reservoir was not washed before rinsing",
+            phase == After,
+            "The bath. Rinses so far thinned only what came from the reservoir.",
+            "Empty and wash the reservoir and its lid with soap, undo the rinses, and count from nought.",
+        ),
+        (
+            "carafe-pulled",
+            "The carafe was pulled while it ran",
+            drip,
+            "What is in the carafe and the machine.",
+            "Switch off, unplug, wipe up with the bath kept off skin, stone and metal. Pour nothing hot back; top up with fresh mix if much was lost, then carry on.",
+        ),
+        (
+            "count-lost",
+            "The count is lost",
+            phase != Before,
+            "What you are sure of: set the count here to that by undoing or counting.",
+            match phase {
+                Before | Bath => {
+                    "Run on until the machine asks for water: that ends the bath whatever the count says."
+                }
+                After => {
+                    "When in doubt take the lower number: one rinse too many costs a minute, one too few a cup."
+                }
+            },
+        ),
+        (
+            "power-cut",
+            "The power went",
+            true,
+            "Every act that was acknowledged here; timers went on by the clock.",
+            match phase {
+                Before => carry_on,
+                Bath => {
+                    "When it is back: the bath cooled, which only slows it. Soak on, then carry on; re-enter the mode if it has one."
+                }
+                After => {
+                    "Carry on counting; re-enter the mode if it has one, or use normal cups of plain water."
+                }
+            },
+        ),
+        (
+            "called-away",
+            "You were called away",
+            true,
+            everything,
+            match phase {
+                Before => carry_on,
+                Bath => {
+                    "Press Stop here and leave the note on it. Before a night away, drain the bath and mix afresh afterwards."
+                }
+                After => {
+                    "Press Stop here and leave the note on it. If it stood for a day, run one portion more."
+                }
+            },
+        ),
+    ];
+    answers
+        .into_iter()
+        .filter(|(_, _, can_be, _, _)| *can_be)
+        .map(|(id, what, _, counts, again)| Mishap {
+            id: id.to_owned(),
+            what: what.to_owned(),
+            counts: counts.to_owned(),
+            again: again.to_owned(),
+            inside: state.inside_text.clone(),
+        })
+        .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::brewer::Family;
+    use crate::clean::{Event, admit, replay};
+    use crate::plan::{PlanOptions, tests::plan};
+    use jiff::civil::date;
+
+    /// Every answer along a whole clean, act by act.
+    fn along(family: Family) -> Vec<(Phase, Vec<Mishap>)> {
+        let plan = plan(family, &PlanOptions::default()).unwrap();
+        let mut events: Vec<Event> = Vec::new();
+        let mut all = Vec::new();
+        loop {
+            let state = replay(&plan, &events).unwrap();
+            all.push((phase(&plan, &state), mishaps(&plan, &state)));
+            let Some(next) = state.next else { return all };
+            let event = Event {
+                id: format!("e{}", events.len()),
+                at: "2026-11-23T10:00:00Z".parse().unwrap(),
+                device_at: None,
+                act: next.act,
+            };
+            events.push(admit(&plan, &events, event, date(2026, 11, 23)).unwrap().0);
+        }
+    }
+
+    #[test]
+    fn a_clean_goes_from_no_acid_to_acid_to_rinse_and_every_answer_is_whole() {
+        for family in Family::ALL {
+            let all = along(family);
+            let phases: Vec<_> = all.iter().map(|(phase, _)| *phase).collect();
+            let mut once = phases.clone();
+            once.dedup();
+            assert_eq!(
+                once,
+                [Phase::Before, Phase::Bath, Phase::After],
+                "{family:?}"
+            );
+            for (_, mishaps) in all {
+                assert!(mishaps.len() >= 3);
+                for m in mishaps {
+                    assert!(
+                        ![&m.counts, &m.again, &m.inside]
+                            .iter()
+                            .any(|t| t.is_empty()),
+                        "{}",
+                        m.id
+                    );
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn a_mishap_is_only_offered_where_it_can_have_happened() {
+        let pod = along(Family::PodReservoir);
+        let drip = along(Family::Drip);
+        let has = |mishaps: &[Mishap], id: &str| mishaps.iter().any(|m| m.id == id);
+        for (phase, mishaps) in &pod {
+            assert!(!has(mishaps, "carafe-pulled"));
+            assert_eq!(has(mishaps, "soak-forgotten"), *phase != Phase::Before);
+            assert_eq!(has(mishaps, "reservoir-not-washed"), *phase == Phase::After);
+        }
+        assert!(
+            drip.iter()
+                .all(|(_, mishaps)| has(mishaps, "carafe-pulled"))
+        );
+    }
+}
