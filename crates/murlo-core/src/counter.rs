@@ -244,10 +244,14 @@ impl Facts<'_> {
         for (i, baseline) in baselines.iter().enumerate().skip(first) {
             let growth = self.growth_since(brewer, circuit, *baseline)?;
             let end = baselines.get(i + 1).map_or(self.today, |next| next.day);
-            spans.push(growth.course(end, POINT_DAYS));
+            let span = growth.course(end, POINT_DAYS);
+            let now = span.last().copied();
+            spans.push(span);
             if i + 1 == baselines.len() {
                 let mut fan = growth.course(ahead, POINT_DAYS);
-                fan.retain(|p| p.day >= self.today);
+                // The fan begins where the last span ends, whatever day its own points fall on.
+                fan.retain(|p| p.day > self.today);
+                fan.splice(0..0, now);
                 return Some(Course {
                     months: months(baselines[first].day, ahead),
                     limit_mg: circuit.limit_mg(),
@@ -490,5 +494,65 @@ mod tests {
             .chalk
             .mg;
         assert!(softly < mixed && mixed < hard, "{softly} {mixed} {hard}");
+    }
+
+    #[test]
+    fn a_course_goes_from_clean_to_clean_and_on_to_the_window() {
+        let mut house = House::new();
+        let pod = brewer("pod", "hard", 200);
+        let clean = |days: i32, left_mg| Baseline {
+            day: days_after(TODAY, -days),
+            left_mg,
+        };
+        let key = ("pod".to_owned(), "main".to_owned());
+        house
+            .baselines
+            .insert(key, vec![clean(120, 50.0), clean(40, 0.0)]);
+        let facts = house.facts();
+        let course = facts.course(&pod, &pod.circuits[0], 548).unwrap();
+        assert_eq!(course.spans.len(), 3);
+        assert_eq!(
+            course.cleans,
+            [days_after(TODAY, -120), days_after(TODAY, -40)]
+        );
+        let ends: Vec<_> = course.spans.iter().map(|s| s[s.len() - 1].day).collect();
+        assert_eq!(ends, [course.cleans[0], course.cleans[1], TODAY]);
+        assert_eq!(
+            course.spans[1][0].mg, 50.0,
+            "what a clean left is where the next span begins"
+        );
+        let forecast = facts.forecast(&pod, &pod.circuits[0]).unwrap();
+        assert_eq!(course.fan[0].day, TODAY);
+        assert!((course.fan[0].mg - forecast.chalk.mg).abs() < 1e-9);
+        assert!(course.fan[course.fan.len() - 1].day >= forecast.due.latest);
+        let labels: Vec<_> = course.months.iter().map(|m| m.label.as_str()).collect();
+        assert!(labels.starts_with(&["Jun", "Jul"]), "{labels:?}");
+        // A shorter look back begins with the clean before it.
+        let short = facts.course(&pod, &pod.circuits[0], 60).unwrap();
+        assert_eq!(short.spans.len(), 2);
+    }
+
+    #[test]
+    fn a_sign_is_weighed_from_the_clean_before_it() {
+        let mut house = House::new();
+        let pod = brewer("pod", "hard", 200);
+        let key = ("pod".to_owned(), "main".to_owned());
+        let clean = Baseline {
+            day: days_after(TODAY, -100),
+            left_mg: 0.0,
+        };
+        house.baselines.insert(key, vec![clean]);
+        let facts = house.facts();
+        let by = |days: i32| {
+            facts
+                .potential_by(&pod, &pod.circuits[0], days_after(TODAY, -days))
+                .unwrap()
+        };
+        assert_eq!((by(200), by(100)), (0.0, 0.0));
+        assert!(
+            by(101) > by(150) && by(150) > 0.0,
+            "before the clean its own span counts"
+        );
+        assert!(by(0) > by(50));
     }
 }

@@ -334,3 +334,6 @@ impl Household {
         problems.or(Some(()))
     }
 }
+
+#[cfg(test)]
+mod tests;

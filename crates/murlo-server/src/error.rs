@@ -111,26 +111,23 @@ impl From<JsonRejection> for ApiError {
         match rejection {
             JsonRejection::JsonDataError(e) => {
                 let text = e.body_text();
-                let message = text
-                    .split_once(": ")
-                    .map_or(text.as_str(), |(_, why)| why)
-                    .to_owned();
-                let field = message
-                    .split_once(": ")
-                    .map_or("", |(path, _)| path)
-                    .to_owned();
-                Self::Wrong(
-                    Problem::new(
-                        Code::WrongType,
-                        if field.contains(' ') {
-                            String::new()
-                        } else {
-                            field
-                        },
-                        message,
-                    )
-                    .into(),
-                )
+                let why = text.split_once(": ").map_or(text.as_str(), |(_, why)| why);
+                let (field, why) = match why.split_once(": ") {
+                    Some((path, why)) if !path.contains(' ') => (path, why),
+                    _ => ("", why),
+                };
+                // Where in the text it stood helps nobody who filled in a form.
+                let why = why.split_once(" at line ").map_or(why, |(why, _)| why);
+                let right = ["f64", "u32", "i32"].iter().any(|n| why.ends_with(n));
+                let message = match why.strip_prefix("invalid type: ") {
+                    Some(given) if right => {
+                        let given = given.split_once(", expected").map_or(given, |(g, _)| g);
+                        let given = given.trim_start_matches("string ");
+                        format!("{given} is not a number: give one such as 12 or 2.5")
+                    }
+                    _ => why.to_owned(),
+                };
+                Self::Wrong(Problem::new(Code::WrongType, field, message).into())
             }
             other => Self::Request(other.status(), other.body_text()),
         }

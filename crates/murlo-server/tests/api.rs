@@ -272,3 +272,56 @@ async fn a_guarded_household_answers_only_signed_in_devices_and_throttles() {
         429
     );
 }
+
+#[tokio::test]
+async fn words_where_a_number_belongs_are_refused_by_field_and_change_nothing() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let settings =
+        json!({"units": "us", "time_zone": "UTC", "taste": "usual", "hourly_rate": "lots"});
+    let reading = json!({"by": "strip", "value": "many", "unit": "gpg"});
+    let entry = json!({"id": "e", "day": "2026-11-01", "what": {"kind": "brewed", "cups": ""}});
+    for (method, path, body, field, given) in [
+        (
+            "PUT",
+            "/api/settings".to_owned(),
+            settings,
+            "hourly_rate",
+            "\"lots\"",
+        ),
+        (
+            "POST",
+            "/api/waters".to_owned(),
+            json!({"name": "Tap", "reading": reading}),
+            "reading",
+            "\"many\"",
+        ),
+        (
+            "POST",
+            format!("/api/brewers/{id}/journal"),
+            entry,
+            "what",
+            "\"\"",
+        ),
+        (
+            "POST",
+            format!("/api/brewers/{id}/plan"),
+            json!({"minutes": "all day"}),
+            "minutes",
+            "\"all day\"",
+        ),
+    ] {
+        let refused = server.ask(method, &path, body).await;
+        assert_eq!(refused.status, 422, "{}", refused.body);
+        let error = &refused.body["errors"][0];
+        assert_eq!(error["field"], field, "{error}");
+        let message = format!("{given} is not a number: give one such as 12 or 2.5");
+        assert_eq!(error["message"], message);
+    }
+    let household = server
+        .ask("GET", "/api/household", serde_json::Value::Null)
+        .await
+        .body;
+    assert!(household["settings"]["hourly_rate"].is_null());
+    assert_eq!(household["waters"].as_array().unwrap().len(), 1);
+}

@@ -15,11 +15,10 @@ import { type ReactNode, useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { Refused, type Schemas, send, useBrewer, useChange, useFamilies, useHousehold } from "../api/client";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
+import { typedOrNone } from "../ui/typed";
 import { WaterForm } from "../waters/WaterForm";
 
 type Draft = Schemas["BrewerDraft"];
-
-const whole = (text: string) => (text.trim() === "" ? null : Number(text));
 
 export function BrewerForm() {
   const id = useParams().id;
@@ -75,7 +74,7 @@ function Form({
       error={name in fields}
       helperText={fields[name] ?? help}
       inputMode="decimal"
-      onChange={(e) => set({ [name]: e.target.value.trim() === "" ? null : Number(e.target.value.replace(",", ".")) })}
+      onChange={(e) => set({ [name]: typedOrNone(e.target.value) })}
     />
   );
 
@@ -251,7 +250,7 @@ function Form({
               defaultValue={draft.policy?.days ?? ""}
               error={"policy.days" in fields}
               helperText={fields["policy.days"] ?? "Leave empty for no such rule; half a year always holds"}
-              onChange={(e) => policy({ days: whole(e.target.value) })}
+              onChange={(e) => policy({ days: typedOrNone(e.target.value) })}
             />
             <TextField
               label="At least every so many brews"
@@ -259,7 +258,7 @@ function Form({
               defaultValue={draft.policy?.brews ?? ""}
               error={"policy.brews" in fields}
               helperText={fields["policy.brews"] ?? "Leave empty for no such rule"}
-              onChange={(e) => policy({ brews: whole(e.target.value) })}
+              onChange={(e) => policy({ brews: typedOrNone(e.target.value) })}
             />
           </Group>
           {household.agents.length > 0 && (

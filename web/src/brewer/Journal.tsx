@@ -2,6 +2,7 @@ import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui
 import { useState } from "react";
 import { Refused, type Schemas, send, useChange } from "../api/client";
 import { ErrorNotice } from "../ui/Notices";
+import { typed } from "../ui/typed";
 import { useUndo } from "../ui/Undo";
 
 type What = Schemas["What"];
@@ -18,6 +19,8 @@ const kinds: [Kind, string][] = [
   ["cooler", "The cup got cooler"],
   ["light", "Its descaling light came on"],
 ];
+
+const shownFields = ["day", "what.until", "what.cups", "what.brews"];
 
 /** Writes an entry down and offers to take it back. */
 function useEntries(id: string) {
@@ -67,7 +70,7 @@ export function Journal({
   const [all, setAll] = useState(false);
   const counts = useChange((file: File) => file.text().then((csv) => send.counts(id, csv)));
   const fields = entries.error instanceof Refused ? entries.error.fields : {};
-  const value = Number(number.replace(",", ".") || "NaN");
+  const value = typed(number);
   const what = (): What => {
     switch (kind) {
       case "brewed":
@@ -178,7 +181,7 @@ export function Journal({
           </Button>
         </Box>
       </form>
-      {Object.keys(fields).length === 0 && <ErrorNotice error={entries.error} />}
+      {!shownFields.some((field) => field in fields) && <ErrorNotice error={entries.error} />}
       <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: 2 }}>
         {shown.map(({ entry, text }) => (
           <Stack

@@ -2,8 +2,7 @@ import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui
 import { useState } from "react";
 import { Refused, type Schemas, useHousehold, useWhatIf } from "../api/client";
 import { ErrorNotice } from "../ui/Notices";
-
-const number = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
+import { typedOrNone } from "../ui/typed";
 
 /** Another water, a filter, another habit: now and then, side by side. */
 export function WhatIf({ id, draft }: { id: string; draft: Schemas["BrewerDraft"] }) {
@@ -29,9 +28,9 @@ function Trial({ id, draft }: { id: string; draft: Schemas["BrewerDraft"] }) {
   const [weekend, setWeekend] = useState(String(draft.weekend_cups));
   const query = useWhatIf(id, {
     water_id: water === draft.water_id ? null : water,
-    filter_takes_out: number(filter),
-    weekday_cups: number(weekday),
-    weekend_cups: number(weekend),
+    filter_takes_out: typedOrNone(filter),
+    weekday_cups: typedOrNone(weekday),
+    weekend_cups: typedOrNone(weekend),
   });
   const fields = query.error instanceof Refused ? query.error.fields : {};
   const field = (name: string, label: string, value: string, set: (text: string) => void, help: string) => (

@@ -2,6 +2,7 @@ import { Box, Button, Checkbox, FormControlLabel, MenuItem, Paper, Stack, TextFi
 import { type ReactNode, useState } from "react";
 import { Refused, type Schemas, send, useChange, useHousehold } from "../api/client";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
+import { typed, typedOrNone } from "../ui/typed";
 
 export function HouseholdPage() {
   return (
@@ -61,7 +62,7 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           inputMode="decimal"
           error={"hourly_rate" in fields}
           helperText={fields.hourly_rate ?? "Leave empty to keep your time out of the costs"}
-          onChange={(e) => setDraft({ ...draft, hourly_rate: perhaps(e.target.value) })}
+          onChange={(e) => setDraft({ ...draft, hourly_rate: typedOrNone(e.target.value) })}
         />
         <TextField
           label="Time zone"
@@ -89,12 +90,10 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           Save
         </Button>
       </Box>
+      {Object.keys(fields).length === 0 && <ErrorNotice error={save.error} />}
     </Section>
   );
 }
-
-const number = (text: string) => Number(text.replace(",", ".") || "NaN");
-const perhaps = (text: string) => (text.trim() === "" ? null : number(text));
 
 type Offer = Schemas["Offer"];
 const money: [keyof Omit<Offer, "source">, string][] = [
@@ -128,7 +127,7 @@ function AgentLine({ agent }: { agent: Schemas["Agent"] }) {
             inputMode="decimal"
             error={"percent" in fields}
             helperText={fields.percent}
-            onChange={(e) => setDraft({ ...draft, percent: number(e.target.value) } as Schemas["Agent"])}
+            onChange={(e) => setDraft({ ...draft, percent: typed(e.target.value) } as Schemas["Agent"])}
           />
         )}
         <TextField
@@ -138,7 +137,7 @@ function AgentLine({ agent }: { agent: Schemas["Agent"] }) {
           inputMode="decimal"
           error={"on_hand" in fields}
           helperText={fields.on_hand}
-          onChange={(e) => setDraft({ ...draft, on_hand: perhaps(e.target.value) })}
+          onChange={(e) => setDraft({ ...draft, on_hand: typedOrNone(e.target.value) })}
         />
         <Button aria-expanded={open} onClick={() => setOpen(!open)}>
           {offers.length === 0 ? "Prices" : `Prices (${offers.length})`}
@@ -176,7 +175,7 @@ function AgentLine({ agent }: { agent: Schemas["Agent"] }) {
                   error={`offers.${i}.${name}` in fields}
                   helperText={fields[`offers.${i}.${name}`]}
                   slotProps={{ inputLabel: { shrink: true } }}
-                  onChange={(e) => setOffer(i, { [name]: e.target.value.trim() === "" ? 0 : number(e.target.value) })}
+                  onChange={(e) => setOffer(i, { [name]: e.target.value.trim() === "" ? 0 : typed(e.target.value) })}
                 />
               ))}
               <Button

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { typedOrNone } from "../ui/typed";
 
 /** The choices as they stand in the address; each is a text, and any may be missing or nonsense. */
 export type Shared = Partial<Record<"agent" | "percent" | "recipe" | "measure" | "mark" | "total", string>>;
@@ -8,7 +9,7 @@ export function draftOf(given: Shared, units: Schemas["Units"]): Schemas["MixDra
   const us = units === "us";
   return {
     agent_id: given.agent ?? "vinegar",
-    percent: given.percent ? Number(given.percent.replace(",", ".")) : null,
+    percent: typedOrNone(given.percent ?? ""),
     recipe: recipeOf(given.recipe),
     measure: (given.measure ?? (us ? "cups" : "ml")) as Schemas["Tool"],
     carafe_mark: given.mark ?? (us ? "5 fl oz" : "125 mL"),

@@ -6,6 +6,7 @@ import { Ladder } from "../pictures/Ladder";
 import { Pour } from "../pictures/Pour";
 import { TimeRibbon } from "../pictures/TimeRibbon";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
+import { typedOrNone } from "../ui/typed";
 import { Working } from "../ui/Working";
 import { Baths } from "./Baths";
 import { tools } from "./tools";
@@ -185,7 +186,6 @@ function Choices({
 }) {
   const { chosen } = plan;
   const recipe = chosen.recipes.findIndex((r) => JSON.stringify(r.recipe) === JSON.stringify(chosen.recipe));
-  const number = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
   return (
     <Paper component="section" aria-label="Choices" sx={{ p: 2 }}>
       <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr 1fr", md: "repeat(5, 1fr)" } }}>
@@ -211,7 +211,7 @@ function Choices({
             inputMode="decimal"
             error={"percent" in fields}
             helperText={fields.percent}
-            onChange={(e) => choose({ percent: number(e.target.value) })}
+            onChange={(e) => choose({ percent: typedOrNone(e.target.value) })}
           />
         )}
         <TextField
@@ -267,7 +267,7 @@ function Choices({
           inputMode="numeric"
           error={"soak_minutes" in fields}
           helperText={fields.soak_minutes ?? "Empty: as advised"}
-          onChange={(e) => choose({ soak_minutes: number(e.target.value) })}
+          onChange={(e) => choose({ soak_minutes: typedOrNone(e.target.value) })}
           slotProps={{ inputLabel: { shrink: true } }}
         />
         <TextField
@@ -299,7 +299,7 @@ function Choices({
           inputMode="numeric"
           error={"minutes" in fields}
           helperText={fields.minutes ?? "Empty: all day"}
-          onChange={(e) => choose({ minutes: number(e.target.value) })}
+          onChange={(e) => choose({ minutes: typedOrNone(e.target.value) })}
           slotProps={{ inputLabel: { shrink: true } }}
         />
       </Box>

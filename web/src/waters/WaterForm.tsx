@@ -2,6 +2,7 @@ import { Box, Button, MenuItem, Stack, TextField, Typography } from "@mui/materi
 import { useState } from "react";
 import { Refused, type Schemas, send, useChange, useWaters } from "../api/client";
 import { ErrorNotice } from "../ui/Notices";
+import { typed, typedOrNone } from "../ui/typed";
 
 type Reading = Schemas["Reading"];
 type Unit = Schemas["HardnessUnit"];
@@ -36,7 +37,7 @@ type Typed = {
   numbers: Record<string, string>;
 };
 
-function typed(water: Schemas["Water"] | undefined): Typed {
+function asTyped(water: Schemas["Water"] | undefined): Typed {
   const reading = water?.reading;
   const numbers: Record<string, string> = { share: "50" };
   for (const [key, value] of Object.entries(reading ?? {})) if (typeof value === "number") numbers[key] = String(value);
@@ -54,8 +55,14 @@ function typed(water: Schemas["Water"] | undefined): Typed {
   };
 }
 
-const read = (text: string | undefined) => Number((text ?? "").replace(",", ".") || "NaN");
-const perhaps = (text: string | undefined) => ((text ?? "").trim() === "" ? null : read(text));
+const read = (text: string | undefined) => typed(text ?? "");
+const perhaps = (text: string | undefined) => typedOrNone(text ?? "");
+
+/** Per cent as typed, as a share. */
+const share = (text: string | undefined) => {
+  const perCent = read(text);
+  return typeof perCent === "number" ? perCent / 100 : perCent;
+};
 
 function reading(form: Typed, reports: Schemas["Report"][]): Reading {
   const { numbers, unit } = form;
@@ -71,7 +78,7 @@ function reading(form: Typed, reports: Schemas["Report"][]): Reading {
         by: "blend",
         first_id: form.first,
         second_id: form.second,
-        share_first: read(numbers.share) / 100,
+        share_first: share(numbers.share),
       };
     case "report": {
       const report = reports.find((r) => r.place === form.place);
@@ -98,7 +105,7 @@ export function WaterForm({
   onDone: (water: Schemas["Water"]) => void;
   onCancel?: (() => void) | undefined;
 }) {
-  const [form, setForm] = useState(() => typed(water));
+  const [form, setForm] = useState(() => asTyped(water));
   const known = useWaters().data;
   const save = useChange((body: Schemas["WaterDraft"]) =>
     water ? send.changeWater(water.id, body) : send.water(body),
@@ -147,7 +154,7 @@ export function WaterForm({
     (u) => set({ unit: u }),
   );
   const report = reports.find((r) => r.place === form.place);
-  const named = Object.keys(fields).some((field) => field !== "reading.by");
+  const named = Object.keys(fields).some((field) => field !== "reading");
 
   return (
     <Stack spacing={2} sx={{ gridColumn: "1 / -1" }}>

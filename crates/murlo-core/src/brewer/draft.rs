@@ -510,4 +510,71 @@ mod tests {
         );
         assert_eq!(after.waters.len(), 1);
     }
+
+    #[test]
+    fn filter_policy_and_what_the_maker_forbids_come_back_into_the_form() {
+        let full = BrewerDraft {
+            reservoir_line: Some("4 fl oz".into()),
+            filter: true,
+            filter_takes_out: 40.0,
+            filter_days: 90.0,
+            filter_fills: 120.0,
+            filter_price: Some(6.5),
+            policy: Policy {
+                chalk: true,
+                light: true,
+                days: Some(90),
+                brews: Some(250),
+            },
+            light_counts: true,
+            forbids: vec!["vinegar".into()],
+            ..draft(Family::PodReservoir)
+        };
+        let brewer = full.check("b".into(), None, TODAY).unwrap();
+        brewer.check().unwrap();
+        let again = BrewerDraft::of(&brewer, Units::Us);
+        assert_eq!(again.filter_takes_out, 40.0);
+        assert_eq!((again.filter_days, again.filter_fills), (90.0, 120.0));
+        assert_eq!((again.policy, again.forbids), (full.policy, full.forbids));
+        assert_eq!(again.reservoir_line.as_deref(), Some("4 fl oz"));
+        assert_eq!(
+            brewer.policy.words(),
+            "computed chalk or the brewer's light or 90 days or 250 brews, whichever is first"
+        );
+    }
+
+    #[test]
+    fn wrong_figures_of_filter_and_policy_are_named() {
+        let wrong = BrewerDraft {
+            reservoir_line: Some("finely".into()),
+            filter: true,
+            filter_takes_out: 120.0,
+            filter_days: 0.0,
+            filter_fills: f64::NAN,
+            filter_price: Some(-1.0),
+            policy: Policy {
+                days: Some(5000),
+                brews: Some(0),
+                ..Policy::default()
+            },
+            ..draft(Family::PodReservoir)
+        };
+        let fields: Vec<_> = wrong
+            .check("b".into(), None, TODAY)
+            .unwrap_err()
+            .0
+            .into_iter()
+            .map(|p| p.field)
+            .collect();
+        let expected = [
+            "reservoir_line",
+            "filter_takes_out",
+            "filter_days",
+            "filter_fills",
+            "filter_price",
+            "policy.days",
+            "policy.brews",
+        ];
+        assert_eq!(fields, expected);
+    }
 }

@@ -1,0 +1,43 @@
+import { expect, test } from "@playwright/test";
+import { Household } from "./server";
+import { addDrip } from "./steps";
+
+const home = new Household();
+test.beforeAll(() => home.start());
+test.afterAll(() => home.kill());
+
+test("prices, smell and a rule of days reach the plan and the due date", async ({ page }) => {
+  await addDrip(page, home.url, "Shelf drip");
+  await page.goto(`${home.url}/household`);
+  await page.getByLabel("Money is written with").fill("$");
+  await page.getByLabel("An hour of your work is worth").fill("lots");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByText('"lots" is not a number: give one such as 12 or 2.5')).toBeVisible();
+  await page.getByLabel("An hour of your work is worth").fill("12");
+  await page.getByLabel("Avoid agents that smell").check();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByRole("button", { name: "Save", exact: true })).toBeDisabled();
+
+  await page.getByRole("button", { name: "Prices" }).nth(1).click();
+  await page.getByRole("button", { name: "Add a place that sells it" }).click();
+  await page.getByLabel("Where it is sold").fill("Ferry pharmacy");
+  await page.getByRole("button", { name: "Save Citric acid powder" }).click();
+  await expect(page.getByText(/above 0/).first()).toBeVisible();
+  await page.getByLabel("Pack, mL or g").fill("250");
+  await page.getByLabel("Price", { exact: true }).fill("4");
+  await page.getByRole("button", { name: "Save Citric acid powder" }).click();
+  await expect(page.getByRole("button", { name: "Prices (1)" })).toBeVisible();
+
+  await page.goto(home.url);
+  await page.getByRole("link", { name: "Plan the clean" }).click();
+  await expect(page.getByText(/Murlo would take: Citric acid powder/)).toBeVisible();
+  await expect(page.getByText(/Citric acid powder, \d+ g, Ferry pharmacy/)).toBeVisible();
+  await expect(page.getByRole("row", { name: /White vinegar/ }).first()).toContainText(/smells of vinegar|white|may/);
+
+  await page.getByRole("link", { name: "Counter" }).first().click();
+  await page.getByRole("link", { name: "Shelf drip" }).click();
+  await page.getByRole("link", { name: "Edit" }).click();
+  await page.getByLabel("At least every so many days").fill("20");
+  await page.getByRole("button", { name: "Save" }).click();
+  await expect(page.getByText(/you clean every 20 days/).first()).toBeVisible();
+});
