@@ -28,6 +28,20 @@ test("prices, smell and a rule of days reach the plan and the due date", async (
   await page.getByRole("button", { name: "Save Citric acid powder" }).click();
   await expect(page.getByRole("button", { name: "Prices (1)" })).toBeVisible();
 
+  await page.getByRole("button", { name: "Add an agent" }).click();
+  await page.getByLabel("Name of the agent").fill("Reef tablets");
+  await page.getByLabel("What it is").click();
+  await page.getByRole("option", { name: "Tablets" }).click();
+  await page.getByLabel("Acid in one, g").fill("some");
+  await page.getByLabel("Water for one, mL").fill("500");
+  await page.getByRole("button", { name: "Add this agent" }).click();
+  await expect(page.getByText(/"some" is not a number/)).toBeVisible();
+  await page.getByLabel("Acid in one, g").fill("12");
+  await page.getByRole("button", { name: "Add this agent" }).click();
+  await page.getByRole("button", { name: "Put Reef tablets away" }).click();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("button", { name: "Put Reef tablets away" })).toBeVisible();
+
   await page.goto(home.url);
   await page.getByRole("link", { name: "Plan the clean" }).click();
   await expect(page.getByText(/Murlo would take: Citric acid powder/)).toBeVisible();

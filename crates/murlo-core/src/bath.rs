@@ -51,6 +51,15 @@ pub enum AgentForm {
         /// Contents, mL.
         bottle_ml: f64,
     },
+    /// Tablets, each for its own amount of water.
+    Tablet {
+        /// Its acid.
+        acid: Acid,
+        /// Acid in one, g.
+        grams: f64,
+        /// Water for one, mL.
+        water_ml: f64,
+    },
 }
 
 /// A descaling agent of the household.
@@ -115,7 +124,8 @@ impl Agent {
         match self.form {
             AgentForm::Liquid { acid, .. }
             | AgentForm::Powder { acid }
-            | AgentForm::Bottle { acid, .. } => acid,
+            | AgentForm::Bottle { acid, .. }
+            | AgentForm::Tablet { acid, .. } => acid,
         }
     }
 
@@ -124,7 +134,7 @@ impl Agent {
     pub const fn percent(&self) -> Option<f64> {
         match self.form {
             AgentForm::Liquid { percent, .. } | AgentForm::Bottle { percent, .. } => Some(percent),
-            AgentForm::Powder { .. } => None,
+            AgentForm::Powder { .. } | AgentForm::Tablet { .. } => None,
         }
     }
 
@@ -148,10 +158,10 @@ impl Agent {
                 *percent = bounds::PERCENT.check(field, asked)?;
                 Ok(())
             }
-            AgentForm::Powder { .. } => Err(Problem::new(
+            AgentForm::Powder { .. } | AgentForm::Tablet { .. } => Err(Problem::new(
                 Code::Contradiction,
                 field,
-                "a powder has no strength of its own: leave it out",
+                "a powder or tablet has no strength of its own: leave it out",
             )),
         }
     }
@@ -169,6 +179,13 @@ impl Agent {
         }
         if let Some(ml) = self.bottle_ml() {
             problems.note(bounds::RESERVOIR.check("bottle_ml", ml));
+        }
+        if let AgentForm::Tablet {
+            grams, water_ml, ..
+        } = self.form
+        {
+            problems.note(bounds::TABLET.check("grams", grams));
+            problems.note(bounds::TABLET_WATER.check("water_ml", water_ml));
         }
         for (i, offer) in self.offers.iter().enumerate() {
             problems.note(offer.check().map_err(|p| p.within(&format!("offers.{i}"))));
@@ -245,6 +262,7 @@ impl Recipe {
                 .map(|g_per_l| Self::Dose { g_per_l })
                 .to_vec(),
             AgentForm::Bottle { .. } => vec![ratio(1.0, 1.0)],
+            AgentForm::Tablet { .. } => vec![Self::usual(form)],
         }
     }
 
@@ -261,6 +279,11 @@ impl Recipe {
                 water: 2.0,
             },
             AgentForm::Powder { .. } => Self::Dose { g_per_l: 20.0 },
+            AgentForm::Tablet {
+                grams, water_ml, ..
+            } => Self::Dose {
+                g_per_l: 1000.0 * *grams / *water_ml,
+            },
             AgentForm::Bottle { .. } => Self::Ratio {
                 agent: 1.0,
                 water: 1.0,
@@ -274,7 +297,7 @@ impl Recipe {
     /// A part or dose outside its range; a ratio for a powder or a dose for a liquid.
     pub fn check(&self, field: &str, form: &AgentForm) -> Result<(), Problem> {
         match (*self, form) {
-            (Self::Dose { g_per_l }, AgentForm::Powder { .. }) => {
+            (Self::Dose { g_per_l }, AgentForm::Powder { .. } | AgentForm::Tablet { .. }) => {
                 let bound = bounds::Bound {
                     max: 150.0,
                     ..bounds::G_PER_L
@@ -287,10 +310,10 @@ impl Recipe {
                     .check(&format!("{field}.water"), water)
                     .map(drop)
             }
-            (_, AgentForm::Powder { .. }) => Err(Problem::new(
+            (_, AgentForm::Powder { .. } | AgentForm::Tablet { .. }) => Err(Problem::new(
                 Code::Contradiction,
                 field,
-                "a powder is dosed in grams a litre, not by parts",
+                "a powder or tablet is dosed in grams a litre, not by parts",
             )),
             _ => Err(Problem::new(
                 Code::Contradiction,
@@ -430,14 +453,21 @@ impl Order<'_> {
                     } else {
                         0.0
                     };
-                    let grams = (g_per_l * litres - 1e-9).ceil();
-                    let spoons = (2.0 * grams / CITRIC_G_PER_TABLESPOON).ceil() / 2.0;
-                    let text = if acid.is_citric() {
-                        format!("{grams} g (about {} level tablespoons)", trim(spoons, 1))
+                    if let AgentForm::Tablet { grams, .. } = self.agent.form {
+                        let tablets = (g_per_l * litres / grams - 1e-6).ceil().max(1.0);
+                        let text = text::count(tablets as u32, "tablet", "tablets");
+                        let all = tablets * grams;
+                        (None, Some(all), text, total.clone(), all / litres, None)
                     } else {
-                        format!("{grams} g")
-                    };
-                    (None, Some(grams), text, total.clone(), grams / litres, None)
+                        let grams = (g_per_l * litres - 1e-9).ceil();
+                        let spoons = (2.0 * grams / CITRIC_G_PER_TABLESPOON).ceil() / 2.0;
+                        let text = if acid.is_citric() {
+                            format!("{grams} g (about {} level tablespoons)", trim(spoons, 1))
+                        } else {
+                            format!("{grams} g")
+                        };
+                        (None, Some(grams), text, total.clone(), grams / litres, None)
+                    }
                 }
             };
         let bath = Bath::new(acid, g_per_l, 25.0);

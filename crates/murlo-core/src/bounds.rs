@@ -118,6 +118,10 @@ pub const CARAFE_MARKS: Bound = from("carafe marks", "", 1.0, 30.0);
 
 /// Money, in the household's currency.
 pub const PRICE: Bound = from("price", "", 0.0, 100_000.0);
+/// Acid in one tablet.
+pub const TABLET: Bound = above("acid in a tablet", "g", 0.0, 100.0);
+/// Water for one tablet.
+pub const TABLET_WATER: Bound = from("water for a tablet", "mL", 50.0, 5000.0);
 /// A pack of an agent, mL or g.
 pub const PACK: Bound = above("pack", "mL or g", 0.0, 100_000.0);
 /// Days between two acts that recur.

@@ -36,6 +36,8 @@ pub struct PlanOptions {
     pub recipe: Option<Recipe>,
     /// What it is measured with.
     pub measure: Option<Tool>,
+    /// How much agent, as typed, with water up to the bath's amount; instead of a recipe.
+    pub agent_amount: Option<String>,
     /// How much bath, as typed: "4 cups", "1.2 L", "14 marks".
     pub bath: Option<String>,
     /// Whether it stops at the dose or fills the reservoir, when no amount is typed; by family unless said.
@@ -360,7 +362,7 @@ pub struct Facts<'a> {
 }
 
 /// More baths than this belong to a repairer.
-const MOST_BATHS: u32 = 3;
+const MOST_BATHS: u32 = 4;
 
 impl Facts<'_> {
     /// The plan for these options.
@@ -370,10 +372,6 @@ impl Facts<'_> {
     pub fn plan(&self, options: &PlanOptions) -> Result<Plan, Problems> {
         let agent = self.agent(options)?;
         let mut problems = Problems::default();
-        let recipe = options
-            .recipe
-            .unwrap_or_else(|| self.usual_recipe(&agent.form));
-        problems.note(recipe.check("recipe", &agent.form));
         let sizes = Sizes {
             carafe_mark: self.brewer.carafe.map(|c| c.mark_ml),
             reservoir_line: self.brewer.reservoir_line_ml,
@@ -405,6 +403,17 @@ impl Facts<'_> {
 
         let chalk = &self.forecast.chalk;
         let total_ml = marks.floor(volume);
+        let recipe = match &options.agent_amount {
+            Some(typed) => self.recipe_of_amount(typed, total_ml)?,
+            None => options
+                .recipe
+                .unwrap_or_else(|| self.usual_recipe(&agent.form)),
+        };
+        let field = match options.agent_amount {
+            Some(_) => "agent_amount",
+            None => "recipe",
+        };
+        recipe.check(field, &agent.form)?;
         let least =
             self.circuit.dispense_ml.min(self.brewer.reservoir_ml) + self.circuit.dead_volume_ml;
         if !self.is_drip() && total_ml + 1.0 < least {
@@ -533,10 +542,7 @@ impl Facts<'_> {
                 water: if self.is_drip() { 2.0 } else { 1.0 },
             },
             AgentForm::Powder { .. } => Recipe::Dose { g_per_l: 25.0 },
-            AgentForm::Bottle { .. } => Recipe::Ratio {
-                agent: 1.0,
-                water: 1.0,
-            },
+            AgentForm::Bottle { .. } | AgentForm::Tablet { .. } => Recipe::usual(form),
         }
     }
 
@@ -549,13 +555,32 @@ impl Facts<'_> {
         }
     }
 
+    /// "To a mark, then water": the parts that an amount of agent comes to.
+    fn recipe_of_amount(&self, typed: &str, total_ml: f64) -> Result<Recipe, Problem> {
+        let mark = self.brewer.carafe.map(|c| c.mark_ml);
+        let mark = mark.or(self.brewer.reservoir_line_ml);
+        let ml = parse_volume("agent_amount", typed, &bounds::VOLUME, mark)?;
+        if ml > total_ml * 1.000_01 {
+            let most = self.units.volume(total_ml);
+            return Err(Problem::new(
+                Code::TooMuch,
+                "agent_amount",
+                format!("the whole bath is {most}: give at most that"),
+            ));
+        }
+        Ok(Recipe::Ratio {
+            agent: 1.0,
+            water: (total_ml / ml - 1.0).max(0.0),
+        })
+    }
+
     /// A drip brewer's bath has to wet all of the riser; a pod brewer's would only be more to rinse.
     fn fill(&self, options: &PlanOptions) -> Fill {
-        options.fill.unwrap_or(if self.is_drip() {
-            Fill::Full
-        } else {
-            Fill::Dose
-        })
+        // Who pours the agent to a mark fills up with water.
+        let filled = self.is_drip() || options.agent_amount.is_some();
+        options
+            .fill
+            .unwrap_or(if filled { Fill::Full } else { Fill::Dose })
     }
 
     /// A pod brewer's bath stops at its dose, a drip brewer's fills the reservoir, a bottle is used whole.
@@ -582,7 +607,9 @@ impl Facts<'_> {
             return Ok(ml);
         }
         let usual = match agent.bottle_ml() {
-            Some(_) if options.fill == Some(Fill::Full) => capacity,
+            Some(_) if options.fill == Some(Fill::Full) || options.agent_amount.is_some() => {
+                capacity
+            }
             Some(bottle) => 2.0 * bottle,
             None if self.fill(options) == Fill::Full => capacity,
             None if self.units == Units::Us => 4.0 * CUP_ML,

@@ -169,7 +169,7 @@ async fn plans_and_cleans_take_any_input() {
     let options = json!({
         "agent_id": "vinegar", "percent": 5.0, "recipe": {"kind": "ratio", "agent": 1.0, "water": 1.0},
         "measure": "cups", "bath": "4 cups", "taste": "usual", "soak_minutes": 20.0,
-        "baths": 1, "minutes": 240.0, "fill": "full",
+        "baths": 1, "minutes": 240.0, "fill": "full", "agent_amount": null,
     });
     never_fails(
         &server,
@@ -191,6 +191,11 @@ async fn plans_and_cleans_take_any_input() {
         "on_hand": 900.0, "offers": [offer],
     });
     never_fails(&server, "PUT", "/api/agents/vinegar", &agent).await;
+    let tablet = json!({
+        "id": "tablet", "name": "Reef tablets", "form": "tablet", "acid": "citric", "grams": 12.0, "water_ml": 500.0,
+        "on_hand": null, "offers": [],
+    });
+    never_fails(&server, "POST", "/api/agents", &tablet).await;
     let mix = json!({
         "agent_id": "vinegar", "percent": 5.0, "recipe": {"kind": "ratio", "agent": 1.0, "water": 2.0},
         "measure": "carafe_marks", "carafe_mark": "5 fl oz", "total": "14 marks",

@@ -125,6 +125,9 @@ export const send = {
     taken(client.POST("/api/brewers/{id}/journal/{entry}/restore", { params: { path: { id, entry } } })),
   counts: (brewer: string, csv: string) =>
     taken(client.POST("/api/brewers/{id}/counts", { ...at(brewer), body: { csv } })),
+  addAgent: (body: Schemas["Agent"]) => taken(client.POST("/api/agents", { body })),
+  deleteAgent: (id: string) => taken(client.DELETE("/api/agents/{id}", at(id))),
+  restoreAgent: (id: string) => taken(client.POST("/api/agents/{id}/restore", at(id))),
   agent: (body: Schemas["Agent"]) => taken(client.PUT("/api/agents/{id}", { ...at(body.id), body })),
   addBrewer: (body: Schemas["BrewerDraft"]) => taken(client.POST("/api/brewers", { body })),
   changeBrewer: (id: string, body: Schemas["BrewerDraft"]) =>

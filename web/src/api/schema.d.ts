@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/agents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Adds an agent under an id made by the device; sending it again is harmless. */
+        post: operations["add_agent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/agents/{id}": {
         parameters: {
             query?: never;
@@ -15,6 +32,24 @@ export interface paths {
         /** Changes an agent: its name, strength or bottle. */
         put: operations["change_agent"];
         post?: never;
+        /** Puts an agent away; `restore` brings it back. */
+        delete: operations["delete_agent"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agents/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings an agent back. */
+        post: operations["restore_agent"];
         delete?: never;
         options?: never;
         head?: never;
@@ -733,6 +768,21 @@ export interface components {
              * @description Strength, % w/v.
              */
             percent: number;
+        } | {
+            /** @description Its acid. */
+            acid: components["schemas"]["Acid"];
+            /** @enum {string} */
+            form: "tablet";
+            /**
+             * Format: double
+             * @description Acid in one, g.
+             */
+            grams: number;
+            /**
+             * Format: double
+             * @description Water for one, mL.
+             */
+            water_ml: number;
         };
         /** @description One way to do the clean, in figures that can be read across. */
         Alternative: {
@@ -1721,6 +1771,11 @@ export interface components {
         /** @description What a person chose; everything left out is decided here. */
         PlanOptions: {
             /**
+             * @description How much agent, as typed, with water up to the bath's amount; instead of a recipe.
+             * @default null
+             */
+            agent_amount: string | null;
+            /**
              * @description Which agent; vinegar unless said.
              * @default null
              */
@@ -2631,6 +2686,39 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    add_agent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Agent"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     change_agent: {
         parameters: {
             query?: never;
@@ -2659,6 +2747,56 @@ export interface operations {
                 content?: never;
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_agent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_agent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,6 +3,7 @@ import { type ReactNode, useState } from "react";
 import { Refused, type Schemas, send, useChange, useHousehold } from "../api/client";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { typed, typedOrNone } from "../ui/typed";
+import { useUndo } from "../ui/Undo";
 
 export function HouseholdPage() {
   return (
@@ -15,6 +16,7 @@ export function HouseholdPage() {
               {household.agents.map((agent) => (
                 <AgentLine key={JSON.stringify(agent)} agent={agent} />
               ))}
+              <NewAgent />
             </Section>
             <Travel empty={household.empty} />
           </Stack>
@@ -106,6 +108,9 @@ const money: [keyof Omit<Offer, "source">, string][] = [
 
 function AgentLine({ agent }: { agent: Schemas["Agent"] }) {
   const save = useChange(send.agent);
+  const offerUndo = useUndo();
+  const restore = useChange(send.restoreAgent);
+  const remove = useChange(send.deleteAgent);
   const [draft, setDraft] = useState(agent);
   const [open, setOpen] = useState(false);
   const fields = save.error instanceof Refused ? save.error.fields : {};
@@ -149,6 +154,17 @@ function AgentLine({ agent }: { agent: Schemas["Agent"] }) {
           onClick={() => save.mutate(draft)}
         >
           Save
+        </Button>
+        <Button
+          color="inherit"
+          aria-label={`Put ${agent.name} away`}
+          onClick={() =>
+            remove.mutate(agent.id, {
+              onSuccess: () => offerUndo({ text: `${agent.name} was put away`, undo: () => restore.mutate(agent.id) }),
+            })
+          }
+        >
+          Put away
         </Button>
       </Stack>
       {open && (
@@ -202,6 +218,107 @@ function AgentLine({ agent }: { agent: Schemas["Agent"] }) {
       )}
       {Object.keys(fields).length === 0 && <ErrorNotice error={save.error} />}
     </Box>
+  );
+}
+
+const forms: [Schemas["Agent"]["form"], string][] = [
+  ["liquid", "Liquid, thinned by parts"],
+  ["powder", "Powder, by weight"],
+  ["bottle", "Bottle, used whole"],
+  ["tablet", "Tablets"],
+];
+const acids: [Schemas["Acid"], string][] = [
+  ["acetic", "acetic (vinegar)"],
+  ["citric", "citric"],
+  ["citric_monohydrate", "citric, with crystal water"],
+  ["lactic", "lactic"],
+  ["sulfamic", "sulfamic"],
+];
+
+/** Another agent than the ones a household starts with: stronger vinegar, tablets, a bottle. */
+function NewAgent() {
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState("");
+  const [form, setForm] = useState<Schemas["Agent"]["form"]>("liquid");
+  const [acid, setAcid] = useState<Schemas["Acid"]>("acetic");
+  const [numbers, setNumbers] = useState<Record<string, string>>({});
+  const add = useChange(send.addAgent);
+  const fields = add.error instanceof Refused ? add.error.fields : {};
+  const value = (key: string) => typed(numbers[key] ?? "");
+  const agent = (): Schemas["Agent"] => {
+    const base = { id: crypto.randomUUID(), name, acid, offers: [], on_hand: null };
+    if (form === "powder") return { ...base, form };
+    if (form === "tablet") return { ...base, form, grams: value("grams"), water_ml: value("water_ml") };
+    if (form === "bottle") return { ...base, form, percent: value("percent"), bottle_ml: value("bottle_ml") };
+    return { ...base, form, percent: value("percent") };
+  };
+  const number = (key: string, label: string) => (
+    <TextField
+      label={label}
+      inputMode="decimal"
+      value={numbers[key] ?? ""}
+      error={key in fields}
+      helperText={fields[key]}
+      onChange={(e) => setNumbers({ ...numbers, [key]: e.target.value })}
+    />
+  );
+  if (!open) {
+    return (
+      <Box>
+        <Button onClick={() => setOpen(true)}>Add an agent</Button>
+      </Box>
+    );
+  }
+  return (
+    <Stack spacing={2} sx={{ borderTop: 1, borderColor: "divider", pt: 2 }}>
+      <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "repeat(5, 1fr)" } }}>
+        <TextField
+          label="Name of the agent"
+          value={name}
+          error={"name" in fields}
+          helperText={fields.name}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <TextField
+          select
+          label="What it is"
+          value={form}
+          onChange={(e) => setForm(e.target.value as Schemas["Agent"]["form"])}
+        >
+          {forms.map(([id, words]) => (
+            <MenuItem key={id} value={id}>
+              {words}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField select label="Its acid" value={acid} onChange={(e) => setAcid(e.target.value as Schemas["Acid"])}>
+          {acids.map(([id, words]) => (
+            <MenuItem key={id} value={id}>
+              {words}
+            </MenuItem>
+          ))}
+        </TextField>
+        {(form === "liquid" || form === "bottle") && number("percent", "Strength of the new one, %")}
+        {form === "bottle" && number("bottle_ml", "Bottle, mL")}
+        {form === "tablet" && number("grams", "Acid in one, g")}
+        {form === "tablet" && number("water_ml", "Water for one, mL")}
+      </Box>
+      {!["name", "percent", "bottle_ml", "grams", "water_ml"].some((field) => field in fields) && (
+        <ErrorNotice error={add.error} />
+      )}
+      <Stack direction="row" spacing={1}>
+        <Button
+          variant="contained"
+          disabled={add.isPending}
+          onClick={() => add.mutate(agent(), { onSuccess: () => setOpen(false) })}
+        >
+          Add this agent
+        </Button>
+        <Button color="inherit" onClick={() => setOpen(false)}>
+          Leave it
+        </Button>
+      </Stack>
+    </Stack>
   );
 }
 

@@ -18,6 +18,7 @@ const undecided: Options = {
   agent_id: null,
   percent: null,
   recipe: null,
+  agent_amount: null,
   measure: null,
   bath: null,
   fill: null,
@@ -82,6 +83,7 @@ export function PlanPage() {
           choose({
             agent_id: bath.agent_id,
             recipe: bath.recipe,
+            agent_amount: null,
             percent: null,
             measure: null,
             bath: null,
@@ -194,7 +196,14 @@ function Choices({
           label="Agent"
           value={agents.length > 0 ? chosen.agent_id : ""}
           onChange={(e) =>
-            choose({ agent_id: e.target.value, recipe: null, percent: null, measure: null, baths: null })
+            choose({
+              agent_id: e.target.value,
+              recipe: null,
+              agent_amount: null,
+              percent: null,
+              measure: null,
+              baths: null,
+            })
           }
         >
           {agents.map((agent) => (
@@ -218,7 +227,9 @@ function Choices({
           select
           label="Recipe"
           value={recipe < 0 ? "" : recipe}
-          onChange={(e) => choose({ recipe: chosen.recipes[Number(e.target.value)]?.recipe ?? null })}
+          onChange={(e) =>
+            choose({ recipe: chosen.recipes[Number(e.target.value)]?.recipe ?? null, agent_amount: null })
+          }
         >
           {chosen.recipes.map((r, i) => (
             <MenuItem key={r.label} value={i}>
@@ -247,6 +258,15 @@ function Choices({
           error={"bath" in fields}
           helperText={fields.bath ?? "4 cups, 1.2 L, 12 marks"}
           onChange={(e) => choose({ bath: e.target.value === "" ? null : e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <TextField
+          label="Agent, poured"
+          value={options.agent_amount ?? ""}
+          placeholder={plan.bath.agent_text}
+          error={"agent_amount" in fields}
+          helperText={fields.agent_amount ?? "To a mark, then water"}
+          onChange={(e) => choose({ agent_amount: e.target.value === "" ? null : e.target.value })}
           slotProps={{ inputLabel: { shrink: true } }}
         />
         <TextField
@@ -287,7 +307,7 @@ function Choices({
           helperText={fields.baths}
           onChange={(e) => choose({ baths: Number(e.target.value) })}
         >
-          {["1", "2", "3"].map((n) => (
+          {["1", "2", "3", "4"].map((n) => (
             <MenuItem key={n} value={n}>
               {n}
             </MenuItem>

@@ -307,6 +307,72 @@ fn a_bath_stops_at_its_dose_or_fills_the_reservoir_as_asked() {
 }
 
 #[test]
+fn an_agent_poured_to_a_mark_is_filled_up_with_water() {
+    let poured = |family, amount: &str| {
+        plan(
+            family,
+            &PlanOptions {
+                agent_amount: Some(amount.into()),
+                ..PlanOptions::default()
+            },
+        )
+    };
+    let bath = poured(Family::PodReservoir, "16 fl oz").unwrap().bath;
+    assert_eq!(
+        (bath.agent_text.as_str(), bath.total.text.as_str()),
+        ("2 cups", "6 cups")
+    );
+    let bath = poured(Family::Drip, "4 marks").unwrap().bath;
+    assert_eq!(bath.actual_ratio.as_deref(), Some("1 : 2"));
+    for wrong in ["7 cups", "a lot", ""] {
+        let problems = poured(Family::PodReservoir, wrong).unwrap_err();
+        assert_eq!(problems.0[0].field, "agent_amount", "{wrong}");
+    }
+}
+
+#[test]
+fn tablets_are_counted_whole_and_never_too_few() {
+    let tablet = Agent {
+        id: "tablet".into(),
+        name: "Reef tablets".into(),
+        form: AgentForm::Tablet {
+            acid: crate::chem::acid::Acid::Citric,
+            grams: 12.0,
+            water_ml: 500.0,
+        },
+        offers: Vec::new(),
+        on_hand: Some(100.0),
+    };
+    tablet.check().unwrap();
+    for (bath, text, percent) in [
+        ("500 mL", "1 tablet", 2.4),
+        ("750 mL", "2 tablets", 3.2),
+        ("1 L", "2 tablets", 2.4),
+    ] {
+        let plan = with_facts(Family::PodReservoir, 180.0, 30, |facts| {
+            let agents = [tablet.clone()];
+            let options = PlanOptions {
+                bath: Some(bath.into()),
+                measure: Some(Tool::Ml),
+                ..PlanOptions::default()
+            };
+            Facts {
+                agents: &agents,
+                ..*facts
+            }
+            .plan(&options)
+            .unwrap()
+        });
+        assert_eq!(plan.bath.agent_text, text, "{bath}");
+        assert!(
+            (plan.bath.percent - percent).abs() < 1e-9,
+            "{}",
+            plan.bath.percent
+        );
+    }
+}
+
+#[test]
 fn where_one_bath_is_not_enough_several_are_planned_step_by_step() {
     let (best, _) = recommended(900, &PlanOptions::default(), |_, _, _| {});
     let best = best.expect("several baths do it");

@@ -93,6 +93,52 @@ pub async fn add_home(
     Ok(Json(home))
 }
 
+/// Adds an agent under an id made by the device; sending it again is harmless.
+#[utoipa::path(post, path = "/api/agents", request_body = Agent, responses((status = 204), (status = 409), (status = 422)))]
+pub async fn add_agent(
+    State(state): State<AppState>,
+    Body(agent): Body<Agent>,
+) -> Result<StatusCode, ApiError> {
+    agent.check()?;
+    state
+        .store(move |store| {
+            let known = store.all::<Agent>()?;
+            if known
+                .iter()
+                .any(|k| k.fact.id == agent.id && k.fact != agent)
+            {
+                let message = "another agent has this id: make a new one";
+                return Err(ApiError::Conflict(Problem::new(
+                    Code::Contradiction,
+                    "id",
+                    message,
+                )));
+            }
+            Ok(store.put(&agent)?)
+        })
+        .await?;
+    state.changed("facts");
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Puts an agent away; `restore` brings it back.
+#[utoipa::path(delete, path = "/api/agents/{id}", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn delete_agent(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive::<Agent>(state, id, true).await
+}
+
+/// Brings an agent back.
+#[utoipa::path(post, path = "/api/agents/{id}/restore", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn restore_agent(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive::<Agent>(state, id, false).await
+}
+
 /// Changes an agent: its name, strength or bottle.
 #[utoipa::path(put, path = "/api/agents/{id}", params(("id" = String, Path)), request_body = Agent, responses((status = 204), (status = 404), (status = 422)))]
 pub async fn change_agent(

@@ -59,7 +59,9 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(journal::delete_entry))
         .routes(routes!(journal::restore_entry))
         .routes(routes!(journal::bring_counts))
-        .routes(routes!(facts::change_agent))
+        .routes(routes!(facts::add_agent))
+        .routes(routes!(facts::change_agent, facts::delete_agent))
+        .routes(routes!(facts::restore_agent))
         .routes(routes!(facts::families))
         .routes(routes!(facts::add_brewer))
         .routes(routes!(
