@@ -149,6 +149,9 @@ pub struct Circuit {
     /// Share of the brewer's cups that run through this circuit.
     #[serde(default = "whole")]
     pub share: f64,
+    /// How rinse water washes it out, when it differs from what is usual for its heater.
+    #[serde(default)]
+    pub washout: Option<Washout>,
 }
 
 const fn whole() -> f64 {
@@ -156,6 +159,12 @@ const fn whole() -> f64 {
 }
 
 impl Circuit {
+    /// How rinse water washes it out.
+    #[must_use]
+    pub fn washout(&self) -> Washout {
+        self.washout.unwrap_or_else(|| self.heater.washout())
+    }
+
     /// Chalk at which the brewer suffers, mg.
     #[must_use]
     pub fn limit_mg(&self) -> f64 {

@@ -609,9 +609,7 @@ impl Progress {
             (plan.steps[i].inside, plan.steps[i].plugged)
         });
         let rinsed = self.rinsed(plan);
-        let level = |n: u32| {
-            plan.rinse.levels_mg_l.first().unwrap_or(&0.0) * plan.rinse.keeps.powi(n as i32)
-        };
+        let level = |n: u32| plan.rinse.level_mg_l(n);
         let rungs = plan.rinse.portions + self.more_rinses;
         let steps = (0..plan.steps.len())
             .map(|i| self.step(plan, i, current))
@@ -724,7 +722,7 @@ impl Progress {
             return None;
         }
         let count = self.count[i];
-        let level = plan.rinse.levels_mg_l.first()? * plan.rinse.keeps.powi(count as i32);
+        let level = plan.rinse.level_mg_l(count);
         let acid = format!(
             "About {} mg/L of acid now; most people notice nothing below {}",
             level.round(),

@@ -440,7 +440,7 @@ impl Facts<'_> {
             acid: agent.acid(),
             start_mg_l: mixed.percent * 10_000.0,
             taste,
-            washout: self.circuit.heater.washout(),
+            washout: self.circuit.washout(),
             hold_up_ml: self.circuit.hold_up_ml,
             portion_ml: self.circuit.dispense_ml,
             reservoir_ml: self.brewer.reservoir_ml,

@@ -69,7 +69,7 @@ pub struct Rinse {
     pub fills: u32,
     /// Acid before the first portion and after each, mg/L: one more entry than `portions`.
     pub levels_mg_l: Vec<f64>,
-    /// Share of the acid that one portion leaves behind.
+    /// Share of the acid that one further portion leaves behind.
     pub keeps: f64,
     /// Where nobody notices, mg/L.
     pub target_mg_l: f64,
@@ -84,6 +84,17 @@ pub struct Rinse {
     pub schools: Vec<School>,
     /// Why this number.
     pub reason: String,
+}
+
+impl Rinse {
+    /// Acid after `n` portions, mg/L; beyond those planned each further one leaves as much as the last.
+    #[must_use]
+    pub fn level_mg_l(&self, n: u32) -> f64 {
+        let last = self.levels_mg_l.len().saturating_sub(1);
+        let planned = self.levels_mg_l.get((n as usize).min(last));
+        let further = (n as usize).saturating_sub(last);
+        planned.unwrap_or(&0.0) * self.keeps.powi(further as i32)
+    }
 }
 
 /// What a rinse is computed from.
@@ -158,9 +169,7 @@ impl Rinsing {
             per_fill,
             fills,
             levels_mg_l: (0..=portions).map(level).collect(),
-            keeps: self
-                .washout
-                .remaining(self.hold_up_ml, self.portion_ml, 1.0),
+            keeps: level(portions.max(1)) / level(portions.max(1) - 1),
             target_mg_l: target,
             more: number(keener, 1.0).max(1),
             water: units.measure(self.portion_ml * f64::from(portions)),
@@ -237,5 +246,34 @@ mod tests {
             let levels = pod(portion, start, Taste::Strict).compute(Units::Us).levels_mg_l;
             prop_assert!(levels.windows(2).all(|w| w[1] < w[0]));
         }
+    }
+
+    #[test]
+    fn every_model_ends_below_the_target_and_goes_on_thinning_beyond_the_plan() {
+        for washout in Washout::ALL {
+            let rinse = Rinsing {
+                washout,
+                ..pod(300.0, 25_000.0, Taste::Usual)
+            }
+            .compute(Units::Metric);
+            let n = rinse.portions;
+            assert!(rinse.level_mg_l(n) <= rinse.target_mg_l, "{washout:?}");
+            assert!(rinse.level_mg_l(n - 1) > rinse.target_mg_l, "{washout:?}");
+            for k in 0..n + 4 {
+                assert!(
+                    rinse.level_mg_l(k + 1) < rinse.level_mg_l(k),
+                    "{washout:?} {k}"
+                );
+            }
+        }
+    }
+
+    #[test]
+    fn a_little_bath_left_in_the_reservoir_is_over_the_target() {
+        // 10 mL of 2.5 % in 1.4 L are 177 mg/L; 50 mg/L are reached by less than 3 mL.
+        let rinse = pod(280.0, 25_000.0, Taste::Usual).compute(Units::Metric);
+        let fill = f64::from(rinse.per_fill) * 280.0;
+        assert!((rinse.carry_over_ml * 25_000.0 / fill - 50.0).abs() < 1e-9);
+        assert!(rinse.carry_over_ml < 3.0);
     }
 }

@@ -977,6 +977,7 @@ export interface components {
             reservoir_line?: string | null;
             /** @description Whether it has a cleaning programme. */
             self_clean: boolean;
+            washout?: components["schemas"]["Washout"] | null;
             /** @description The water it is filled with. */
             water_id: string;
             /**
@@ -2158,7 +2159,7 @@ export interface components {
             fills: number;
             /**
              * Format: double
-             * @description Share of the acid that one portion leaves behind.
+             * @description Share of the acid that one further portion leaves behind.
              */
             keeps: number;
             /** @description Acid before the first portion and after each, mg/L: one more entry than `portions`. */
@@ -2515,6 +2516,11 @@ export interface components {
          * @enum {string}
          */
         Warning: "citrate_may_drop" | "citrate_sludge" | "too_weak" | "strong" | "keep_cool";
+        /**
+         * @description How the water in the hold-up mixes with what comes in.
+         * @enum {string}
+         */
+        Washout: "tank_batch" | "tank_exp" | "drip" | "series2" | "series3";
         /** @description A water that brewers are filled with. */
         Water: {
             /** @description Identity. */

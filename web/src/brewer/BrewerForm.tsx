@@ -186,6 +186,22 @@ function Form({
             {text("hold_up", "Stays in heater and tubes", "Keep the usual figure if you do not know")}
             {text("dead_volume", "Left in the reservoir", "What is left when it asks for water")}
             {!pod && number("brew_minutes", "Minutes of a full brew", "From start to the last drop")}
+            <TextField
+              select
+              label="How it rinses out"
+              value={draft.washout ?? ""}
+              error={"washout" in fields}
+              helperText={fields.washout ?? "Keep the usual if you do not know"}
+              onChange={(e) => set({ washout: (e.target.value || null) as Draft["washout"] })}
+              slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+            >
+              <MenuItem value="">as usual for its kind</MenuItem>
+              <MenuItem value="tank_batch">one tank, cup by cup</MenuItem>
+              <MenuItem value="tank_exp">one tank, stirred as it flows</MenuItem>
+              <MenuItem value="series2">two parts in a row</MenuItem>
+              <MenuItem value="series3">three parts in a row</MenuItem>
+              <MenuItem value="drip">only what stays wet</MenuItem>
+            </TextField>
             <Stack>
               <FormControlLabel
                 control={<Checkbox checked={draft.filter} onChange={(e) => set({ filter: e.target.checked })} />}

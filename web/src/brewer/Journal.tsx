@@ -1,6 +1,7 @@
 import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { Refused, type Schemas, send, useChange } from "../api/client";
+import { newId } from "../api/newId";
 import { ErrorNotice } from "../ui/Notices";
 import { typed } from "../ui/typed";
 import { useUndo } from "../ui/Undo";
@@ -33,7 +34,7 @@ function useEntries(id: string) {
     pending: add.isPending,
     add: (day: string, what: What, text: string, then?: () => void) =>
       add.mutate(
-        { id: crypto.randomUUID(), day, what },
+        { id: newId(), day, what },
         {
           onSuccess: (entry) => {
             offerUndo({ text, undo: () => remove.mutate(entry.id) });

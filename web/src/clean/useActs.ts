@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Refused, type Schemas, send } from "../api/client";
+import { newId } from "../api/newId";
 
 const kept = (clean: string) => `murlo-acts-${clean}`;
 
@@ -60,7 +61,7 @@ export function useActs(clean: string) {
 
   const act = useCallback(
     (what: Schemas["Act"]) => {
-      queue.current.push({ id: crypto.randomUUID(), device_at: new Date().toISOString(), act: what });
+      queue.current.push({ id: newId(), device_at: new Date().toISOString(), act: what });
       changed();
       drain();
     },

@@ -1,6 +1,7 @@
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
 import { type ReactNode, useState } from "react";
 import { Refused, type Schemas, send, useChange, useHousehold } from "../api/client";
+import { newId } from "../api/newId";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { typed, typedOrNone } from "../ui/typed";
 import { useUndo } from "../ui/Undo";
@@ -246,7 +247,7 @@ function NewAgent() {
   const fields = add.error instanceof Refused ? add.error.fields : {};
   const value = (key: string) => typed(numbers[key] ?? "");
   const agent = (): Schemas["Agent"] => {
-    const base = { id: crypto.randomUUID(), name, acid, offers: [], on_hand: null };
+    const base = { id: newId(), name, acid, offers: [], on_hand: null };
     if (form === "powder") return { ...base, form };
     if (form === "tablet") return { ...base, form, grams: value("grams"), water_ml: value("water_ml") };
     if (form === "bottle") return { ...base, form, percent: value("percent"), bottle_ml: value("bottle_ml") };

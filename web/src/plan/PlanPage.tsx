@@ -2,6 +2,7 @@ import { Box, Button, List, ListItem, MenuItem, Paper, TextField, Typography } f
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { Refused, type Schemas, send, useChange, useHousehold, usePlan } from "../api/client";
+import { newId } from "../api/newId";
 import { Ladder } from "../pictures/Ladder";
 import { Pour } from "../pictures/Pour";
 import { TimeRibbon } from "../pictures/TimeRibbon";
@@ -51,10 +52,7 @@ export function PlanPage() {
           size="large"
           disabled={query.error !== null || start.isPending}
           onClick={() =>
-            start.mutate(
-              { id: crypto.randomUUID(), options },
-              { onSuccess: (clean) => navigate(`/cleans/${clean.id}`) },
-            )
+            start.mutate({ id: newId(), options }, { onSuccess: (clean) => navigate(`/cleans/${clean.id}`) })
           }
         >
           Start the clean
@@ -260,15 +258,17 @@ function Choices({
           onChange={(e) => choose({ bath: e.target.value === "" ? null : e.target.value })}
           slotProps={{ inputLabel: { shrink: true } }}
         />
-        <TextField
-          label="Agent, poured"
-          value={options.agent_amount ?? ""}
-          placeholder={plan.bath.agent_text}
-          error={"agent_amount" in fields}
-          helperText={fields.agent_amount ?? "To a mark, then water"}
-          onChange={(e) => choose({ agent_amount: e.target.value === "" ? null : e.target.value })}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
+        {chosen.percent != null && (
+          <TextField
+            label="Agent, poured"
+            value={options.agent_amount ?? ""}
+            placeholder={plan.bath.agent_text}
+            error={"agent_amount" in fields}
+            helperText={fields.agent_amount ?? "To a mark, then water"}
+            onChange={(e) => choose({ agent_amount: e.target.value === "" ? null : e.target.value })}
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
+        )}
         <TextField
           select
           label="Fill"

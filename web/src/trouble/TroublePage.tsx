@@ -12,6 +12,7 @@ import {
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { type Schemas, send, useChange, useCounter, useTrouble } from "../api/client";
+import { newId } from "../api/newId";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
 import { Working } from "../ui/Working";
@@ -228,7 +229,7 @@ function Remedy({ cause, brewer }: { cause: Schemas["Ranked"]; brewer: string })
   const today = useCounter().data?.today ?? "";
   const offerUndo = useUndo();
   const remove = useChange((entry: string) => send.deleteEntry(brewer, entry));
-  const log = useChange((what: Schemas["What"]) => send.entry(brewer, { id: crypto.randomUUID(), day: today, what }));
+  const log = useChange((what: Schemas["What"]) => send.entry(brewer, { id: newId(), day: today, what }));
   const done = (what: Schemas["What"], text: string) =>
     log.mutate(what, { onSuccess: (entry) => offerUndo({ text, undo: () => remove.mutate(entry.id) }) });
   return (

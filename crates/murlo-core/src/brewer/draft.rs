@@ -4,6 +4,7 @@ use super::{
     Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Outlet, PLATING_SIGMA, Policy, Since,
 };
 use crate::bounds;
+use crate::chem::washout::Washout;
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
 use crate::units::{FL_OZ_ML, Units, parse_volume, trim};
@@ -54,6 +55,9 @@ pub struct BrewerDraft {
     /// What a new one costs.
     #[serde(default)]
     pub filter_price: Option<f64>,
+    /// How rinse water washes it out; by its heater unless said.
+    #[serde(default)]
+    pub washout: Option<Washout>,
     /// What its descaling goes by.
     #[serde(default)]
     pub policy: Policy,
@@ -126,6 +130,7 @@ impl BrewerDraft {
             filter_days: usual_life(),
             filter_fills: usual_life(),
             filter_price: None,
+            washout: None,
             policy: Policy::default(),
             light_counts: false,
             forbids: Vec::new(),
@@ -172,6 +177,7 @@ impl BrewerDraft {
             filter_days: filter.days,
             filter_fills: filter.fills,
             filter_price: filter.price,
+            washout: circuit.washout,
             policy: brewer.policy,
             light_counts: brewer.light_counts,
             forbids: brewer.forbids.clone(),
@@ -322,6 +328,7 @@ impl BrewerDraft {
                 plating: old.map_or(defaults.plating, |c| c.plating),
                 plating_sigma: old.map_or(PLATING_SIGMA, |c| c.plating_sigma),
                 share: 1.0,
+                washout: self.washout,
             };
             Some(Brewer {
                 id,
@@ -527,6 +534,7 @@ mod tests {
                 brews: Some(250),
             },
             light_counts: true,
+            washout: Some(Washout::Series2),
             forbids: vec!["vinegar".into()],
             ..draft(Family::PodReservoir)
         };
@@ -537,6 +545,8 @@ mod tests {
         assert_eq!((again.filter_days, again.filter_fills), (90.0, 120.0));
         assert_eq!((again.policy, again.forbids), (full.policy, full.forbids));
         assert_eq!(again.reservoir_line.as_deref(), Some("4 fl oz"));
+        assert_eq!(again.washout, Some(Washout::Series2));
+        assert_eq!(brewer.circuits[0].washout(), Washout::Series2);
         assert_eq!(
             brewer.policy.words(),
             "computed chalk or the brewer's light or 90 days or 250 brews, whichever is first"
