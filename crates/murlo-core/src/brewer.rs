@@ -20,19 +20,31 @@ use serde::{Deserialize, Serialize};
 pub enum Family {
     /// Pod brewer with a reservoir and a hot tank that stays full.
     PodReservoir,
+    /// Capsule brewer with a pump and a thermoblock: water only passes with a capsule in place.
+    PumpCapsule,
     /// Drip brewer whose reservoir fills its carafe.
     Drip,
 }
 
 impl Family {
     /// Every family, in the order they are offered.
-    pub const ALL: [Self; 2] = [Self::PodReservoir, Self::Drip];
+    pub const ALL: [Self; 3] = [Self::PodReservoir, Self::PumpCapsule, Self::Drip];
+
+    /// Where its water comes out, and how it is heated on the way.
+    const fn path(self) -> (Outlet, Heater) {
+        match self {
+            Self::PodReservoir => (Outlet::Pod, Heater::Tank),
+            Self::PumpCapsule => (Outlet::Capsule, Heater::Thermoblock),
+            Self::Drip => (Outlet::Grounds, Heater::DripRiser),
+        }
+    }
 
     /// Its name for people.
     #[must_use]
     pub const fn label(self) -> &'static str {
         match self {
             Self::PodReservoir => "Pod brewer with reservoir",
+            Self::PumpCapsule => "Pump capsule brewer",
             Self::Drip => "Drip brewer",
         }
     }
@@ -117,6 +129,8 @@ pub const PLATING_SIGMA: f64 = 0.50;
 pub enum Outlet {
     /// Through a pod.
     Pod,
+    /// Through a capsule.
+    Capsule,
     /// Through a basket of grounds.
     Grounds,
 }
@@ -176,6 +190,7 @@ impl Circuit {
     pub const fn name(&self) -> &'static str {
         match self.outlet {
             Outlet::Pod => "pod side",
+            Outlet::Capsule => "capsule side",
             Outlet::Grounds => "carafe side",
         }
     }

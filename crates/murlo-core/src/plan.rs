@@ -11,7 +11,7 @@ pub use steps::{MIX, RINSE, VERIFY, answers, mixes};
 
 use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soak, Soaking, Warning};
 use crate::bounds;
-use crate::brewer::{Brewer, Circuit, Heater};
+use crate::brewer::{Brewer, Circuit, Heater, Outlet};
 use crate::chem::dissolve::CLEARED;
 use crate::journal::potential_to_learn;
 use crate::money::{Cost, Terms, Uses};
@@ -748,7 +748,10 @@ impl Facts<'_> {
         if self.is_drip() {
             kit[1] = format!("The carafe, empty ({})", vessel.text);
         } else {
-            kit.push("Straightened paper clip for the needles".to_owned());
+            kit.push(match self.circuit.outlet {
+                Outlet::Capsule => "A used capsule, emptied, rinsed and closed".to_owned(),
+                _ => "Straightened paper clip for the needles".to_owned(),
+            });
         }
         if mixed.warnings.contains(&Warning::Strong) {
             kit.push("Gloves and goggles".to_owned());

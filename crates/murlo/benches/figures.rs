@@ -194,7 +194,7 @@ fn main() {
     let (small, host) = demo(0);
     get(&host, "/api/counter");
     table.row(
-        "start to first answer (six demo brewers)",
+        "start to first answer (seven demo brewers)",
         first.elapsed(),
         ms(300),
     );

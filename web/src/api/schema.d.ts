@@ -923,7 +923,7 @@ export interface components {
             cup: string;
             /** @description Water the sensor leaves in the reservoir. */
             dead_volume: string;
-            /** @description The largest dispense of a pod brewer. */
+            /** @description The largest dispense of a pod or capsule brewer. */
             dispense?: string | null;
             /** @description Its kind. */
             family: components["schemas"]["Family"];
@@ -1322,7 +1322,7 @@ export interface components {
          * @description A kind of brewer.
          * @enum {string}
          */
-        Family: "pod_reservoir" | "drip";
+        Family: "pod_reservoir" | "pump_capsule" | "drip";
         /** @description A family with its starting figures. */
         FamilyView: {
             /** @description The form, filled with starting figures. */

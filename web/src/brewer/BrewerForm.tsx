@@ -56,7 +56,7 @@ function Form({
   const set = (change: Partial<Draft>) => setDraft({ ...draft, ...change });
   const policy = (change: Partial<Schemas["Policy"]>) =>
     set({ policy: { chalk: true, light: false, ...draft.policy, ...change } });
-  const pod = draft.family === "pod_reservoir";
+  const pod = draft.family !== "drip";
 
   const text = (name: keyof Draft, label: string, help: string) => (
     <TextField

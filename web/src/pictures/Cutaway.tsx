@@ -8,10 +8,12 @@ const edge = { fill: "none", stroke: "currentColor", strokeWidth: 2.5 } as const
 /** The brewer cut open, with the way of the water and the parts that matter named. */
 export function Cutaway({ family, filter, lit = [] }: { family: Schemas["Family"]; filter: boolean; lit?: Part[] }) {
   const on = (part: Part) => (lit.includes(part) ? { strokeWidth: 5 } : {});
-  const pod = family === "pod_reservoir";
-  const parts = pod
-    ? "reservoir, pump, hot tank, lid needle, pod chamber with cup needle, mug"
-    : "reservoir, riser tube round the heater, spray head, basket, carafe on the plate";
+  const parts = {
+    pod_reservoir: "reservoir, pump, hot tank, lid needle, pod chamber with cup needle, mug",
+    pump_capsule: "reservoir, pump, heater block, capsule between piercing points and plate, cup",
+    drip: "reservoir, riser tube round the heater, spray head, basket, carafe on the plate",
+  }[family];
+  const Path = { pod_reservoir: PodPath, pump_capsule: CapsulePath, drip: DripPath }[family];
   return (
     <svg viewBox="0 0 300 230" width="100%" style={{ maxWidth: 330 }} role="img" aria-label={`Cut open: ${parts}`}>
       <path d="M30 205H270" {...edge} />
@@ -28,7 +30,7 @@ export function Cutaway({ family, filter, lit = [] }: { family: Schemas["Family"
           </text>
         </g>
       )}
-      {pod ? <PodPath on={on} /> : <DripPath on={on} />}
+      <Path on={on} />
     </svg>
   );
 }
@@ -74,6 +76,44 @@ function PodPath({ on }: { on: (part: Part) => object }) {
       <path d="M192 160h42l-4 42h-34z" {...edge} {...on("vessel")} />
       <text x="213" y="186" textAnchor="middle" {...text}>
         mug
+      </text>
+    </>
+  );
+}
+
+function CapsulePath({ on }: { on: (part: Part) => object }) {
+  return (
+    <>
+      <path d="M73 175v14h44" {...edge} stroke={ink.water} />
+      <circle cx="124" cy="189" r="9" {...edge} />
+      <text x="124" y="222" textAnchor="middle" {...text}>
+        pump
+      </text>
+      <path d="M133 189h22v-44h-14v-12h28v-12h-28v-12h14v-39h40" {...edge} stroke={ink.water} />
+      <rect
+        x="128"
+        y="100"
+        width="54"
+        height="52"
+        rx="4"
+        fill="none"
+        {...on("heater")}
+        stroke={ink.chalkEdge}
+        strokeWidth="4"
+      />
+      <text x="162" y="170" {...text}>
+        heater block
+      </text>
+      <path d="M195 62v16" stroke={ink.metal} strokeWidth="6" {...on("needles")} />
+      <path d="M201 54h32l10 9v14l-10 9h-32z" fill={ink.chalk} stroke="currentColor" strokeWidth="2.5" />
+      <path d="M250 50v40" stroke="currentColor" strokeWidth="4" strokeDasharray="3 3" />
+      <text x="222" y="44" textAnchor="middle" {...text}>
+        capsule
+      </text>
+      <path d="M258 70v88" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M240 162h38l-4 40h-30z" {...edge} {...on("vessel")} />
+      <text x="259" y="188" textAnchor="middle" {...text}>
+        cup
       </text>
     </>
   );

@@ -1,8 +1,6 @@
 //! The form a person fills in for a brewer: volumes as texts with units, read into facts, and written back to be edited.
 
-use super::{
-    Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Outlet, PLATING_SIGMA, Policy, Since,
-};
+use super::{Brewer, Carafe, Circuit, Family, Filter, Habit, Outlet, PLATING_SIGMA, Policy, Since};
 use crate::bounds;
 use crate::chem::washout::Washout;
 use crate::problem::{Code, Problem, Problems};
@@ -26,7 +24,7 @@ pub struct BrewerDraft {
     pub water_id: String,
     /// Reservoir to its top mark: "48 fl oz", "14 marks".
     pub reservoir: String,
-    /// The largest dispense of a pod brewer.
+    /// The largest dispense of a pod or capsule brewer.
     pub dispense: Option<String>,
     /// Water that stays in heater and tubes.
     pub hold_up: String,
@@ -99,33 +97,41 @@ impl BrewerDraft {
             Units::Us => format!("{} fl oz", trim(oz, 1)),
             Units::Metric => Units::Metric.volume(ml),
         };
-        let pod = family == Family::PodReservoir;
+        let drip = family == Family::Drip;
+        let (reservoir, dispense, hold_up, dead_volume) = match family {
+            Family::PodReservoir => (
+                volume(48.0, 1400.0),
+                Some(volume(10.0, 300.0)),
+                volume(12.0, 355.0),
+                volume(1.0, 30.0),
+            ),
+            Family::PumpCapsule => (
+                volume(40.0, 1200.0),
+                Some(volume(4.0, 120.0)),
+                volume(2.0, 60.0),
+                volume(1.0, 30.0),
+            ),
+            Family::Drip => (
+                "12 marks".to_owned(),
+                None,
+                volume(2.0, 60.0),
+                volume(0.0, 0.0),
+            ),
+        };
         Self {
             nickname: String::new(),
             home_id: home_id.to_owned(),
             family,
             water_id: water_id.to_owned(),
-            reservoir: if pod {
-                volume(48.0, 1400.0)
-            } else {
-                "12 marks".to_owned()
-            },
-            dispense: pod.then(|| volume(10.0, 300.0)),
-            hold_up: if pod {
-                volume(12.0, 355.0)
-            } else {
-                volume(2.0, 60.0)
-            },
-            dead_volume: if pod {
-                volume(1.0, 30.0)
-            } else {
-                volume(0.0, 0.0)
-            },
-            carafe_marks: (!pod).then_some(12.0),
-            carafe_mark: (!pod).then(|| volume(5.0, 125.0)),
-            brew_minutes: (!pod).then_some(10.0),
+            reservoir,
+            dispense,
+            hold_up,
+            dead_volume,
+            carafe_marks: drip.then_some(12.0),
+            carafe_mark: drip.then(|| volume(5.0, 125.0)),
+            brew_minutes: drip.then_some(10.0),
             reservoir_line: None,
-            filter: pod,
+            filter: family == Family::PodReservoir,
             filter_takes_out: 0.0,
             filter_days: usual_life(),
             filter_fills: usual_life(),
@@ -137,7 +143,10 @@ impl BrewerDraft {
             self_clean: false,
             weekday_cups: 2.0,
             weekend_cups: 3.0,
-            cup: volume(8.0, 235.0),
+            cup: match family {
+                Family::PumpCapsule => volume(4.0, 110.0),
+                _ => volume(8.0, 235.0),
+            },
             in_use_since: today,
             last_descaled: None,
         }
@@ -148,7 +157,7 @@ impl BrewerDraft {
     pub fn of(brewer: &Brewer, units: Units) -> Self {
         let circuit = &brewer.circuits[0];
         let habit = brewer.habit();
-        let pod = circuit.outlet == Outlet::Pod;
+        let drip = circuit.outlet == Outlet::Grounds;
         let exact = |ml: f64| match units {
             Units::Us => format!("{} fl oz", trim(ml / FL_OZ_ML, 2)),
             Units::Metric => format!("{} mL", trim(ml, 1)),
@@ -165,7 +174,7 @@ impl BrewerDraft {
             water_id: brewer.water_id().to_owned(),
             reservoir: marks
                 .map_or_else(|| exact(brewer.reservoir_ml), |m| format!("{m:.0} marks")),
-            dispense: pod.then(|| exact(circuit.dispense_ml)),
+            dispense: (!drip).then(|| exact(circuit.dispense_ml)),
             hold_up: exact(circuit.hold_up_ml),
             dead_volume: exact(circuit.dead_volume_ml),
             carafe_marks: brewer.carafe.map(|c| c.marks),
@@ -204,12 +213,12 @@ impl BrewerDraft {
         let nickname = problems.note(text::name("nickname", &self.nickname));
         problems.note(text::id("home_id", &self.home_id));
         problems.note(text::id("water_id", &self.water_id));
-        let pod = self.family == Family::PodReservoir;
+        let drip = self.family == Family::Drip;
 
-        let carafe = if pod {
-            None
-        } else {
+        let carafe = if drip {
             problems.note(self.carafe())
+        } else {
+            None
         };
         let mark_ml = carafe.map(|c| c.mark_ml);
         let reservoir = problems.note(parse_volume(
@@ -230,11 +239,11 @@ impl BrewerDraft {
             &bounds::DEAD_VOLUME,
             mark_ml,
         ));
-        let dispense = if pod {
+        let dispense = if drip {
+            reservoir
+        } else {
             let typed = self.dispense.as_deref().unwrap_or_default();
             problems.note(parse_volume("dispense", typed, &bounds::DISPENSE, None))
-        } else {
-            reservoir
         };
         let cup_ml = problems.note(parse_volume("cup", &self.cup, &bounds::CUP, mark_ml));
         let habit = cup_ml.map(|cup_ml| Habit {
@@ -246,7 +255,7 @@ impl BrewerDraft {
         problems.note(bounds::CUPS.check("weekend_cups", self.weekend_cups));
         if let (Some(reservoir), Some(dispense), Some(dead)) = (reservoir, dispense, dead)
             && dispense + dead > reservoir * 1.000_001
-            && pod
+            && !drip
         {
             let most = Units::Metric.volume(reservoir - dead);
             problems.0.push(Problem::new(
@@ -307,11 +316,7 @@ impl BrewerDraft {
         let checked = (|| {
             let (nickname, reservoir_ml, habit) = (nickname?, reservoir?, habit?);
             let (hold_up_ml, dispense_ml, dead_volume_ml) = (hold_up?, dispense?, dead?);
-            let (outlet, heater) = if pod {
-                (Outlet::Pod, Heater::Tank)
-            } else {
-                (Outlet::Grounds, Heater::DripRiser)
-            };
+            let (outlet, heater) = self.family.path();
             let defaults = heater.defaults();
             let old = before
                 .filter(|b| b.family == self.family)

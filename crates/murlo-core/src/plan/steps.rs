@@ -6,6 +6,7 @@ use super::{
     Answer, Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, Picture, Question, Step,
 };
 use crate::bath::Mixed;
+use crate::brewer::{Heater, Outlet};
 use crate::rinse::Rinse;
 use crate::text;
 
@@ -150,8 +151,10 @@ pub(super) fn steps(
             .caution(Hazard::Unplug, "Keep the plug out and the body out of water.")
             .act("Body is clean", Doing::Once),
     );
-    if !facts.is_drip() {
-        drafts.push(needles());
+    match facts.circuit.outlet {
+        Outlet::Pod => drafts.push(needles()),
+        Outlet::Capsule => drafts.push(capsule()),
+        Outlet::Grounds => {}
     }
     drafts.push(baseline(facts));
     for n in 1..=chosen.baths {
@@ -159,7 +162,7 @@ pub(super) fn steps(
         if facts.is_drip() {
             bath.extend(drip_bath(facts, chosen));
         } else {
-            bath.extend(pod_bath(chosen, dispensing));
+            bath.extend(pressed_bath(facts, chosen, dispensing));
         }
         if n > 1 {
             bath.iter_mut().for_each(|draft| draft.again(n));
@@ -178,13 +181,16 @@ fn ready(facts: &Facts) -> Draft {
         "Switch off and pull the plug.",
         "Move the brewer next to the sink; lay a towel for the parts.",
     ];
-    if !facts.is_drip() {
-        what.push("Open the lid and take out any pod.");
-    }
-    let check = if facts.is_drip() {
-        "The basket and the carafe are empty."
-    } else {
-        "The pod chamber is empty. Look twice."
+    let check = match facts.circuit.outlet {
+        Outlet::Pod => {
+            what.push("Open the lid and take out any pod.");
+            "The pod chamber is empty. Look twice."
+        }
+        Outlet::Capsule => {
+            what.push("Open it and take out any capsule; empty the box of used ones.");
+            "The capsule seat is empty. Look twice."
+        }
+        Outlet::Grounds => "The basket and the carafe are empty.",
     };
     Draft::new("ready", "Make ready", 4.0, &what)
         .check(check, "A forgotten pod or filter full of grounds: nothing the water shows afterwards can be trusted.")
@@ -194,10 +200,10 @@ fn ready(facts: &Facts) -> Draft {
 }
 
 fn parts(facts: &Facts) -> Draft {
-    let list = if facts.is_drip() {
-        "reservoir lid, basket, carafe"
-    } else {
-        "lid, reservoir, drip tray, pod holder"
+    let list = match facts.circuit.outlet {
+        Outlet::Pod => "lid, reservoir, drip tray, pod holder",
+        Outlet::Capsule => "lid, reservoir, drip tray, box for used capsules",
+        Outlet::Grounds => "reservoir lid, basket, carafe",
     };
     let first = format!("Empty the reservoir. Soak what comes off ({list}) in hot soapy water.");
     Draft::new("parts", "Wash the loose parts", 6.0, &[&first, "Brush, rinse, dry, and put back."])
@@ -219,6 +225,22 @@ fn needles() -> Draft {
     .caution(Hazard::Sharp, "The needles are sharp, and hot after a brew.")
     .caution(Hazard::Manual, "A holder that does not come apart is not forced: soak it in a cup of vinegar instead.")
     .act("Clip comes out clean", Doing::Once)
+}
+
+fn capsule() -> Draft {
+    Draft::new(
+        "capsule",
+        "Clear the capsule seat",
+        3.0,
+        &[
+            "Wipe the piercing points, the plate with the holes and the seal with a damp cotton swab; dried coffee sits in the holes.",
+            "Put in a used capsule that you have emptied, rinsed and closed with nothing in it: water only passes with one in place.",
+        ],
+    )
+    .check("The empty capsule is in and it closes without force. Open it at the end to be sure that it held nothing.", "Running the bath through a full capsule, or with none: then no water passes and the pump runs hot.")
+    .caution(Hazard::Sharp, "The piercing points are sharp.")
+    .caution(Hazard::Manual, "Forbidden by the maker, or a special cleaning capsule came with it? Then the manual's way is the way.")
+    .act("Empty capsule is in", Doing::Once)
 }
 
 fn baseline(facts: &Facts) -> Draft {
@@ -276,19 +298,28 @@ fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
     draft
 }
 
-fn pod_bath(chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft> {
+/// The bath of a brewer that is pressed cup by cup.
+fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft> {
     let hot = "Bath and steam come out near boiling. Keep hands and face away.";
     let each = &dispensing.each.text;
     let first_line = format!(
-        "Plug in, close the lid without a pod, choose the largest size ({each}), press, and empty the mug."
+        "Plug in, {}, choose the largest size ({each}), press, and empty the mug.",
+        match facts.circuit.outlet {
+            Outlet::Capsule => "keep the empty capsule in place",
+            _ => "close the lid without a pod",
+        }
     );
+    let filled = match facts.circuit.heater {
+        Heater::Tank => "Now the hot tank holds bath.",
+        _ => "Now the tubes and the heater hold bath.",
+    };
     let rest = dispensing.count.saturating_sub(1);
     let mut drafts = vec![
         Draft::new(
             "first",
             "Run the first dispense",
             PER_DISPENSE,
-            &[&first_line, "Now the hot tank holds bath."],
+            &[&first_line, filled],
         )
         .check(
             "The mug is empty and back on the tray.",

@@ -70,6 +70,27 @@ fn a_pod_brewer_gets_half_and_half_with_whole_dispenses() {
 }
 
 #[test]
+fn a_pump_capsule_brewer_runs_with_an_empty_capsule_and_rinses_little() {
+    let plan = plan(Family::PumpCapsule, &PlanOptions::default()).unwrap();
+    let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
+    let order = [
+        "ready", "parts", "body", "capsule", "baseline", "mix", "first", "soak", "run", "wash",
+        "rinse", "verify", "put_back",
+    ];
+    assert_eq!(ids, order);
+    assert!(step(&plan, "first").what[0].contains("keep the empty capsule in place"));
+    assert!(plan.kit.iter().any(|k| k.contains("used capsule")));
+    // 60 mL stay behind and 118 mL go through: far fewer rinses than a full hot tank needs.
+    let pod = self::plan(Family::PodReservoir, &PlanOptions::default()).unwrap();
+    assert!(
+        plan.rinse.portions * 2 <= pod.rinse.portions + 2,
+        "{}",
+        plan.rinse.portions
+    );
+    assert!(plan.left_mg < 0.05 * plan.chalk.mg.max(1.0));
+}
+
+#[test]
 fn a_drip_brewer_gets_a_third_by_its_own_carafe_marks() {
     let plan = plan(Family::Drip, &PlanOptions::default()).unwrap();
     assert_eq!(
