@@ -80,7 +80,9 @@ export function Baths({
                           </Typography>
                         )}
                       </TableCell>
-                      <TableCell sx={{ minWidth: 120 }}>{bath.amounts}</TableCell>
+                      <TableCell sx={{ minWidth: 120 }}>
+                        {bath.amounts}, in {bath.dispenses} {bath.dispenses === 1 ? "dispense" : "dispenses"}
+                      </TableCell>
                       <TableCell>
                         {bath.percent.toFixed(1)} %, pH {bath.ph.toFixed(1)}
                       </TableCell>
