@@ -150,6 +150,7 @@ function Shell() {
               component={Link}
               to={place.to}
               label={place.label}
+              sx={{ minWidth: 0, px: 0.5 }}
               icon={
                 <SvgIcon>
                   <path d={place.icon} />

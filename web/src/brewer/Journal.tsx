@@ -24,7 +24,7 @@ const kinds: [Kind, string][] = [
 const shownFields = ["day", "what.until", "what.cups", "what.brews"];
 
 /** Writes an entry down and offers to take it back. */
-function useEntries(id: string) {
+export function useEntries(id: string) {
   const offerUndo = useUndo();
   const remove = useChange((entry: string) => send.deleteEntry(id, entry));
   const restore = useChange((entry: string) => send.restoreEntry(id, entry));

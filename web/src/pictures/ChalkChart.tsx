@@ -32,7 +32,7 @@ export function ChalkChart({
   const now = course.fan[0];
   const base = height - bottom;
   const grams = (mg: number) => `${(mg / 1000).toFixed(2)} g`;
-  const every = Math.ceil(course.months.length / (narrow ? 6 : 14));
+  const every = Math.ceil(course.months.length / (narrow ? 4 : 12));
   const inside = (day: string) => time(day) >= first && time(day) <= last;
   return (
     <svg

@@ -1,13 +1,11 @@
 import type { Schemas } from "../api/client";
 import { ink } from "../theme";
 
-type Part = "reservoir" | "filter" | "heater" | "needles" | "basket" | "vessel";
 const text = { fontSize: 12, fill: "currentColor" } as const;
 const edge = { fill: "none", stroke: "currentColor", strokeWidth: 2.5 } as const;
 
 /** The brewer cut open, with the way of the water and the parts that matter named. */
-export function Cutaway({ family, filter, lit = [] }: { family: Schemas["Family"]; filter: boolean; lit?: Part[] }) {
-  const on = (part: Part) => (lit.includes(part) ? { strokeWidth: 5 } : {});
+export function Cutaway({ family, filter }: { family: Schemas["Family"]; filter: boolean }) {
   const parts = {
     pod_reservoir: "reservoir, pump, hot tank, lid needle, pod chamber with cup needle, mug",
     pump_capsule: "reservoir, pump, heater block, capsule between piercing points and plate, cup",
@@ -17,25 +15,26 @@ export function Cutaway({ family, filter, lit = [] }: { family: Schemas["Family"
   return (
     <svg viewBox="0 0 300 230" width="100%" style={{ maxWidth: 330 }} role="img" aria-label={`Cut open: ${parts}`}>
       <path d="M30 205H270" {...edge} />
-      <rect x="40" y="45" width="66" height="130" rx="6" {...edge} {...on("reservoir")} />
+      <rect x="40" y="45" width="66" height="130" rx="6" {...edge} />
       <rect x="43" y="80" width="60" height="92" fill={ink.water} opacity="0.3" />
       <text x="73" y="38" textAnchor="middle" {...text}>
         reservoir
       </text>
       {filter && (
         <g>
-          <rect x="58" y="128" width="30" height="40" rx="4" fill={ink.metal} stroke="currentColor" {...on("filter")} />
+          <rect x="58" y="128" width="30" height="40" rx="4" fill={ink.metal} stroke="currentColor" />
           <text x="73" y="122" textAnchor="middle" {...text}>
             filter
           </text>
         </g>
       )}
-      <Path on={on} />
+      <Path />
     </svg>
   );
 }
 
-function PodPath({ on }: { on: (part: Part) => object }) {
+/** From the reservoir to the pump, as in every brewer that is pressed. */
+function Pump() {
   return (
     <>
       <path d="M73 175v14h44" {...edge} stroke={ink.water} />
@@ -43,29 +42,27 @@ function PodPath({ on }: { on: (part: Part) => object }) {
       <text x="124" y="222" textAnchor="middle" {...text}>
         pump
       </text>
+    </>
+  );
+}
+
+function PodPath() {
+  return (
+    <>
+      <Pump />
       <path d="M133 189h24v-30" {...edge} stroke={ink.water} />
-      <rect
-        x="134"
-        y="90"
-        width="46"
-        height="68"
-        rx="10"
-        fill={ink.chalk}
-        {...on("heater")}
-        stroke={ink.chalkEdge}
-        strokeWidth="4"
-      />
+      <rect x="134" y="90" width="46" height="68" rx="10" fill={ink.chalk} stroke={ink.chalkEdge} strokeWidth="4" />
       <rect x="140" y="97" width="34" height="54" rx="6" fill={ink.water} opacity="0.7" />
       <text x="153" y="82" textAnchor="end" {...text}>
         hot tank
       </text>
       <path d="M157 90v-32h56v10" {...edge} stroke={ink.water} />
-      <path d="M207 68h12l-6 18z" fill={ink.metal} stroke="currentColor" strokeWidth="2" {...on("needles")} />
+      <path d="M207 68h12l-6 18z" fill={ink.metal} stroke="currentColor" strokeWidth="2" />
       <text x="226" y="70" {...text}>
         lid needle
       </text>
       <path d="M194 88h38l-5 34h-28z" {...edge} />
-      <path d="M209 124h8l-4 14z" fill={ink.metal} stroke="currentColor" strokeWidth="2" {...on("needles")} />
+      <path d="M209 124h8l-4 14z" fill={ink.metal} stroke="currentColor" strokeWidth="2" />
       <text x="236" y="106" {...text}>
         pod
       </text>
@@ -73,7 +70,7 @@ function PodPath({ on }: { on: (part: Part) => object }) {
         cup needle
       </text>
       <path d="M213 140v20" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
-      <path d="M192 160h42l-4 42h-34z" {...edge} {...on("vessel")} />
+      <path d="M192 160h42l-4 42h-34z" {...edge} />
       <text x="213" y="186" textAnchor="middle" {...text}>
         mug
       </text>
@@ -81,37 +78,23 @@ function PodPath({ on }: { on: (part: Part) => object }) {
   );
 }
 
-function CapsulePath({ on }: { on: (part: Part) => object }) {
+function CapsulePath() {
   return (
     <>
-      <path d="M73 175v14h44" {...edge} stroke={ink.water} />
-      <circle cx="124" cy="189" r="9" {...edge} />
-      <text x="124" y="222" textAnchor="middle" {...text}>
-        pump
-      </text>
+      <Pump />
       <path d="M133 189h22v-44h-14v-12h28v-12h-28v-12h14v-39h40" {...edge} stroke={ink.water} />
-      <rect
-        x="128"
-        y="100"
-        width="54"
-        height="52"
-        rx="4"
-        fill="none"
-        {...on("heater")}
-        stroke={ink.chalkEdge}
-        strokeWidth="4"
-      />
+      <rect x="128" y="100" width="54" height="52" rx="4" fill="none" stroke={ink.chalkEdge} strokeWidth="4" />
       <text x="162" y="170" {...text}>
         heater block
       </text>
-      <path d="M195 62v16" stroke={ink.metal} strokeWidth="6" {...on("needles")} />
+      <path d="M195 62v16" stroke={ink.metal} strokeWidth="6" />
       <path d="M201 54h32l10 9v14l-10 9h-32z" fill={ink.chalk} stroke="currentColor" strokeWidth="2.5" />
       <path d="M250 50v40" stroke="currentColor" strokeWidth="4" strokeDasharray="3 3" />
       <text x="222" y="44" textAnchor="middle" {...text}>
         capsule
       </text>
       <path d="M258 70v88" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
-      <path d="M240 162h38l-4 40h-30z" {...edge} {...on("vessel")} />
+      <path d="M240 162h38l-4 40h-30z" {...edge} />
       <text x="259" y="188" textAnchor="middle" {...text}>
         cup
       </text>
@@ -119,11 +102,11 @@ function CapsulePath({ on }: { on: (part: Part) => object }) {
   );
 }
 
-function DripPath({ on }: { on: (part: Part) => object }) {
+function DripPath() {
   return (
     <>
       <path d="M73 175v18h50" {...edge} stroke={ink.water} />
-      <path d="M123 193h104" stroke={ink.chalkEdge} strokeWidth="9" {...on("heater")} />
+      <path d="M123 193h104" stroke={ink.chalkEdge} strokeWidth="9" />
       <path d="M123 193h104" stroke={ink.water} strokeWidth="4" />
       <text x="175" y="222" textAnchor="middle" {...text}>
         heater under the plate
@@ -136,12 +119,12 @@ function DripPath({ on }: { on: (part: Part) => object }) {
       <text x="120" y="40" {...text}>
         spray head
       </text>
-      <path d="M160 60h54l-10 36h-34z" {...edge} {...on("basket")} />
+      <path d="M160 60h54l-10 36h-34z" {...edge} />
       <text x="187" y="80" textAnchor="middle" {...text}>
         basket
       </text>
       <path d="M187 97v16" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
-      <path d="M152 116h70l8 62q0 6 -6 6h-74q-6 0 -6 -6z" {...edge} {...on("vessel")} />
+      <path d="M152 116h70l8 62q0 6 -6 6h-74q-6 0 -6 -6z" {...edge} />
       <text x="187" y="156" textAnchor="middle" {...text}>
         carafe
       </text>

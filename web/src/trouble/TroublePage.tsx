@@ -11,10 +11,9 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { type Schemas, send, useChange, useCounter, useTrouble } from "../api/client";
-import { newId } from "../api/newId";
+import { type Schemas, useCounter, useTrouble } from "../api/client";
+import { useEntries } from "../brewer/Journal";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
-import { useUndo } from "../ui/Undo";
 import { Working } from "../ui/Working";
 
 type Answer = "yes" | "no" | "unknown";
@@ -227,16 +226,13 @@ function Causes({
 /** What to do about the likeliest cause, and a line in the journal once it is done. */
 function Remedy({ cause, brewer }: { cause: Schemas["Ranked"]; brewer: string }) {
   const today = useCounter().data?.today ?? "";
-  const offerUndo = useUndo();
-  const remove = useChange((entry: string) => send.deleteEntry(brewer, entry));
-  const log = useChange((what: Schemas["What"]) => send.entry(brewer, { id: newId(), day: today, what }));
-  const done = (what: Schemas["What"], text: string) =>
-    log.mutate(what, { onSuccess: (entry) => offerUndo({ text, undo: () => remove.mutate(entry.id) }) });
+  const entries = useEntries(brewer);
   return (
     <Stack spacing={1} sx={{ borderLeft: 4, borderColor: "primary.main", pl: 2 }}>
       <Typography>{cause.remedy_text}</Typography>
       <Typography variant="body2" color="textSecondary">
-        Needles are sharp, and hot after a brew. The maker’s manual wins; do not open the casing.
+        {cause.remedy === "needles" && "Needles are sharp, and hot after a brew. "}
+        The maker’s manual wins; do not open the casing.
       </Typography>
       {brewer !== "" && cause.remedy === "descale" && (
         <Box>
@@ -249,7 +245,7 @@ function Remedy({ cause, brewer }: { cause: Schemas["Ranked"]; brewer: string })
         <Box>
           <Button
             variant="contained"
-            onClick={() => done({ kind: "needles_cleared" }, "Needles cleared, written down")}
+            onClick={() => entries.add(today, { kind: "needles_cleared" }, "Needles cleared, written down")}
           >
             Needles are cleared
           </Button>
@@ -257,12 +253,15 @@ function Remedy({ cause, brewer }: { cause: Schemas["Ranked"]; brewer: string })
       )}
       {brewer !== "" && cause.remedy === "filter" && (
         <Box>
-          <Button variant="contained" onClick={() => done({ kind: "filter_fitted" }, "New filter, written down")}>
+          <Button
+            variant="contained"
+            onClick={() => entries.add(today, { kind: "filter_fitted" }, "New filter, written down")}
+          >
             A new filter is in
           </Button>
         </Box>
       )}
-      <ErrorNotice error={log.error} />
+      <ErrorNotice error={entries.error} />
     </Stack>
   );
 }

@@ -222,7 +222,15 @@ impl Facts<'_> {
                 baths: options.baths.or(Some(best.baths)),
                 ..options
             },
-            None => options,
+            // Whatever is shown instead, it is not what the maker forbids.
+            None => PlanOptions {
+                agent_id: self
+                    .agents
+                    .iter()
+                    .find(|a| !self.brewer.forbids.contains(&a.id))
+                    .map(|a| a.id.clone()),
+                ..options
+            },
         })
     }
 }

@@ -279,7 +279,10 @@ fn recommended(
         let against = all.iter().filter_map(|a| a.against.clone()).collect();
         let best = all.into_iter().find(|a| a.recommended);
         let taken = facts.recommended(options.clone()).unwrap();
-        assert_eq!(taken.agent_id, best.as_ref().map(|b| b.agent_id.clone()));
+        match &best {
+            Some(best) => assert_eq!(taken.agent_id.as_ref(), Some(&best.agent_id)),
+            None => assert!(!brewer.forbids.contains(&taken.agent_id.unwrap_or_default())),
+        }
         (best, against)
     })
 }
@@ -298,6 +301,14 @@ fn the_recommendation_heeds_maker_cupboard_smell_price_and_time() {
         agents.iter_mut().for_each(|a| a.on_hand = Some(1.0));
     });
     assert_eq!(best, None);
+    let (best, _) = recommended(90, &usual, |b, agents, _| {
+        b.forbids.push(agents[0].id.clone());
+        agents.iter_mut().for_each(|a| a.on_hand = Some(1.0));
+    });
+    assert_eq!(
+        best, None,
+        "and what is shown instead is not the forbidden one"
+    );
     let hurry = PlanOptions {
         minutes: Some(20.0),
         ..PlanOptions::default()

@@ -1,0 +1,161 @@
+use super::*;
+use crate::units::{CUP_ML, FL_OZ_ML};
+use proptest::prelude::*;
+
+fn order(agent: usize, recipe: Recipe, total_ml: f64, tool: Tool, load_mg: f64) -> Mixed {
+    let agent = &Agent::starters()[agent];
+    let marks = marks(
+        "measure",
+        tool,
+        Sizes {
+            carafe_mark: Some(5.0 * FL_OZ_ML),
+            reservoir_line: None,
+            bottle: agent.bottle_ml(),
+        },
+    )
+    .unwrap();
+    Order {
+        agent,
+        recipe,
+        total_ml,
+        marks,
+        load_mg,
+    }
+    .mix()
+}
+
+#[test]
+fn agent_rounds_up_to_a_mark_and_the_total_is_kept() {
+    let third = Recipe::Ratio {
+        agent: 1.0,
+        water: 2.0,
+    };
+    for (total, tool, agent, water, ratio) in [
+        (
+            14.0 * 5.0 * FL_OZ_ML,
+            Tool::CarafeMarks,
+            "5 carafe marks",
+            "9 carafe marks",
+            "5 : 9",
+        ),
+        (
+            12.0 * 5.0 * FL_OZ_ML,
+            Tool::CarafeMarks,
+            "4 carafe marks",
+            "8 carafe marks",
+            "1 : 2",
+        ),
+        (60.0 * FL_OZ_ML, Tool::FlOz, "20 fl oz", "40 fl oz", "1 : 2"),
+        (4.0 * CUP_ML, Tool::Cups, "1½ cups", "2½ cups", "3 : 5"),
+    ] {
+        let mixed = order(0, third, total, tool, 0.0);
+        assert_eq!(
+            (
+                mixed.agent.unwrap().text.as_str(),
+                mixed.water.text.as_str()
+            ),
+            (agent, water)
+        );
+        assert_eq!(mixed.actual_ratio.as_deref(), Some(ratio));
+    }
+}
+
+#[test]
+fn strength_is_that_of_the_rounded_pour() {
+    let mixed = order(
+        0,
+        Recipe::Ratio {
+            agent: 1.0,
+            water: 2.0,
+        },
+        14.0 * 5.0 * FL_OZ_ML,
+        Tool::CarafeMarks,
+        0.0,
+    );
+    assert!((mixed.percent - 5.0 * 5.0 / 14.0).abs() < 1e-9);
+    let powder = order(1, Recipe::Dose { g_per_l: 30.0 }, 1400.0, Tool::Ml, 0.0);
+    assert_eq!(powder.agent_text, "42 g (about 3.5 level tablespoons)");
+    assert!((powder.percent - 3.0).abs() < 1e-9);
+}
+
+#[test]
+fn cautions_follow_the_load_and_the_strength() {
+    let dose = Recipe::Dose { g_per_l: 20.0 };
+    assert_eq!(order(1, dose, 1000.0, Tool::Ml, 3000.0).warnings, []);
+    assert_eq!(
+        order(1, dose, 1000.0, Tool::Ml, 6000.0).warnings,
+        [Warning::CitrateMayDrop]
+    );
+    assert_eq!(
+        order(1, dose, 1000.0, Tool::Ml, 20_000.0).warnings,
+        [Warning::CitrateSludge, Warning::TooWeak]
+    );
+    assert_eq!(
+        order(
+            2,
+            Recipe::Ratio {
+                agent: 1.0,
+                water: 1.0
+            },
+            946.0,
+            Tool::Bottle,
+            0.0
+        )
+        .warnings,
+        [Warning::Strong]
+    );
+}
+
+#[test]
+fn a_soak_grows_with_the_crust_and_gives_up_where_a_second_bath_is_better() {
+    let soaking = |um: f64| Soaking {
+        acid: Acid::Acetic,
+        g_per_l: 25.0,
+        mixed_g_per_l: 25.0,
+        bath_ml: 355.0,
+        area_cm2: 100.0,
+        chalk_mg: (
+            crate::chem::film_mg(um, 100.0),
+            crate::chem::film_mg(2.0 * um, 100.0),
+        ),
+    };
+    let advice: Vec<_> = [0.0, 10.0, 20.0, 200.0]
+        .into_iter()
+        .map(|um| soaking(um).advise())
+        .collect();
+    assert_eq!(
+        advice.iter().map(|a| a.minutes).collect::<Vec<_>>(),
+        [10.0, 25.0, 55.0, 480.0]
+    );
+    assert_eq!(
+        advice.iter().map(|a| a.clears).collect::<Vec<_>>(),
+        [true, true, true, false]
+    );
+    assert!(
+        advice
+            .iter()
+            .all(|a| a.low <= a.minutes && a.minutes <= a.high)
+    );
+}
+
+proptest! {
+    #[test]
+    fn a_pour_never_exceeds_the_vessel_and_is_never_weaker_than_asked(
+        total in 300.0..3000.0f64, agent in 0.5..5.0f64, water in 0.0..5.0f64, tool in 0usize..4,
+    ) {
+        let tool = [Tool::Cups, Tool::FlOz, Tool::Ml, Tool::CarafeMarks][tool];
+        let mixed = order(0, Recipe::Ratio { agent, water }, total, tool, 0.0);
+        prop_assert!(mixed.agent.as_ref().unwrap().ml + mixed.water.ml <= total * 1.000_001);
+        prop_assert!(mixed.percent >= 5.0 * agent / (agent + water) * 0.999_99);
+        prop_assert!(mixed.percent <= 5.000_001);
+    }
+
+    #[test]
+    fn a_stronger_bath_never_dissolves_less(weak in 1.0..200.0f64, more in 0.0..100.0f64, acid in 0usize..5) {
+        let acid = Acid::ALL[acid];
+        let (a, b) = (Bath::new(acid, weak, 40.0), Bath::new(acid, weak + more, 40.0));
+        prop_assert!(b.capacity_g_l() >= a.capacity_g_l() * 0.999_999);
+        prop_assert!(b.useful_g_l(SPENT_PH) >= a.useful_g_l(SPENT_PH) * 0.999_999);
+        prop_assert!(a.useful_g_l(SPENT_PH) <= a.capacity_g_l());
+    }
+}

@@ -1,0 +1,272 @@
+use super::*;
+use crate::brewer::{BrewerDraft, Family};
+use crate::units::{HardnessUnit, Units};
+use crate::water::{Reading, Waters};
+use jiff::civil::date;
+use proptest::prelude::*;
+
+const START: Date = date(2026, 6, 1);
+
+fn forecast(family: Family, hardness: f64, weekday: f64, weekend: f64, after: i32) -> Forecast {
+    let draft = BrewerDraft {
+        nickname: "b".into(),
+        weekday_cups: weekday,
+        weekend_cups: weekend,
+        cup: "235 mL".into(),
+        ..BrewerDraft::template(family, Units::Us, "h", "w", START)
+    };
+    let brewer = draft.check("b".into(), None, START).unwrap();
+    grown(&brewer, hardness, &[], after)
+}
+
+fn grown(brewer: &Brewer, hardness: f64, entries: &[Entry], after: i32) -> Forecast {
+    let reading = Reading::Strip {
+        value: hardness,
+        unit: HardnessUnit::MgPerL,
+    };
+    Growth::new(Known {
+        brewer,
+        circuit: &brewer.circuits[0],
+        waters: &[Chemistry::of(&reading, &Waters::new()).unwrap()],
+        baseline: Baseline {
+            day: START,
+            left_mg: 0.0,
+        },
+        entries,
+        today: days_after(START, after),
+    })
+    .forecast(days_after(START, after), Units::Metric)
+}
+
+#[test]
+fn walking_days_agrees_with_the_published_intervals() {
+    // Median days and P10–P90 of the closed formula for steady use; a whole day is the walk's grain.
+    for (family, hardness, cups, median, p10, p90) in [
+        (Family::PodReservoir, 150.0, 2.0, 146, 67, 183),
+        (Family::PodReservoir, 250.0, 3.0, 48, 23, 100),
+        (Family::Drip, 350.0, 3.0, 33, 16, 70),
+        (Family::Drip, 180.0, 3.0, 75, 35, 158),
+    ] {
+        let due = forecast(family, hardness, cups, cups, 0).due;
+        assert!(
+            (due.days - median).abs() <= 1,
+            "{family:?} {hardness}: {}",
+            due.days
+        );
+        assert!(
+            (number(due.earliest) - number(START) - p10).abs() <= 2,
+            "{family:?} {hardness}"
+        );
+        assert!(
+            (number(due.latest) - number(START) - p90).abs() <= 2,
+            "{family:?} {hardness}"
+        );
+        assert_eq!(due.by, DueBy::Chalk);
+    }
+}
+
+#[test]
+fn soft_water_is_due_by_the_hygiene_cap_and_says_so() {
+    let forecast = forecast(Family::PodReservoir, 20.0, 2.0, 2.0, 10);
+    assert_eq!((forecast.due.days, forecast.due.by), (173, DueBy::Hygiene));
+    assert!(
+        forecast.reason.contains("half a year"),
+        "{}",
+        forecast.reason
+    );
+    assert_eq!(forecast.chalk.text, "none to speak of");
+}
+
+#[test]
+fn weekends_are_counted_as_weekends() {
+    // 1 June 2026 is a Monday: five days of one cup, two of ten.
+    let week = forecast(Family::Drip, 100.0, 1.0, 10.0, 7);
+    assert!((week.litres - 25.0 * 0.235).abs() < 1e-9);
+    assert_eq!(week.reason, "5.9 L of moderately hard water since 1 Jun");
+}
+
+#[test]
+fn urgency_follows_the_due_date() {
+    for (after, urgency) in [
+        (0, Urgency::Fresh),
+        (40, Urgency::Soon),
+        (48, Urgency::Due),
+        (70, Urgency::Overdue),
+    ] {
+        assert_eq!(
+            forecast(Family::PodReservoir, 250.0, 3.0, 3.0, after)
+                .due
+                .urgency,
+            urgency,
+            "after {after} days"
+        );
+    }
+}
+
+fn pod(change: impl FnOnce(&mut BrewerDraft)) -> Brewer {
+    let mut draft = BrewerDraft {
+        nickname: "b".into(),
+        weekday_cups: 2.0,
+        weekend_cups: 2.0,
+        cup: "250 mL".into(),
+        ..BrewerDraft::template(Family::PodReservoir, Units::Metric, "h", "w", START)
+    };
+    change(&mut draft);
+    draft.check("b".into(), None, START).unwrap()
+}
+
+fn entries(whats: Vec<(i32, What)>) -> Vec<Entry> {
+    whats
+        .into_iter()
+        .enumerate()
+        .map(|(i, (day, what))| Entry {
+            id: i.to_string(),
+            brewer_id: "b".into(),
+            day: days_after(START, day),
+            what,
+        })
+        .collect()
+}
+
+#[test]
+fn a_counter_knows_best_then_what_was_logged_then_days_away() {
+    let brewed = |day, cups| (day, What::Brewed { cups });
+    let counter = |day, brews| (day, What::Counter { brews });
+    let away = |day, until| {
+        let until = days_after(START, until);
+        (day, What::Away { until })
+    };
+    // Ten days of two cups of a quarter litre, but for what was written down.
+    for (whats, litres) in [
+        (vec![], 5.0),
+        (vec![brewed(3, 6.0)], 6.0),
+        (vec![brewed(3, 6.0), brewed(3, 2.0)], 6.5),
+        (vec![away(2, 5)], 3.0),
+        (vec![away(2, 5), brewed(3, 1.0)], 3.25),
+        (vec![counter(0, 100.0), counter(10, 140.0)], 10.0),
+        (
+            vec![
+                counter(0, 100.0),
+                counter(10, 140.0),
+                brewed(3, 9.0),
+                away(2, 5),
+            ],
+            10.0,
+        ),
+        (vec![counter(0, 100.0), counter(5, 100.0)], 2.5),
+        (vec![counter(5, 100.0)], 5.0),
+    ] {
+        let forecast = grown(&pod(|_| {}), 200.0, &entries(whats.clone()), 10);
+        assert!(
+            (forecast.litres - litres).abs() < 1e-9,
+            "{whats:?}: {}",
+            forecast.litres
+        );
+    }
+}
+
+#[test]
+fn a_filter_thins_the_chalk_until_it_is_worn_out() {
+    let with = |takes_out: f64, whats| {
+        let brewer = pod(|d| {
+            d.filter_takes_out = takes_out;
+            d.filter_days = 40.0;
+            d.filter_fills = 1000.0;
+        });
+        grown(&brewer, 250.0, &entries(whats), 60).chalk.mg
+    };
+    let (none, renewed) = (with(0.0, vec![]), with(60.0, vec![]));
+    // One filter fitted at the start and never since wears out; forgotten before, it did nothing.
+    let once = with(60.0, vec![(0, What::FilterFitted)]);
+    assert!(renewed < once && once < none, "{renewed} {once} {none}");
+}
+
+#[test]
+fn the_earliest_of_what_a_brewer_goes_by_sets_the_date() {
+    let light = (
+        20,
+        What::Sign {
+            circuit_id: "main".into(),
+            sign: Sign::Light,
+            dated: true,
+            potential_mg: Some(3000.0),
+        },
+    );
+    let policy = |chalk, light, days, brews| Policy {
+        chalk,
+        light,
+        days,
+        brews,
+    };
+    for (policy, hardness, by, days) in [
+        (policy(true, false, None, None), 30.0, DueBy::Hygiene, 153),
+        (policy(true, true, None, None), 30.0, DueBy::Light, -10),
+        (policy(true, false, Some(45), None), 30.0, DueBy::Days, 15),
+        (
+            policy(true, false, Some(45), Some(70)),
+            30.0,
+            DueBy::Brews,
+            5,
+        ),
+        (policy(false, false, Some(90), None), 350.0, DueBy::Days, 60),
+        (policy(false, false, None, None), 350.0, DueBy::Hygiene, 153),
+    ] {
+        let brewer = pod(|d| {
+            d.policy = policy;
+            d.light_counts = true;
+        });
+        let due = grown(&brewer, hardness, &entries(vec![light.clone()]), 30).due;
+        assert_eq!((due.by, due.days), (by, days), "{policy:?}");
+    }
+}
+
+#[test]
+fn the_course_ends_where_the_forecast_stands() {
+    let brewer = pod(|_| {});
+    let reading = Reading::Strip {
+        value: 250.0,
+        unit: HardnessUnit::MgPerL,
+    };
+    let today = days_after(START, 40);
+    let growth = Growth::new(Known {
+        brewer: &brewer,
+        circuit: &brewer.circuits[0],
+        waters: &[Chemistry::of(&reading, &Waters::new()).unwrap()],
+        baseline: Baseline {
+            day: START,
+            left_mg: 25.0,
+        },
+        entries: &[],
+        today,
+    });
+    let course = growth.course(today, 7);
+    let (first, last) = (course[0], course[course.len() - 1]);
+    assert_eq!((first.day, first.mg, last.day), (START, 25.0, today));
+    let chalk = growth.forecast(today, Units::Metric).chalk;
+    assert!((last.mg - chalk.mg).abs() < 1e-9 && (last.high_mg - chalk.high_mg).abs() < 1e-9);
+    assert!(course.windows(2).all(|p| p[0].mg <= p[1].mg));
+}
+
+proptest! {
+    #[test]
+    fn more_litres_or_harder_water_never_give_a_later_date(
+        hardness in 5.0..400.0f64, more in 0.0..200.0f64, cups in 0.0..12.0f64, extra in 0.0..8.0f64, after in 0..150,
+    ) {
+        let base = forecast(Family::PodReservoir, hardness, cups, cups, after);
+        let harder = forecast(Family::PodReservoir, hardness + more, cups, cups, after);
+        let busier = forecast(Family::PodReservoir, hardness, cups + extra, cups, after);
+        prop_assert!(harder.due.date <= base.due.date);
+        prop_assert!(busier.due.date <= base.due.date);
+        prop_assert!(base.due.earliest <= base.due.date && base.due.date <= base.due.latest);
+    }
+
+    #[test]
+    fn an_update_moves_towards_what_was_seen_and_never_past_it(
+        phi in 0.01..0.9f64, sigma in 0.2..1.5f64, potential in 100.0..20_000.0f64, noise in 0.1..1.0f64,
+    ) {
+        let (after, spread) = learn(phi, sigma, 569.1, potential, noise);
+        let seen = 569.1 / potential;
+        prop_assert!(after >= phi.min(seen) * 0.999_999 && after <= phi.max(seen) * 1.000_001);
+        prop_assert!((0.2..=sigma.max(0.2)).contains(&spread));
+    }
+}

@@ -1,0 +1,186 @@
+use super::*;
+use proptest::prelude::*;
+
+const TANK: Heat = Heat {
+    temp_c: 92.0,
+    co2_retained: 0.15,
+};
+
+fn measured(reading: &Reading) -> Result<Chemistry, Problem> {
+    Chemistry::of(reading, &Waters::new())
+}
+
+fn strip(id: &str, value: f64) -> Water {
+    Water {
+        id: id.into(),
+        name: id.into(),
+        reading: Reading::Strip {
+            value,
+            unit: HardnessUnit::MgPerL,
+        },
+        price_a_litre: None,
+    }
+}
+
+fn blend_of(first: &str, second: &str, share_first: f64) -> Reading {
+    Reading::Blend {
+        first_id: first.into(),
+        second_id: second.into(),
+        share_first,
+    }
+}
+
+#[test]
+fn a_strip_step_lies_between_its_numbers_and_is_less_sure_than_a_number() {
+    let step = |low, high| Reading::Between {
+        low,
+        high,
+        unit: HardnessUnit::German,
+    };
+    let known = measured(&step(7.0, 14.0)).unwrap();
+    assert!((known.hardness / 17.848 - 9.9).abs() < 0.01);
+    let exact = measured(&strip("s", known.hardness).reading).unwrap();
+    assert!(known.potential(&TANK).sigma > exact.potential(&TANK).sigma);
+    assert_eq!(measured(&step(14.0, 7.0)).unwrap_err().field, "high");
+}
+
+#[test]
+fn a_filter_takes_out_carbonate_hardness_only() {
+    let hard = measured(&Reading::Label {
+        ca_mg_l: 100.0,
+        mg_mg_l: 10.0,
+        hco3_mg_l: 122.0,
+        ph: None,
+        tds_mg_l: None,
+    })
+    .unwrap();
+    let all = hard.filtered(1.0).portrait();
+    assert!((all.permanent - hard.portrait().permanent).abs() < 1e-9 && all.carbonate < 1e-9);
+    let (none, half) = (
+        hard.potential(&TANK).mg_l,
+        hard.filtered(0.5).potential(&TANK).mg_l,
+    );
+    assert!(half < none && hard.filtered(1.0).potential(&TANK).mg_l < 1e-9);
+}
+
+#[test]
+fn a_portrait_has_every_unit_and_both_parts() {
+    let portrait = measured(&strip("s", 178.48).reading).unwrap().portrait();
+    assert_eq!(
+        portrait.in_units,
+        [
+            "178 mg/L",
+            "178 ppm",
+            "10.4 gpg",
+            "10 °dH",
+            "17.8 °fH",
+            "12.5 °Clark",
+            "1.8 mmol/L"
+        ]
+    );
+    assert_eq!(portrait.text, "about 178 mg/L, hard, from a strip");
+    assert!((portrait.carbonate / portrait.hardness - 0.75).abs() < 1e-9);
+}
+
+#[test]
+fn blends_of_what_is_not_there_or_of_blends_are_refused() {
+    let mut mixed = strip("m", 100.0);
+    mixed.reading = blend_of("a", "a", 0.5);
+    let waters = Waters::from([("a".into(), strip("a", 80.0)), ("m".into(), mixed.clone())]);
+    for (first, second, field) in [("b", "a", "first_id"), ("a", "m", "second_id")] {
+        let problem = Chemistry::of(&blend_of(first, second, 0.5), &waters).unwrap_err();
+        assert_eq!(
+            (problem.code, problem.field.as_str()),
+            (Code::UnknownId, field)
+        );
+    }
+    mixed.reading = blend_of("m", "a", 0.5);
+    assert_eq!(
+        mixed.check(&waters).unwrap_err().0[0].code,
+        Code::Contradiction
+    );
+    let problem = Chemistry::of(&blend_of("a", "a", 1.5), &waters).unwrap_err();
+    assert_eq!(problem.field, "share_first");
+}
+
+proptest! {
+    #[test]
+    fn a_blend_lies_between_its_parts(
+        soft in 0.0..1500.0f64, hard in 0.0..1500.0f64, share in 0.0..=1.0f64,
+    ) {
+        let waters = Waters::from([("a".into(), strip("a", soft)), ("b".into(), strip("b", hard))]);
+        let of = |reading: &Reading| Chemistry::of(reading, &waters).unwrap();
+        let (a, b) = (of(&waters["a"].reading), of(&waters["b"].reading));
+        let mixed = of(&blend_of("a", "b", share));
+        let between = |x: f64, y: f64, z: f64| {
+            let slack = 1e-6 + 1e-9 * x.max(z);
+            y >= x.min(z) - slack && y <= x.max(z) + slack
+        };
+        prop_assert!(between(a.hardness, mixed.hardness, b.hardness));
+        prop_assert!(between(a.water.alkalinity, mixed.water.alkalinity, b.water.alkalinity));
+        prop_assert!(between(a.potential(&TANK).mg_l, mixed.potential(&TANK).mg_l, b.potential(&TANK).mg_l));
+    }
+}
+
+#[test]
+fn a_guess_is_less_sure_than_a_strip_and_a_strip_than_a_label() {
+    let strip = measured(&Reading::Strip {
+        value: 147.0,
+        unit: HardnessUnit::MgPerL,
+    })
+    .unwrap()
+    .potential(&TANK);
+    let guess = measured(&Reading::Taps {
+        chalk: TapChalk::Crust,
+    })
+    .unwrap()
+    .potential(&TANK);
+    let label = Reading::Label {
+        ca_mg_l: 44.0,
+        mg_mg_l: 9.0,
+        hco3_mg_l: 134.0,
+        ph: None,
+        tds_mg_l: None,
+    };
+    let label = measured(&label).unwrap().potential(&TANK);
+    assert!((guess.mg_l / strip.mg_l - 1.0).abs() < 0.01);
+    assert!(label.sigma < strip.sigma && strip.sigma < guess.sigma);
+}
+
+#[test]
+fn distilled_water_leaves_no_scale() {
+    let none = Reading::Label {
+        ca_mg_l: 0.0,
+        mg_mg_l: 0.0,
+        hco3_mg_l: 0.0,
+        ph: None,
+        tds_mg_l: None,
+    };
+    assert_eq!(measured(&none).unwrap().potential(&TANK).mg_l, 0.0);
+}
+
+#[test]
+fn a_wrong_number_names_its_field_and_range() {
+    let draft = WaterDraft {
+        name: "  ".into(),
+        reading: Reading::Strip {
+            value: 4000.0,
+            unit: HardnessUnit::MgPerL,
+        },
+        price_a_litre: None,
+    };
+    let problems = draft.check("w".into(), &Waters::new()).unwrap_err().0;
+    assert_eq!(
+        (problems[0].code, problems[0].field.as_str()),
+        (Code::Missing, "name")
+    );
+    assert_eq!(
+        (problems[1].code, problems[1].field.as_str()),
+        (Code::OutOfRange, "reading.value")
+    );
+    assert!(
+        problems[1].message.contains("3000 mg/L"),
+        "{}",
+        problems[1].message
+    );
+}
