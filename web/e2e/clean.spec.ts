@@ -36,7 +36,6 @@ test("a new household adds a drip brewer, cleans it and sees when next", async (
 test("a clean stands where it was after reload, a killed server and in a second window", async ({ page, context }) => {
   await addDrip(page, home.url, "Second drip");
   await startClean(page);
-  await press(page, "Unplugged and empty");
   await page.getByRole("button", { name: "Note" }).click();
   await page.getByLabel("Note", { exact: true }).fill("lid is cracked");
   await press(page, "Keep the note");
@@ -49,14 +48,14 @@ test("a clean stands where it was after reload, a killed server and in a second 
   await home.start();
   // The act was kept on this device, so it outlives the page as well.
   await page.reload();
-  await expect(page.getByRole("heading", { level: 1, name: "Wipe the body" })).toBeVisible();
+  await expect(page.getByRole("heading", { level: 1, name: "Wash the loose parts" })).toBeVisible();
 
   const second = await context.newPage();
   await second.goto(page.url());
-  await press(second, "Body is clean");
+  await press(second, "Parts are washed");
   await expect(page.getByRole("heading", { level: 1, name: "Look at the first glass" })).toBeVisible();
   await press(page, "Undo");
-  await expect(second.getByRole("heading", { level: 1, name: "Wipe the body" })).toBeVisible();
+  await expect(second.getByRole("heading", { level: 1, name: "Wash the loose parts" })).toBeVisible();
   await page.getByRole("button", { name: "Mishap" }).click();
   await page.getByLabel("It happened that").click();
   await page.getByRole("option", { name: "The power went" }).click();
@@ -64,4 +63,40 @@ test("a clean stands where it was after reload, a killed server and in a second 
   await page.getByRole("button", { name: "Back to the clean" }).click();
   await press(page, "Stop here");
   await expect(second.getByText(/Plain water inside/)).toBeVisible();
+});
+
+test("two people count at once, and each count is kept as it was meant", async ({ page, context }) => {
+  await addDrip(page, home.url, "Third drip");
+  await startClean(page);
+  for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed", "Half is through"])
+    await press(page, new RegExp(act));
+  for (const act of [/Start the timer/, "Soak is over", "It has run through", "Parts are washed", "Body is clean"])
+    await press(page, act);
+  await press(page, "Reservoir is washed");
+  const second = await context.newPage();
+  await second.goto(page.url());
+  await expect(second.getByRole("button", { name: "Carafe poured away – 1 of 2" })).toBeVisible();
+  await Promise.all([press(page, /Carafe poured away/), press(second, /Carafe poured away/)]);
+  for (const window of [page, second])
+    await expect(window.getByRole("button", { name: "Rinsed – go on" })).toBeVisible();
+});
+
+test("without the network the clean opens, acts wait on the device, and arrive in order", async ({ browser }) => {
+  const context = await browser.newContext({ serviceWorkers: "allow" });
+  const page = await context.newPage();
+  await addDrip(page, home.url, "Far drip");
+  await startClean(page);
+  await page.evaluate(() => navigator.serviceWorker.ready);
+  // The worker answers from the next opening on.
+  await page.reload();
+  await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
+  await context.setOffline(true);
+  await page.reload();
+  await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
+  await page.keyboard.press("Space");
+  await expect(page.getByText(/1 waiting to be sent/)).toBeVisible();
+  await context.setOffline(false);
+  await expect(page.getByRole("heading", { level: 1, name: "Wash the loose parts" })).toBeVisible();
+  await expect(page.getByText(/waiting to be sent/)).toBeHidden();
+  await context.close();
 });

@@ -4,7 +4,7 @@ import { takeVinegar } from "./steps";
 test("the Counter shows the most urgent brewer first, with picture, window and reason", async ({ page }) => {
   await page.goto("/");
   const cards = page.getByRole("main").getByRole("listitem");
-  await expect(cards).toHaveCount(7);
+  await expect(cards).toHaveCount(10);
   await expect(cards.first()).toContainText("Clean is running");
   await expect(cards.nth(1)).toContainText("Lamp-room pod");
   await expect(cards.nth(1)).toContainText("Overdue");
@@ -13,7 +13,7 @@ test("the Counter shows the most urgent brewer first, with picture, window and r
   await expect(cards.nth(1).getByRole("img", { name: /of the limit/ })).toBeVisible();
 
   await page.getByLabel("Find a brewer").fill("studio");
-  await expect(cards).toHaveCount(3);
+  await expect(cards).toHaveCount(4);
   await page.getByRole("heading", { level: 1 }).click();
   await page.keyboard.press("4");
   await expect(page.getByRole("heading", { level: 1, name: "Log" })).toBeVisible();

@@ -8,7 +8,12 @@ import { BrowserRouter } from "react-router";
 import { App } from "./App";
 import { theme } from "./theme";
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5_000 } } });
+// Always asked, also without the network: the service worker then gives what the household last answered.
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, staleTime: 5_000, networkMode: "always" } },
+});
+
+if ("serviceWorker" in navigator && import.meta.env.PROD) navigator.serviceWorker.register("/worker.js");
 
 const root = document.getElementById("root");
 if (root) {

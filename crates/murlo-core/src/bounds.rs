@@ -132,6 +132,16 @@ pub const EVERY_BREWS: Bound = from("number", "", 1.0, 100_000.0);
 pub const COUNTER: Bound = from("counter", "", 0.0, 1_000_000.0);
 /// Minutes a person has for a clean.
 pub const SPARE_MINUTES: Bound = from("time", "min", 10.0, 2880.0);
+/// Seconds a button is held.
+pub const HOLD_SECONDS: Bound = from("time to hold", "s", 1.0, 60.0);
+/// Minutes of a cleaning programme.
+pub const PROGRAMME: Bound = from("programme", "min", 1.0, 240.0);
+/// Seconds a cup takes.
+pub const SECONDS: Bound = from("time of a cup", "s", 1.0, 1800.0);
+/// Streams that fall from a brewer.
+pub const STREAMS: Bound = from("streams", "", 1.0, 12.0);
+/// Streams that fall today; none when it is blocked.
+pub const STREAMS_SEEN: Bound = from("streams", "", 0.0, 12.0);
 
 impl Bound {
     /// `value`, when it is a number within this range.
@@ -188,7 +198,12 @@ mod tests {
     use super::*;
     use proptest::prelude::*;
 
-    const ALL: [Bound; 30] = [
+    const ALL: [Bound; 35] = [
+        HOLD_SECONDS,
+        PROGRAMME,
+        SECONDS,
+        STREAMS,
+        STREAMS_SEEN,
         HARDNESS,
         ALKALINITY,
         ION,
@@ -266,7 +281,7 @@ mod tests {
 
     proptest! {
         #[test]
-        fn whatever_is_taken_lies_within(bound in 0usize..30, value in -1e7..1e7f64) {
+        fn whatever_is_taken_lies_within(bound in 0usize..ALL.len(), value in -1e7..1e7f64) {
             let bound = ALL[bound];
             if let Ok(taken) = bound.check("x", value) {
                 prop_assert!(taken >= bound.min && taken <= bound.max);

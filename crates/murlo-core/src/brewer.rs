@@ -3,8 +3,12 @@
 //! Families only supply starting figures. Everything computed afterwards reads the brewer's own facts.
 
 mod draft;
+mod needles;
+mod operation;
 
-pub use draft::BrewerDraft;
+pub use draft::{BrewerDraft, NeedleDraft, SideDraft};
+pub use needles::{Needle, Seat, Spot};
+pub use operation::{Care, Healthy, Meaning, Operation, Part, Places, ReaderWindow, Signal};
 
 use crate::bounds;
 use crate::chem::{carbonate::Heat, washout::Washout};
@@ -20,23 +24,82 @@ use serde::{Deserialize, Serialize};
 pub enum Family {
     /// Pod brewer with a reservoir and a hot tank that stays full.
     PodReservoir,
+    /// Pod brewer that takes one cup of water at a time and empties its small tank with every brew.
+    OneCupPod,
+    /// Capsule brewer that reads a code; cleaned by a programme with a service disc in place.
+    CodedCapsule,
     /// Capsule brewer with a pump and a thermoblock: water only passes with a capsule in place.
     PumpCapsule,
     /// Drip brewer whose reservoir fills its carafe.
     Drip,
+    /// Drip brewer with a pod side.
+    Combination,
 }
 
 impl Family {
     /// Every family, in the order they are offered.
-    pub const ALL: [Self; 3] = [Self::PodReservoir, Self::PumpCapsule, Self::Drip];
+    pub const ALL: [Self; 6] = [
+        Self::PodReservoir,
+        Self::OneCupPod,
+        Self::CodedCapsule,
+        Self::PumpCapsule,
+        Self::Drip,
+        Self::Combination,
+    ];
 
-    /// Where its water comes out, and how it is heated on the way.
+    /// Where its water comes out, and how it is heated on the way; the first circuit of a combination.
     const fn path(self) -> (Outlet, Heater) {
         match self {
-            Self::PodReservoir => (Outlet::Pod, Heater::Tank),
-            Self::PumpCapsule => (Outlet::Capsule, Heater::Thermoblock),
-            Self::Drip => (Outlet::Grounds, Heater::DripRiser),
+            Self::PodReservoir | Self::OneCupPod => (Outlet::Pod, Heater::Tank),
+            Self::CodedCapsule | Self::PumpCapsule => (Outlet::Capsule, Heater::Thermoblock),
+            Self::Drip | Self::Combination => (Outlet::Grounds, Heater::DripRiser),
         }
+    }
+
+    /// Whether its reservoir fills a carafe, whose marks it is measured with.
+    #[must_use]
+    pub const fn has_carafe(self) -> bool {
+        matches!(self, Self::Drip | Self::Combination)
+    }
+
+    /// The parts that usually come off, to be corrected by looking at one's own.
+    #[must_use]
+    pub fn parts(self) -> Vec<Part> {
+        use Care::{Hand, RinseOnly, TopRack};
+        let mut parts = vec![
+            Part::new("reservoir", Hand, true),
+            Part::new("reservoir lid", Hand, false),
+        ];
+        parts.extend(match self {
+            Self::PodReservoir => vec![
+                Part::new("pod holder", Hand, true),
+                Part::new("drip tray", Hand, false),
+            ],
+            Self::OneCupPod => vec![
+                Part::new("pod holder", TopRack, true),
+                Part::new("drip tray", TopRack, false),
+            ],
+            Self::CodedCapsule | Self::PumpCapsule => vec![
+                Part::new("box for used capsules", Hand, false),
+                Part::new("drip tray", Hand, false),
+            ],
+            Self::Drip => vec![
+                Part::new("basket", TopRack, true),
+                Part::new("carafe", Hand, true),
+            ],
+            Self::Combination => vec![
+                Part::new("basket", TopRack, true),
+                Part::new("carafe", Hand, true),
+                Part::new("pod adapter", Hand, true),
+                Part::new("drip tray", TopRack, false),
+                Part::new("sediment screen", RinseOnly, true),
+            ],
+        });
+        if self == Self::OneCupPod {
+            // It has no reservoir that comes off: a cup is poured in.
+            parts.drain(..2);
+        }
+        parts
     }
 
     /// Its name for people.
@@ -44,8 +107,11 @@ impl Family {
     pub const fn label(self) -> &'static str {
         match self {
             Self::PodReservoir => "Pod brewer with reservoir",
+            Self::OneCupPod => "One-cup pod brewer",
+            Self::CodedCapsule => "Coded-capsule brewer",
             Self::PumpCapsule => "Pump capsule brewer",
             Self::Drip => "Drip brewer",
+            Self::Combination => "Drip-and-pod combination",
         }
     }
 }
@@ -166,6 +232,25 @@ pub struct Circuit {
     /// How rinse water washes it out, when it differs from what is usual for its heater.
     #[serde(default)]
     pub washout: Option<Washout>,
+    /// Its own reservoir to the top mark, mL, when it does not share the brewer's.
+    #[serde(default)]
+    pub reservoir_ml: Option<f64>,
+    /// Its button recipe.
+    #[serde(default)]
+    pub operation: Operation,
+}
+
+/// How a bath is run through a circuit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Way {
+    /// Pressed dispense by dispense.
+    Presses,
+    /// One cup poured in at a time, paused at the first drops.
+    CupAtATime,
+    /// By a cleaning programme of its own.
+    Programme,
+    /// Half is brewed, the rest after the soak.
+    Halves,
 }
 
 const fn whole() -> f64 {
@@ -425,9 +510,81 @@ pub struct Brewer {
     pub habits: Vec<Since<Habit>>,
     /// Its circuits; never empty.
     pub circuits: Vec<Circuit>,
+    /// Its needles; those usual for its family while nobody has looked.
+    #[serde(default)]
+    pub needles: Option<Vec<Needle>>,
+    /// Its loose parts; those usual for its family while nobody has looked.
+    #[serde(default)]
+    pub parts: Option<Vec<Part>>,
+    /// Where guide, disc and adapter are kept.
+    #[serde(default)]
+    pub places: Places,
+    /// How the reader window of a coded-capsule brewer lies.
+    #[serde(default)]
+    pub reader: Option<ReaderWindow>,
+    /// Whether its hot-water outlet is used, which then gets its own pass.
+    #[serde(default)]
+    pub hot_water: bool,
 }
 
 impl Brewer {
+    /// Its needles.
+    #[must_use]
+    pub fn needles(&self) -> Vec<Needle> {
+        self.needles
+            .clone()
+            .unwrap_or_else(|| Needle::usual(self.family))
+    }
+
+    /// Its loose parts.
+    #[must_use]
+    pub fn parts(&self) -> Vec<Part> {
+        self.parts.clone().unwrap_or_else(|| self.family.parts())
+    }
+
+    /// How a bath is run through `circuit`.
+    #[must_use]
+    pub fn way(&self, circuit: &Circuit) -> Way {
+        match (self.family, circuit.outlet) {
+            _ if self.self_clean => Way::Programme,
+            (Family::OneCupPod, _) => Way::CupAtATime,
+            (_, Outlet::Grounds) => Way::Halves,
+            _ => Way::Presses,
+        }
+    }
+
+    /// The reservoir that feeds `circuit`, mL.
+    #[must_use]
+    pub fn reservoir_of(&self, circuit: &Circuit) -> f64 {
+        circuit.reservoir_ml.unwrap_or(self.reservoir_ml)
+    }
+
+    /// Whether its circuits can be cleaned at the same time.
+    #[must_use]
+    pub fn has_own_reservoirs(&self) -> bool {
+        self.circuits.iter().any(|c| c.reservoir_ml.is_some())
+    }
+
+    /// Whether a clean of `running` keeps one of `other` from starting.
+    #[must_use]
+    pub fn blocks(&self, running: &str, other: &str) -> bool {
+        running == other || !self.has_own_reservoirs()
+    }
+
+    /// The circuit with this id.
+    ///
+    /// # Errors
+    /// `UnknownId` naming those it has.
+    pub fn circuit(&self, field: &str, id: &str) -> Result<&Circuit, Problem> {
+        self.circuits.iter().find(|c| c.id == id).ok_or_else(|| {
+            let known: Vec<_> = self.circuits.iter().map(|c| c.id.as_str()).collect();
+            let message = format!(
+                "this brewer has no side \"{id}\": give {}",
+                known.join(" or ")
+            );
+            Problem::new(Code::UnknownId, field, message)
+        })
+    }
     /// The water it is filled with now.
     #[must_use]
     pub fn water_id(&self) -> &str {
@@ -506,6 +663,16 @@ impl Brewer {
             problems.note(bounds::SOME.check(&of("plating"), circuit.plating));
             problems.note(bounds::SIGMA.check(&of("plating_sigma"), circuit.plating_sigma));
             problems.note(bounds::SHARE.check(&of("share"), circuit.share));
+            let own = circuit.reservoir_ml.map_or(Ok(0.0), |ml| {
+                bounds::RESERVOIR.check(&of("reservoir_ml"), ml)
+            });
+            problems.note(own);
+            problems.note(circuit.operation.check(&of("operation")));
+        }
+        problems.note(Needle::check_all(self.needles.as_deref().unwrap_or(&[])));
+        problems.note(self.places.check());
+        for (i, part) in self.parts.iter().flatten().enumerate() {
+            problems.note(text::name(&format!("parts.{i}.name"), &part.name));
         }
         problems.or(Some(()))
     }

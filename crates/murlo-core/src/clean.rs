@@ -3,16 +3,21 @@
 //! `replay` folds events over the frozen plan; nothing else decides where a clean stands. Undo is an event too. The
 //! serialized [`Act`] and [`Event`] are stored for good: variants are only ever added.
 
-use crate::plan::{Doing, Inside, Plan, RINSE, answers, mixes};
+mod judge;
+mod progress;
+mod stand;
+
+pub use judge::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
+
+use crate::brewer::Spot;
+use crate::plan::{Inside, Plan, Step, Work};
 use crate::problem::{Code, Problem};
 use crate::text;
+use jiff::Timestamp;
 use jiff::civil::Date;
-use jiff::{SignedDuration, Timestamp};
+use progress::Progress;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-
-/// Baths after which the brewer is somebody else's case.
-const MOST_ROUNDS: u32 = 3;
 
 /// What a clean came to, fixed when it ends.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -36,6 +41,58 @@ pub struct Outcome {
     /// Litres × potential that had gone through before, mg, to learn from.
     #[serde(default)]
     pub potential_mg: f64,
+    /// What the clean was for.
+    #[serde(default)]
+    pub work: Work,
+    /// Minutes the programme took, when it was timed.
+    #[serde(default)]
+    pub programme_min: Option<f64>,
+    /// The glasses.
+    #[serde(default)]
+    pub glasses: Vec<Glass>,
+    /// "5 of 6 places cleared with a paper clip; 40 s before, 22 s after".
+    #[serde(default)]
+    pub needles: Option<String>,
+}
+
+/// What a needle is cleared with.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum ClearingTool {
+    /// A straightened paper clip.
+    Clip,
+    /// A small brush.
+    Brush,
+    /// A pick of wood.
+    Wood,
+    /// A tool that came with the brewer.
+    Own,
+}
+
+impl ClearingTool {
+    const fn words(self) -> &'static str {
+        match self {
+            Self::Clip => "a paper clip",
+            Self::Brush => "a small brush",
+            Self::Wood => "a wooden pick",
+            Self::Own => "the brewer's own tool",
+        }
+    }
+
+    /// What to mind with it.
+    const fn advice(self) -> &'static str {
+        match self {
+            Self::Clip => {
+                "Straightened, bent at the tip for side holes. Never far up: a soft tube lies behind."
+            }
+            Self::Brush => {
+                "For the outside and the rubber grooves; it does not reach into the holes."
+            }
+            Self::Wood => "Not advised: wood snaps off inside. Take a paper clip.",
+            Self::Own => "As its leaflet says.",
+        }
+    }
 }
 
 /// What a person did.
@@ -64,6 +121,41 @@ pub enum Act {
         step: String,
         /// Question id to answer id.
         answers: BTreeMap<String, String>,
+    },
+    /// Cleared a place of a needle, or found it blocked again.
+    Cleared {
+        /// The step.
+        step: String,
+        /// The place.
+        spot: Spot,
+        /// Whether the tool came out clean.
+        clear: bool,
+    },
+    /// Chose what the needles are cleared with.
+    Tool {
+        /// The tool.
+        tool: ClearingTool,
+    },
+    /// Timed a cup and counted its streams.
+    Measured {
+        /// The step.
+        step: String,
+        /// Seconds from the first drop to the last.
+        seconds: Option<f64>,
+        /// Streams that fell.
+        streams: Option<f64>,
+    },
+    /// Looked at a glass.
+    Looked {
+        /// What was seen.
+        glass: GlassSeen,
+    },
+    /// Read off the machine how long its programme still takes.
+    TimeLeft {
+        /// The step.
+        step: String,
+        /// Minutes.
+        minutes: f64,
     },
     /// Takes the way the verdict advises.
     Followed,
@@ -160,6 +252,10 @@ pub enum Verdict {
     RinseMore,
     /// The same bath once more, with soak.
     BathAgain,
+    /// The next strength up.
+    Stronger,
+    /// It still flows badly: the needles once more.
+    ClearAgain,
     /// Unplug for half a minute, then look again.
     ResetLight,
     /// The maker or a repairer.
@@ -235,23 +331,26 @@ pub struct State {
     pub others: Vec<Choice>,
     /// The event that undo takes back.
     pub undo: Option<String>,
-}
-
-#[derive(Default)]
-struct Progress {
-    done: Vec<bool>,
-    count: Vec<u32>,
-    started: Vec<Option<Timestamp>>,
-    more_rinses: u32,
-    round: u32,
-    light_reset: bool,
-    verdict: Option<Verdict>,
-    showed_chalk: Option<bool>,
-    overruled: bool,
-    paused: bool,
-    closed: Option<Closed>,
-    outcome: Option<Outcome>,
-    notes: Vec<Note>,
+    /// The current step as it is now done; the plan's own, but for a stronger bath.
+    pub step: Option<Step>,
+    /// Whether the bath is the plan's stronger one.
+    pub is_stronger: bool,
+    /// Steps that may be done now, while the machine works.
+    pub meanwhile: Vec<String>,
+    /// The glasses so far.
+    pub glasses: Vec<Glass>,
+    /// Which glass to look at next.
+    pub glass_next: GlassOf,
+    /// Cups that were timed.
+    pub flow: Vec<Flow>,
+    /// What the timed cups come to.
+    pub flow_text: Option<String>,
+    /// Places of the needles that are clear.
+    pub clear: Vec<Spot>,
+    /// What they are cleared with.
+    pub tool: Option<ClearingTool>,
+    /// What to mind with it.
+    pub tool_text: Option<String>,
 }
 
 /// Where a clean stands after `events`.
@@ -323,478 +422,6 @@ fn fold(plan: &Plan, events: &[Event]) -> Result<(Progress, Option<String>), Pro
 /// Closing is taken back by opening again, which is an act of its own.
 const fn undoable(act: &Act) -> bool {
     !matches!(act, Act::Finished { .. } | Act::Abandoned | Act::Reopened)
-}
-
-impl Progress {
-    fn new(plan: &Plan) -> Self {
-        let n = plan.steps.len();
-        Self {
-            done: vec![false; n],
-            count: vec![0; n],
-            started: vec![None; n],
-            round: 1,
-            ..Self::default()
-        }
-    }
-
-    fn current(&self) -> Option<usize> {
-        self.done.iter().position(|done| !done)
-    }
-
-    fn target(&self, plan: &Plan, i: usize) -> u32 {
-        match plan.steps[i].doing {
-            Doing::Count { target } if plan.steps[i].id == RINSE => target + self.more_rinses,
-            Doing::Count { target } => target,
-            _ => 0,
-        }
-    }
-
-    /// The current step, when it is the one the act names.
-    fn at(&self, plan: &Plan, step: &str) -> Result<usize, Problem> {
-        let Some(i) = self.current() else {
-            return Err(unfit("every step is done: finish the clean"));
-        };
-        let now = &plan.steps[i];
-        if now.id == step {
-            Ok(i)
-        } else if plan.steps.iter().any(|s| s.id == step) {
-            Err(unfit(format!(
-                "the clean is at \"{}\" now, not at \"{step}\": nothing was changed",
-                now.title
-            )))
-        } else {
-            Err(Problem::new(
-                Code::UnknownId,
-                "act.step",
-                format!("no step \"{step}\" in this plan"),
-            ))
-        }
-    }
-
-    fn apply(&mut self, plan: &Plan, act: &Act, at: Timestamp) -> Result<(), Problem> {
-        if let Act::Noted { text } = act {
-            self.notes.push(Note {
-                at,
-                text: text.clone(),
-            });
-            return Ok(());
-        }
-        if self.closed.is_some() {
-            return match act {
-                Act::Reopened => {
-                    self.closed = None;
-                    self.outcome = None;
-                    Ok(())
-                }
-                _ => Err(unfit("this clean has ended: open it again first")),
-            };
-        }
-        if self.paused {
-            return match act {
-                Act::Resumed => {
-                    self.paused = false;
-                    Ok(())
-                }
-                Act::Abandoned => {
-                    self.closed = Some(Closed::Abandoned);
-                    Ok(())
-                }
-                _ => Err(unfit("this clean is stopped for now: carry on first")),
-            };
-        }
-        match act {
-            Act::Done { step } => {
-                let i = self.at(plan, step)?;
-                match plan.steps[i].doing {
-                    Doing::Ask { .. } => return Err(unfit("answer the questions first")),
-                    Doing::Wait { .. } if self.started[i].is_none() => {
-                        return Err(unfit("start the timer first"));
-                    }
-                    _ => self.done[i] = true,
-                }
-            }
-            Act::Counted { step } => {
-                let i = self.at(plan, step)?;
-                if !matches!(plan.steps[i].doing, Doing::Count { .. }) {
-                    return Err(unfit("nothing is counted at this step"));
-                }
-                self.count[i] += 1;
-            }
-            Act::Started { step } => {
-                let i = self.at(plan, step)?;
-                if !matches!(plan.steps[i].doing, Doing::Wait { .. }) || self.started[i].is_some() {
-                    return Err(unfit("this step has no timer waiting to be started"));
-                }
-                self.started[i] = Some(at);
-            }
-            Act::Answered {
-                step,
-                answers: given,
-            } => {
-                let i = self.at(plan, step)?;
-                self.verdict = Some(self.judge(&plan.steps[i].doing, given)?);
-                // Chalk seen in any of several baths was there.
-                match given.get(answers::SHOWED).map(String::as_str) {
-                    Some(answers::CHALK) => self.showed_chalk = Some(true),
-                    Some(answers::NOTHING) => self.showed_chalk = self.showed_chalk.or(Some(false)),
-                    _ => {}
-                }
-                if self.verdict == Some(Verdict::Good) {
-                    self.done[i] = true;
-                }
-            }
-            Act::Followed => self.follow(plan)?,
-            Act::Overruled => {
-                let i = self.waiting()?;
-                self.verdict = None;
-                self.overruled = true;
-                self.done[i] = true;
-            }
-            Act::Paused => self.paused = true,
-            Act::Finished { outcome } => {
-                if let Some(i) = self.current() {
-                    return Err(unfit(format!("\"{}\" is still to do", plan.steps[i].title)));
-                }
-                self.closed = Some(Closed::Finished);
-                self.outcome = outcome.clone();
-            }
-            Act::Abandoned => self.closed = Some(Closed::Abandoned),
-            Act::Resumed => return Err(unfit("this clean is not stopped")),
-            Act::Reopened => return Err(unfit("this clean has not ended")),
-            Act::Noted { .. } | Act::Undone { .. } => {}
-        }
-        Ok(())
-    }
-
-    fn judge(&self, doing: &Doing, given: &BTreeMap<String, String>) -> Result<Verdict, Problem> {
-        let Doing::Ask { questions } = doing else {
-            return Err(unfit("nothing is asked at this step"));
-        };
-        let mut bad = Vec::new();
-        for question in questions {
-            let field = format!("act.answers.{}", question.id);
-            let answer = given.get(&question.id).ok_or_else(|| {
-                Problem::new(
-                    Code::Missing,
-                    &field,
-                    format!("answer \"{}\"", question.text),
-                )
-            })?;
-            if !question.answers.iter().any(|a| a.id == *answer) {
-                return Err(Problem::new(
-                    Code::NotAChoice,
-                    field,
-                    "give one of the offered answers",
-                ));
-            }
-            if answer == answers::BAD {
-                bad.push(question.id.as_str());
-            }
-        }
-        if let Some(name) = given
-            .keys()
-            .find(|k| !questions.iter().any(|q| q.id == **k))
-        {
-            return Err(Problem::new(
-                Code::UnknownField,
-                format!("act.answers.{name}"),
-                "nobody asked that",
-            ));
-        }
-        let last_round = self.round >= MOST_ROUNDS;
-        // Cloudy water or a light needs another bath, which restarts the rinse; so smell is judged last.
-        Ok(
-            if bad.contains(&answers::CLEAR) || (bad.contains(&answers::LIGHT) && self.light_reset)
-            {
-                if last_round {
-                    Verdict::Refer
-                } else {
-                    Verdict::BathAgain
-                }
-            } else if bad.contains(&answers::LIGHT) {
-                Verdict::ResetLight
-            } else if bad.contains(&answers::SMELL) {
-                Verdict::RinseMore
-            } else {
-                Verdict::Good
-            },
-        )
-    }
-
-    /// The step at which a verdict waits.
-    fn waiting(&self) -> Result<usize, Problem> {
-        match (self.verdict, self.current()) {
-            (Some(verdict), Some(i)) if verdict != Verdict::Good => Ok(i),
-            _ => Err(unfit("no verdict is waiting")),
-        }
-    }
-
-    fn follow(&mut self, plan: &Plan) -> Result<(), Problem> {
-        let verify = self.waiting()?;
-        let index = |id: &str| plan.steps.iter().position(|s| s.id == id).unwrap_or(verify);
-        match self.verdict.take() {
-            Some(Verdict::RinseMore) => {
-                let rinse = index(RINSE);
-                // Counts beyond the old target were a wish already granted; the new helping comes on top of what was done.
-                self.more_rinses +=
-                    self.count[rinse].saturating_sub(self.target(plan, rinse)) + plan.rinse.more;
-                self.done[rinse] = false;
-            }
-            Some(Verdict::BathAgain) => {
-                self.round += 1;
-                self.more_rinses = 0;
-                let bath = plan.steps.iter().rposition(mixes).unwrap_or(verify);
-                for i in bath..=verify {
-                    self.done[i] = false;
-                    self.count[i] = 0;
-                    self.started[i] = None;
-                }
-            }
-            Some(Verdict::ResetLight) => self.light_reset = true,
-            Some(Verdict::Refer) | None => {
-                self.overruled = true;
-                self.done[verify] = true;
-            }
-            Some(Verdict::Good) => {}
-        }
-        Ok(())
-    }
-
-    fn rinsed(&self, plan: &Plan) -> u32 {
-        plan.steps
-            .iter()
-            .position(|s| s.id == RINSE)
-            .map_or(0, |i| self.count[i])
-    }
-
-    fn come_to(&self, plan: &Plan, day: Date) -> Outcome {
-        let soaked = plan
-            .steps
-            .iter()
-            .position(|s| matches!(s.doing, Doing::Wait { .. }) && s.id == "soak");
-        let soak = soaked.map_or(String::new(), |_| {
-            format!(", soaked {}", text::minutes(plan.chosen.soak_minutes))
-        });
-        let bath = format!("{}, {:.1} %{soak}", plan.bath.agent_name, plan.bath.percent);
-        let baths = plan.chosen.baths + self.round - 1;
-        Outcome {
-            day,
-            // Every further bath finds only what the one before it left.
-            left_mg: plan.left_mg
-                * (plan.left_mg / plan.chalk.mg.max(1.0))
-                    .min(1.0)
-                    .powi(self.round as i32 - 1),
-            rounds: baths,
-            rinses: self.rinsed(plan),
-            text: if baths > 1 {
-                format!("{baths} × {bath}")
-            } else {
-                bath
-            },
-            overruled: self.overruled,
-            showed_chalk: self.showed_chalk,
-            potential_mg: plan.potential_mg,
-        }
-    }
-
-    fn state(self, plan: &Plan, undo: Option<String>) -> State {
-        let current = self.current();
-        let begun = |i: usize| self.count[i] > 0 || self.started[i].is_some();
-        let machine = match current {
-            Some(i) if begun(i) || self.verdict.is_some() => Some(i),
-            Some(i) => i.checked_sub(1),
-            None => plan.steps.len().checked_sub(1),
-        };
-        let (inside, plugged) = machine.map_or((Inside::Water, true), |i| {
-            (plan.steps[i].inside, plan.steps[i].plugged)
-        });
-        let rinsed = self.rinsed(plan);
-        let level = |n: u32| plan.rinse.level_mg_l(n);
-        let rungs = plan.rinse.portions + self.more_rinses;
-        let steps = (0..plan.steps.len())
-            .map(|i| self.step(plan, i, current))
-            .collect();
-        let (next, hint) = self.next(plan, current);
-        State {
-            steps,
-            current,
-            round: self.round,
-            levels_mg_l: (0..=rungs.max(rinsed)).map(level).collect(),
-            verdict: self.verdict,
-            verdict_text: self.verdict.map(|v| verdict_text(v, plan)),
-            inside,
-            inside_text: inside_text(inside, plugged, level(rinsed)),
-            plugged,
-            others: self.others(plan, current),
-            next,
-            hint,
-            paused: self.paused,
-            closed: self.closed,
-            outcome: self.outcome,
-            notes: self.notes,
-            undo,
-        }
-    }
-
-    fn step(&self, plan: &Plan, i: usize, current: Option<usize>) -> StepState {
-        let minutes = if let Doing::Wait { minutes } = plan.steps[i].doing {
-            minutes
-        } else {
-            0.0
-        };
-        StepState {
-            id: plan.steps[i].id.clone(),
-            standing: match current {
-                _ if self.done[i] => Standing::Done,
-                Some(c) if c == i => Standing::Current,
-                _ => Standing::Todo,
-            },
-            count: self.count[i],
-            target: self.target(plan, i),
-            timer: self.started[i].map(|started_at| Timer {
-                started_at,
-                ends_at: started_at + SignedDuration::from_secs((minutes * 60.0).round() as i64),
-            }),
-        }
-    }
-
-    fn next(&self, plan: &Plan, current: Option<usize>) -> (Option<Choice>, Option<String>) {
-        let choice = |label: String, act: Act| Some(Choice { label, act });
-        if self.closed.is_some() {
-            return (choice("Open this clean again".into(), Act::Reopened), None);
-        }
-        if self.paused {
-            return (choice("Carry on".into(), Act::Resumed), None);
-        }
-        let Some(i) = current else {
-            return (
-                choice("Finish and log it".into(), Act::Finished { outcome: None }),
-                None,
-            );
-        };
-        if let Some(verdict) = self.verdict.filter(|v| *v != Verdict::Good) {
-            let label = match verdict {
-                Verdict::RinseMore => format!("Rinse {} more", plan.rinse.more),
-                Verdict::BathAgain => "Mix the same bath again, with soak".to_owned(),
-                Verdict::ResetLight => "It was unplugged for 30 seconds".to_owned(),
-                Verdict::Refer | Verdict::Good => "Put it back and ask the maker".to_owned(),
-            };
-            return (choice(label, Act::Followed), None);
-        }
-        let step = &plan.steps[i];
-        let id = step.id.clone();
-        match &step.doing {
-            Doing::Once => (choice(step.act.clone(), Act::Done { step: id }), None),
-            Doing::Wait { minutes } if self.started[i].is_none() => (
-                choice(
-                    format!("Start the timer: {}", text::minutes(*minutes)),
-                    Act::Started { step: id },
-                ),
-                None,
-            ),
-            Doing::Wait { .. } => (choice(step.act.clone(), Act::Done { step: id }), None),
-            Doing::Count { .. } => {
-                let (count, target) = (self.count[i], self.target(plan, i));
-                if count < target {
-                    let label = format!("{} – {} of {target}", step.act, count + 1);
-                    (
-                        choice(label, Act::Counted { step: id }),
-                        self.counting_hint(plan, i),
-                    )
-                } else {
-                    let label = if step.id == RINSE {
-                        "Rinsed – go on"
-                    } else {
-                        "Run through – go on"
-                    };
-                    (
-                        choice(label.to_owned(), Act::Done { step: id }),
-                        self.counting_hint(plan, i),
-                    )
-                }
-            }
-            Doing::Ask { .. } => (None, None),
-        }
-    }
-
-    fn counting_hint(&self, plan: &Plan, i: usize) -> Option<String> {
-        if plan.steps[i].id != RINSE {
-            return None;
-        }
-        let count = self.count[i];
-        let level = plan.rinse.level_mg_l(count);
-        let acid = format!(
-            "About {} mg/L of acid now; most people notice nothing below {}",
-            level.round(),
-            plan.rinse.target_mg_l
-        );
-        let refill = count < self.target(plan, i) && count.is_multiple_of(plan.rinse.per_fill);
-        Some(if refill {
-            format!("Fill the reservoir with fresh water. {acid}")
-        } else {
-            acid
-        })
-    }
-
-    fn others(&self, plan: &Plan, current: Option<usize>) -> Vec<Choice> {
-        let mut others = Vec::new();
-        if self.closed.is_some() {
-            return others;
-        }
-        let mut add = |label: &str, act: Act| {
-            others.push(Choice {
-                label: label.to_owned(),
-                act,
-            })
-        };
-        if self.paused {
-            add("Give this clean up", Act::Abandoned);
-            return others;
-        }
-        if let Some(i) = current {
-            let step = plan.steps[i].id.clone();
-            match plan.steps[i].doing {
-                _ if self.verdict.is_some_and(|v| v != Verdict::Good) => {
-                    add("It is good enough: go on", Act::Overruled)
-                }
-                Doing::Count { .. } if self.count[i] < self.target(plan, i) => {
-                    add("Ended early", Act::Done { step });
-                }
-                Doing::Count { .. } => add("One more", Act::Counted { step }),
-                _ => {}
-            }
-        }
-        add("Stop here", Act::Paused);
-        others
-    }
-}
-
-fn verdict_text(verdict: Verdict, plan: &Plan) -> String {
-    match verdict {
-        Verdict::Good => "All good.".to_owned(),
-        Verdict::RinseMore => format!(
-            "Somebody notices below the usual line. {} bring it under the strictest published one.",
-            text::count(plan.rinse.more, "further rinse", "further rinses")
-        ),
-        Verdict::BathAgain => "Chalk or old coffee is still coming loose: the same bath once more, with soak. The rinse then starts from the beginning.".to_owned(),
-        Verdict::ResetLight => "Unplug for 30 seconds, plug in, switch on. If it still asks, a second full bath follows.".to_owned(),
-        Verdict::Refer => format!("{MOST_ROUNDS} baths have not done it. Stop here: ask the maker or a qualified repairer."),
-    }
-}
-
-fn inside_text(inside: Inside, plugged: bool, level: f64) -> String {
-    let what = match inside {
-        Inside::Water => "Plain water inside.".to_owned(),
-        Inside::Bath => "ACID INSIDE. Do not brew.".to_owned(),
-        Inside::Traces => format!(
-            "Rinse water with about {} mg/L of acid inside. Do not brew yet.",
-            level.round()
-        ),
-    };
-    format!(
-        "{what} {}",
-        if plugged { "Plugged in." } else { "Unplugged." }
-    )
 }
 
 #[cfg(test)]

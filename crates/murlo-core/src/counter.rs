@@ -3,7 +3,10 @@
 use crate::brewer::{Brewer, Circuit, Family, Outlet};
 use crate::household::Home;
 use crate::journal::{Entry, potential_to_learn};
+use crate::plan::Today;
+use crate::problem::Problem;
 use crate::scale::{Baseline, Forecast, Growth, Known, Point, Urgency, days_after};
+use crate::text;
 use crate::trouble;
 use crate::units::Units;
 use crate::upkeep::{Job, Upkeep};
@@ -22,6 +25,8 @@ pub struct CircuitCard {
     pub name: String,
     /// Its estimate.
     pub forecast: Forecast,
+    /// A clean that is running on it.
+    pub running_clean: Option<String>,
 }
 
 /// One brewer on the Counter.
@@ -42,6 +47,8 @@ pub struct BrewerCard {
     pub water: String,
     /// Its circuits.
     pub circuits: Vec<CircuitCard>,
+    /// The circuit that is due first.
+    pub first_due: String,
     /// The most urgent circuit's urgency.
     pub urgency: Urgency,
     /// Its small jobs: water filter and needles.
@@ -56,6 +63,9 @@ pub type Baselines = HashMap<(String, String), Vec<Baseline>>;
 /// Journal entries by brewer.
 pub type Journals = HashMap<String, Vec<Entry>>;
 
+/// Running cleans by brewer and circuit.
+pub type Running = HashMap<(String, String), String>;
+
 /// The facts the Counter is computed from.
 pub struct Facts<'a> {
     /// Waters by id.
@@ -66,8 +76,10 @@ pub struct Facts<'a> {
     pub baselines: &'a Baselines,
     /// Brews, signs, filters and needles.
     pub journals: &'a Journals,
-    /// Running cleans by brewer.
-    pub running: &'a HashMap<String, String>,
+    /// Running cleans by brewer and circuit.
+    pub running: &'a Running,
+    /// Minutes each programme took when it was last timed.
+    pub timed: &'a HashMap<(String, String), f64>,
     /// The household's day.
     pub today: Date,
     /// Units to read.
@@ -107,6 +119,7 @@ impl Facts<'_> {
                     circuit_id: circuit.id.clone(),
                     name: circuit.name().to_owned(),
                     forecast: self.forecast(brewer, circuit)?,
+                    running_clean: self.running_clean(brewer, circuit),
                 })
             })
             .collect::<Option<Vec<_>>>()?;
@@ -120,6 +133,10 @@ impl Facts<'_> {
                 .get(&brewer.home_id)
                 .map_or_else(String::new, |h| h.name.clone()),
             water: format!("{}, {}", water.name, class(hardness)),
+            first_due: circuits
+                .iter()
+                .min_by_key(|c| c.forecast.due.days)
+                .map(|c| c.circuit_id.clone())?,
             urgency: circuits.iter().map(|c| c.forecast.due.urgency).min()?,
             upkeep: Upkeep::of(
                 brewer,
@@ -127,9 +144,77 @@ impl Facts<'_> {
                 self.last_clean(brewer),
                 self.today,
             ),
-            running_clean: self.running.get(&brewer.id).cloned(),
+            running_clean: circuits.iter().find_map(|c| c.running_clean.clone()),
             circuits,
         })
+    }
+
+    fn running_clean(&self, brewer: &Brewer, circuit: &Circuit) -> Option<String> {
+        let key = (brewer.id.clone(), circuit.id.clone());
+        self.running.get(&key).cloned()
+    }
+
+    /// The side whose turn it is, with the reason where there are several: one that is not being cleaned now, and was not
+    /// cleaned last; the most used one when none ever was.
+    ///
+    /// # Errors
+    /// `UnknownId` when `asked` names no side of this brewer.
+    pub fn side<'b>(
+        &self,
+        brewer: &'b Brewer,
+        asked: Option<&str>,
+    ) -> Result<(&'b Circuit, Option<String>), Problem> {
+        if let Some(id) = asked {
+            return Ok((brewer.circuit("circuit_id", id)?, None));
+        }
+        let last = |c: &Circuit| {
+            let key = (brewer.id.clone(), c.id.clone());
+            self.baselines
+                .get(&key)
+                .and_then(|all| all.last())
+                .map(|b| b.day)
+        };
+        let turn = brewer
+            .circuits
+            .iter()
+            .min_by(|a, b| {
+                let key = |c: &Circuit| (self.running_clean(brewer, c).is_some(), last(c));
+                key(a).cmp(&key(b)).then(b.share.total_cmp(&a.share))
+            })
+            .expect("a brewer always has a circuit");
+        let latest = brewer
+            .circuits
+            .iter()
+            .filter_map(|c| Some((last(c)?, c)))
+            .max_by_key(|(day, _)| *day);
+        let why = (brewer.circuits.len() > 1).then(|| match latest {
+            Some((day, other)) if other.id != turn.id => format!(
+                "The {} was cleaned last, {}: now the {}.",
+                other.name(),
+                text::day(day, self.today),
+                turn.name()
+            ),
+            _ => format!("The {} is used most: it comes first.", turn.name()),
+        });
+        Ok((turn, why))
+    }
+
+    /// What else a plan needs to know of `circuit` today.
+    #[must_use]
+    pub fn today_of(&self, brewer: &Brewer, circuit: &Circuit, why_side: Option<String>) -> Today {
+        let upkeep = Upkeep::of(brewer, self.entries(brewer), None, self.today);
+        Today {
+            filter_due: upkeep.iter().any(|u| u.job == Job::Filter && u.is_due),
+            beside: brewer
+                .circuits
+                .iter()
+                .any(|c| c.id != circuit.id && self.running_clean(brewer, c).is_some()),
+            timed_programme: self
+                .timed
+                .get(&(brewer.id.clone(), circuit.id.clone()))
+                .copied(),
+            why_side,
+        }
     }
 
     /// One circuit's estimate.
@@ -330,7 +415,8 @@ mod tests {
         homes: HashMap<String, Home>,
         baselines: Baselines,
         journals: Journals,
-        running: HashMap<String, String>,
+        running: Running,
+        timed: HashMap<(String, String), f64>,
     }
 
     impl House {
@@ -357,7 +443,8 @@ mod tests {
                 )]),
                 baselines: Baselines::new(),
                 journals: Journals::new(),
-                running: HashMap::new(),
+                running: Running::new(),
+                timed: HashMap::new(),
             }
         }
 
@@ -368,6 +455,7 @@ mod tests {
                 baselines: &self.baselines,
                 journals: &self.journals,
                 running: &self.running,
+                timed: &self.timed,
                 today: TODAY,
                 units: Units::Metric,
             }
@@ -388,7 +476,9 @@ mod tests {
     #[test]
     fn running_cleans_come_first_then_the_most_urgent() {
         let mut house = House::new();
-        house.running.insert("new".into(), "c1".into());
+        house
+            .running
+            .insert(("new".into(), "main".into()), "c1".into());
         let brewers = [
             brewer("soft", "soft", 20),
             brewer("hard", "hard", 120),
@@ -554,5 +644,64 @@ mod tests {
             "before the clean its own span counts"
         );
         assert!(by(0) > by(50));
+    }
+    #[test]
+    fn the_sides_of_a_combination_take_turns() {
+        let mut house = House::new();
+        let draft = BrewerDraft {
+            nickname: "duo".into(),
+            ..BrewerDraft::template(
+                Family::Combination,
+                Units::Metric,
+                "h",
+                "hard",
+                days_after(TODAY, -60),
+            )
+        };
+        let duo = draft.check("duo".into(), None, TODAY).unwrap();
+        let turn = |house: &House| {
+            let (side, why) = house.facts().side(&duo, None).unwrap();
+            (side.id.clone(), why.unwrap())
+        };
+        assert_eq!(
+            turn(&house),
+            (
+                "main".into(),
+                "The carafe side is used most: it comes first.".into()
+            )
+        );
+        let done = |days: i32| {
+            vec![Baseline {
+                day: days_after(TODAY, -days),
+                left_mg: 0.0,
+            }]
+        };
+        let key = |side: &str| ("duo".to_owned(), side.to_owned());
+        house.baselines.insert(key("main"), done(40));
+        assert_eq!(
+            turn(&house),
+            (
+                "pod".into(),
+                "The carafe side was cleaned last, 14 Oct: now the pod side.".into()
+            )
+        );
+        house.baselines.insert(key("pod"), done(3));
+        assert_eq!(turn(&house).0, "main");
+        // While one side is running it is the other's turn, whatever came last.
+        house.running.insert(key("main"), "c1".into());
+        house.timed.insert(key("pod"), 33.0);
+        assert_eq!(turn(&house).0, "pod");
+        let today = house.facts().today_of(&duo, &duo.circuits[1], None);
+        assert_eq!(
+            (today.beside, today.timed_programme, today.filter_due),
+            (true, Some(33.0), false)
+        );
+        let facts = house.facts();
+        let unknown = facts.side(&duo, Some("steam")).unwrap_err();
+        assert!(
+            unknown.message.contains("main or pod"),
+            "{}",
+            unknown.message
+        );
     }
 }

@@ -128,6 +128,34 @@ pub struct CleanRecord {
     pub events: Vec<Event>,
 }
 
+/// A photo of a glass: a JPEG of its pixels and nothing else.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Photo {
+    /// Identity.
+    pub id: String,
+    /// The clean it belongs to.
+    pub clean_id: String,
+    /// The picture; Base64 in JSON.
+    #[serde(with = "base64")]
+    pub jpeg: Vec<u8>,
+}
+
+mod base64 {
+    use base64::Engine;
+    use base64::engine::general_purpose::STANDARD;
+    use serde::{Deserialize, Deserializer, Serializer};
+
+    pub fn serialize<S: Serializer>(bytes: &[u8], to: S) -> Result<S::Ok, S::Error> {
+        to.serialize_str(&STANDARD.encode(bytes))
+    }
+
+    pub fn deserialize<'de, D: Deserializer<'de>>(from: D) -> Result<Vec<u8>, D::Error> {
+        let text = String::deserialize(from)?;
+        STANDARD.decode(text).map_err(serde::de::Error::custom)
+    }
+}
+
 /// Everything a household has told Murlo, each list in order of id.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -153,6 +181,9 @@ pub struct Household {
     pub journal: Vec<Kept<Entry>>,
     /// Guided cleans.
     pub cleans: Vec<CleanRecord>,
+    /// Photos of their glasses.
+    #[serde(default)]
+    pub photos: Vec<Photo>,
 }
 
 impl Household {
@@ -244,6 +275,10 @@ impl Household {
                 "cleans",
                 self.cleans.iter().map(|x| x.id.as_str()).collect(),
             ),
+            (
+                "photos",
+                self.photos.iter().map(|x| x.id.as_str()).collect(),
+            ),
         ] {
             let mut seen = HashSet::new();
             for id in ids {
@@ -316,6 +351,13 @@ impl Household {
                     Some(brewer) => entry.fact.check(brewer),
                     None => known(&brewers, "brewer_id", &entry.fact.brewer_id),
                 },
+            );
+        }
+        let cleans: HashSet<_> = self.cleans.iter().map(|c| c.id.as_str()).collect();
+        for photo in &self.photos {
+            within(
+                format!("photos.{}", photo.id),
+                known(&cleans, "clean_id", &photo.clean_id),
             );
         }
         for record in &self.cleans {

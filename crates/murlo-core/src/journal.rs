@@ -7,6 +7,7 @@ use crate::brewer::{Brewer, Circuit};
 use crate::problem::{Code, Problem, Problems};
 use crate::scale::learn;
 use crate::text;
+use crate::trouble::{Cause, Seen, check_signs};
 use crate::units::trim;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -94,6 +95,15 @@ pub enum What {
         chalk: bool,
         /// Litres × potential before that clean, mg.
         potential_mg: f64,
+    },
+    /// Something was wrong, and was looked into.
+    Trouble {
+        /// What was seen.
+        signs: Seen,
+        /// The likeliest cause.
+        cause: Cause,
+        /// How likely, per cent.
+        percent: f64,
     },
 }
 
@@ -187,6 +197,11 @@ impl EntryDraft {
                 "what.kind",
                 "what a clean showed is told in the clean itself".into(),
             ),
+            What::Trouble { .. } => refuse(
+                "what.kind",
+                "what is wrong is told where the signs are asked: there the cause is worked out"
+                    .into(),
+            ),
             _ => {}
         }
         problems.or(Some(entry))
@@ -247,6 +262,11 @@ impl Entry {
                 problems.note(text::id("what.entry_id", entry_id));
                 None
             }
+            What::Trouble { signs, percent, .. } => {
+                problems.note(check_signs(signs).map_err(|p| p.within("what")));
+                problems.note(bounds::PER_CENT.check("what.percent", *percent));
+                None
+            }
             What::FilterFitted | What::NeedlesCleared => None,
         };
         if circuit.is_some_and(|id| brewer.circuits.iter().all(|c| c.id != *id)) {
@@ -295,6 +315,12 @@ impl Entry {
                 format!("{}{}", seen(self, today), side(circuit_id))
             }
             What::LeftOut { .. } => format!("A lesson left out on {day}"),
+            What::Trouble { cause, percent, .. } => {
+                format!(
+                    "Something wrong on {day}: {} ({percent:.0} %)",
+                    cause.words()
+                )
+            }
         }
     }
 }

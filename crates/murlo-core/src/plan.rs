@@ -7,11 +7,11 @@ mod alternatives;
 mod steps;
 
 pub use alternatives::{Alternative, Comparison};
-pub use steps::{MIX, RINSE, VERIFY, answers, mixes};
+pub use steps::{MIX, PROGRAMME, RINSE, SOAK, VERIFY, answers, mixes};
 
 use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soak, Soaking, Warning};
 use crate::bounds;
-use crate::brewer::{Brewer, Circuit, Heater, Outlet};
+use crate::brewer::{Brewer, Circuit, Healthy, Heater, Needle, Outlet, Signal, Way};
 use crate::chem::dissolve::CLEARED;
 use crate::journal::potential_to_learn;
 use crate::money::{Cost, Terms, Uses};
@@ -50,6 +50,24 @@ pub struct PlanOptions {
     pub baths: Option<u32>,
     /// Minutes from first to last act that the person has.
     pub minutes: Option<f64>,
+    /// Which side of a combination; the one whose turn it is unless said.
+    pub circuit_id: Option<String>,
+    /// What is to be done; a descaling unless said.
+    pub work: Work,
+}
+
+/// What a plan is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Work {
+    /// A whole clean.
+    #[default]
+    Descale,
+    /// Only the needles.
+    Needles,
+    /// A clean with plain water, to learn the buttons; it stays out of the history.
+    Rehearsal,
 }
 
 /// How far a bath fills the reservoir.
@@ -105,6 +123,10 @@ pub enum Picture {
     Ladder,
     /// The bore with its crust.
     Bore,
+    /// The needles with their holes.
+    Needles,
+    /// The glasses so far.
+    Glasses,
 }
 
 /// One answer to a question.
@@ -153,6 +175,16 @@ pub enum Doing {
         /// The questions.
         questions: Vec<Question>,
     },
+    /// Cleared hole by hole.
+    Clear {
+        /// The needles.
+        needles: Vec<Needle>,
+    },
+    /// Timed and counted, if the person likes.
+    Measure {
+        /// The cup that is run: "8 fl oz".
+        cup: String,
+    },
 }
 
 /// What is in the machine.
@@ -200,6 +232,12 @@ pub struct Step {
     pub inside: Inside,
     /// Whether the machine is plugged in meanwhile.
     pub plugged: bool,
+    /// The step that leaves the hands free for this one, which may then be done early.
+    #[serde(default)]
+    pub during: Option<String>,
+    /// What the machine may show meanwhile.
+    #[serde(default)]
+    pub signals: Vec<Signal>,
 }
 
 /// A stretch of the time ribbon.
@@ -216,6 +254,9 @@ pub struct Stretch {
     pub start_min: f64,
     /// How long, minutes.
     pub minutes: f64,
+    /// The hands-free step it is fitted into.
+    #[serde(default)]
+    pub during: Option<String>,
 }
 
 /// The time a plan takes.
@@ -285,6 +326,30 @@ const fn one() -> u32 {
     1
 }
 
+/// The same clean with the next strength up, for when a bath with soak was not enough.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Stronger {
+    /// The bath.
+    pub bath: Mixed,
+    /// Minutes of soaking.
+    pub soak_minutes: f64,
+    /// Its rinse.
+    pub rinse: Rinse,
+    /// How it is mixed.
+    pub mix: Step,
+}
+
+/// A journal entry that led to a clean.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Because {
+    /// The entry.
+    pub entry_id: String,
+    /// The entry in words.
+    pub text: String,
+}
+
 /// A whole plan.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -327,6 +392,21 @@ pub struct Plan {
     /// What it costs.
     #[serde(default)]
     pub cost: Option<Cost>,
+    /// What it is for.
+    #[serde(default)]
+    pub work: Work,
+    /// "pod side", where the brewer has several.
+    #[serde(default)]
+    pub side: Option<String>,
+    /// The next strength up.
+    #[serde(default)]
+    pub stronger: Option<Stronger>,
+    /// How it flows when all is well.
+    #[serde(default)]
+    pub healthy: Option<Healthy>,
+    /// What was looked into before, and led to it.
+    #[serde(default)]
+    pub because: Option<Because>,
     /// Formulas, inputs, sources.
     pub working: Vec<Working>,
 }
@@ -345,7 +425,7 @@ impl Plan {
 }
 
 /// The facts a plan is made from.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone)]
 pub struct Facts<'a> {
     /// The brewer.
     pub brewer: &'a Brewer,
@@ -359,10 +439,31 @@ pub struct Facts<'a> {
     pub units: Units,
     /// Money and smell.
     pub terms: &'a Terms,
+    /// What else is known today.
+    pub today: Today,
+}
+
+/// What is known of a brewer on the day of its clean.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Today {
+    /// Whether its water filter is worn out.
+    pub filter_due: bool,
+    /// Whether its other side is being cleaned now, so that it stands ready and its parts are washed.
+    pub beside: bool,
+    /// Minutes its programme took when it was last timed.
+    pub timed_programme: Option<f64>,
+    /// Why this side and not the other.
+    pub why_side: Option<String>,
 }
 
 /// More baths than this belong to a repairer.
 const MOST_BATHS: u32 = 4;
+/// A capsule brewer's bath: one tablet or dose.
+const CAPSULE_BATH_ML: f64 = 500.0;
+/// Minutes of a normal full brew that nobody has timed.
+const NORMAL_BREW: f64 = 10.0;
+/// A cleaning programme takes about this many normal brews, until it has been timed.
+const PROGRAMME_BREWS: f64 = 3.0;
 
 impl Facts<'_> {
     /// The plan for these options.
@@ -370,13 +471,18 @@ impl Facts<'_> {
     /// # Errors
     /// One problem per choice that is unknown, out of range, or cannot be done with this brewer.
     pub fn plan(&self, options: &PlanOptions) -> Result<Plan, Problems> {
+        let (mut plan, rinsing) = self.draw_up(options)?;
+        if plan.work == Work::Descale {
+            plan.stronger = self.stronger(options, &plan, rinsing)?;
+        }
+        Ok(plan)
+    }
+
+    /// The plan without the next strength up, which nobody needs to compare baths.
+    fn draw_up(&self, options: &PlanOptions) -> Result<(Plan, Rinsing), Problems> {
         let agent = self.agent(options)?;
         let mut problems = Problems::default();
-        let sizes = Sizes {
-            carafe_mark: self.brewer.carafe.map(|c| c.mark_ml),
-            reservoir_line: self.brewer.reservoir_line_ml,
-            bottle: agent.bottle_ml(),
-        };
+        let sizes = self.sizes(&agent);
         let tool = options
             .measure
             .unwrap_or_else(|| self.usual_tool(&agent.form));
@@ -414,9 +520,8 @@ impl Facts<'_> {
             None => "recipe",
         };
         recipe.check(field, &agent.form)?;
-        let least =
-            self.circuit.dispense_ml.min(self.brewer.reservoir_ml) + self.circuit.dead_volume_ml;
-        if !self.is_drip() && total_ml + 1.0 < least {
+        let least = self.circuit.dispense_ml.min(self.reservoir_ml()) + self.circuit.dead_volume_ml;
+        if self.is_pressed() && total_ml + 1.0 < least {
             let text = format!(
                 "the bath must give at least one dispense: {} or more",
                 self.units.volume(least)
@@ -434,7 +539,11 @@ impl Facts<'_> {
         let dispensing = self.dispensing(total_ml);
         let soaking = self.soaking(&agent, &mixed, baths);
         let soak = soaking.advise();
-        let soak_minutes = soak_asked.unwrap_or(soak.minutes);
+        // A programme soaks as long as it runs; nobody stops it.
+        let soak_minutes = match self.way() {
+            Way::Programme => self.programme_minutes().0,
+            _ => soak_asked.unwrap_or(soak.minutes),
+        };
         let taste = options.taste.unwrap_or_default();
         let rinsing = Rinsing {
             acid: agent.acid(),
@@ -443,7 +552,7 @@ impl Facts<'_> {
             washout: self.circuit.washout(),
             hold_up_ml: self.circuit.hold_up_ml,
             portion_ml: self.circuit.dispense_ml,
-            reservoir_ml: self.brewer.reservoir_ml,
+            reservoir_ml: self.reservoir_ml(),
             dead_volume_ml: if self.is_drip() {
                 0.0
             } else {
@@ -486,20 +595,33 @@ impl Facts<'_> {
             soak_minutes,
             baths,
         };
-        let steps = steps::steps(self, &chosen, &mixed, &dispensing, &rinse);
+        let work = options.work;
+        let steps = steps::steps(self, work, &chosen, &mixed, &dispensing, &rinse);
         let ribbon = ribbon(&steps);
-        let vessel = self.units.measure(self.circuit.dispense_ml);
+        let vessel = self.units.measure(match self.way() {
+            // It does not stop between cups.
+            Way::Programme => total_ml,
+            _ => self.circuit.dispense_ml,
+        });
         let mut plan = Plan {
+            work,
+            side: (self.brewer.circuits.len() > 1).then(|| self.circuit.name().to_owned()),
+            stronger: None,
+            healthy: self.circuit.operation.healthy,
+            because: None,
             brewer_id: self.brewer.id.clone(),
             nickname: self.brewer.nickname.clone(),
             circuit_id: self.circuit.id.clone(),
-            kit: self.kit(&agent, &mixed, &chosen, &vessel),
-            reasons: self.reasons(&agent, &mixed, &chosen, &soak, &rinse),
-            warnings: mixed
-                .warnings
-                .iter()
-                .map(|w| warning(*w).to_owned())
-                .collect(),
+            kit: Vec::new(),
+            reasons: Vec::new(),
+            warnings: match work {
+                Work::Descale => mixed
+                    .warnings
+                    .iter()
+                    .map(|w| warning(*w).to_owned())
+                    .collect(),
+                Work::Needles | Work::Rehearsal => Vec::new(),
+            },
             working: self.working(&agent, &mixed, &soaking, &soak, &rinsing, &rinse),
             chosen,
             chalk: chalk.clone(),
@@ -518,12 +640,92 @@ impl Facts<'_> {
             vessel,
             cost: None,
         };
-        plan.cost = Some(plan.uses(&agent).cost(self.terms));
-        Ok(plan)
+        plan.kit = self.kit(&agent, &plan);
+        plan.reasons = self.reasons(&agent, &plan, cleared);
+        if work == Work::Descale {
+            plan.cost = Some(plan.uses(&agent).cost(self.terms));
+        }
+        Ok((plan, rinsing))
     }
 
     pub(crate) fn is_drip(&self) -> bool {
         self.circuit.heater == Heater::DripRiser
+    }
+
+    pub(crate) fn way(&self) -> Way {
+        self.brewer.way(self.circuit)
+    }
+
+    /// Whether the bath comes out dispense by dispense.
+    fn is_pressed(&self) -> bool {
+        self.way() == Way::Presses
+    }
+
+    pub(crate) fn reservoir_ml(&self) -> f64 {
+        self.brewer.reservoir_of(self.circuit)
+    }
+
+    /// Minutes of the cleaning programme, and how they are known.
+    pub(crate) fn programme_minutes(&self) -> (f64, &'static str) {
+        let told = self.circuit.operation.programme_minutes;
+        if let Some(minutes) = self.today.timed_programme {
+            (minutes, "as timed last time")
+        } else if let Some(minutes) = told {
+            (minutes, "as written down for this brewer")
+        } else {
+            let brew = self.brewer.brew_minutes.unwrap_or(NORMAL_BREW);
+            (
+                brew * PROGRAMME_BREWS,
+                "2.3 to 4 normal brews, until it has been timed",
+            )
+        }
+    }
+
+    /// The next recipe that is stronger than the plan's, never one that needs goggles.
+    fn stronger(
+        &self,
+        options: &PlanOptions,
+        plan: &Plan,
+        rinsing: Rinsing,
+    ) -> Result<Option<Stronger>, Problem> {
+        let agent = self.agent(options)?;
+        let sizes = self.sizes(&agent);
+        let marks = bath::marks("measure", plan.chosen.measure, sizes)?;
+        let mix = |recipe| {
+            let order = Order {
+                agent: &agent,
+                recipe,
+                total_ml: plan.bath.total.ml,
+                marks,
+                load_mg: self.forecast.chalk.high_mg,
+            };
+            order.mix()
+        };
+        let bath = Recipe::schools(&agent.form)
+            .into_iter()
+            .map(mix)
+            .filter(|m| {
+                m.percent > plan.bath.percent * 1.05 && !m.warnings.contains(&Warning::Strong)
+            })
+            .min_by(|a, b| a.percent.total_cmp(&b.percent));
+        Ok(bath.map(|bath| Stronger {
+            mix: steps::mix_step(self, &bath),
+            soak_minutes: self.soaking(&agent, &bath, 1).advise().minutes,
+            rinse: Rinsing {
+                start_mg_l: bath.percent * 10_000.0,
+                ..rinsing
+            }
+            .compute(self.units),
+            bath,
+        }))
+    }
+
+    fn sizes(&self, agent: &Agent) -> Sizes {
+        Sizes {
+            carafe_mark: self.brewer.carafe.map(|c| c.mark_ml),
+            reservoir_line: self.brewer.reservoir_line_ml,
+            bottle: agent.bottle_ml(),
+        }
     }
 
     fn agent(&self, options: &PlanOptions) -> Result<Agent, Problem> {
@@ -534,12 +736,18 @@ impl Facts<'_> {
         Ok(agent)
     }
 
-    /// Vinegar is thinned by half in a pod brewer's small bath and to a third in a drip brewer's large one.
+    /// Vinegar is thinned by half in a pod brewer's small bath, to a third in a drip brewer's large one, not at all in
+    /// the one cup that is poured in at a time.
     fn usual_recipe(&self, form: &AgentForm) -> Recipe {
         match form {
             AgentForm::Liquid { .. } => Recipe::Ratio {
                 agent: 1.0,
-                water: if self.is_drip() { 2.0 } else { 1.0 },
+                water: match self.way() {
+                    // So little goes in that a thin bath would be used up.
+                    Way::CupAtATime => 0.0,
+                    _ if self.is_drip() => 2.0,
+                    _ => 1.0,
+                },
             },
             AgentForm::Powder { .. } => Recipe::Dose { g_per_l: 25.0 },
             AgentForm::Bottle { .. } | AgentForm::Tablet { .. } => Recipe::usual(form),
@@ -585,7 +793,7 @@ impl Facts<'_> {
 
     /// A pod brewer's bath stops at its dose, a drip brewer's fills the reservoir, a bottle is used whole.
     fn bath_ml(&self, options: &PlanOptions, agent: &Agent) -> Result<f64, Problem> {
-        let capacity = self.brewer.reservoir_ml;
+        let capacity = self.reservoir_ml();
         if let Some(typed) = &options.bath {
             let ml = parse_volume(
                 "bath",
@@ -612,6 +820,7 @@ impl Facts<'_> {
             }
             Some(bottle) => 2.0 * bottle,
             None if self.fill(options) == Fill::Full => capacity,
+            None if self.circuit.outlet == Outlet::Capsule => CAPSULE_BATH_ML,
             None if self.units == Units::Us => 4.0 * CUP_ML,
             None => 950.0,
         };
@@ -624,7 +833,7 @@ impl Facts<'_> {
     }
 
     fn dispensing(&self, total_ml: f64) -> Dispensing {
-        let (count, remainder) = if self.is_drip() {
+        let (count, remainder) = if !self.is_pressed() {
             (1, 0.0)
         } else {
             dispenses(
@@ -633,23 +842,29 @@ impl Facts<'_> {
                 self.circuit.dead_volume_ml,
             )
         };
-        let each = self.units.measure(if self.is_drip() {
+        let each = self.units.measure(if !self.is_pressed() {
             total_ml
         } else {
             self.circuit.dispense_ml
         });
         let remainder = self.units.measure(remainder);
-        let text = if self.is_drip() {
-            format!(
+        let text = match self.way() {
+            Way::Halves => format!(
                 "all {} through in one brew, stopped half-way to soak",
                 each.text
-            )
-        } else {
-            let whole = text::count(count, "dispense", "dispenses");
-            format!(
-                "{whole} of {}, then about {} to pour away",
-                each.text, remainder.text
-            )
+            ),
+            Way::Programme => format!("all {} through in the programme", each.text),
+            Way::CupAtATime => format!(
+                "{} poured in at once, paused at the first drops to soak",
+                each.text
+            ),
+            Way::Presses => {
+                let whole = text::count(count, "dispense", "dispenses");
+                format!(
+                    "{whole} of {}, then about {} to pour away",
+                    each.text, remainder.text
+                )
+            }
         };
         Dispensing {
             count,
@@ -664,6 +879,9 @@ impl Facts<'_> {
         let mixed_g_per_l = mixed.percent * 10.0;
         let (g_per_l, bath_ml) = if self.is_drip() {
             (mixed_g_per_l, mixed.total.ml / 2.0)
+        } else if self.way() == Way::CupAtATime {
+            // Its tank empties with every brew, so the cup of bath stands there unthinned.
+            (mixed_g_per_l, mixed.total.ml)
         } else {
             let (hold_up, first) = (self.circuit.hold_up_ml, self.circuit.dispense_ml);
             (mixed_g_per_l * first / (hold_up + first), hold_up)
@@ -682,14 +900,25 @@ impl Facts<'_> {
         }
     }
 
-    fn reasons(
-        &self,
-        agent: &Agent,
-        mixed: &Mixed,
-        chosen: &Chosen,
-        soak: &Soak,
-        rinse: &Rinse,
-    ) -> Vec<String> {
+    fn reasons(&self, agent: &Agent, plan: &Plan, cleared: f64) -> Vec<String> {
+        let (mixed, chosen, soak, rinse) = (&plan.bath, &plan.chosen, &plan.soak, &plan.rinse);
+        match plan.work {
+            Work::Needles => {
+                return vec![
+                    "Only the needles: no bath, so nothing to rinse.".to_owned(),
+                    "A cup is timed before and after; the difference shows what it brought."
+                        .to_owned(),
+                ];
+            }
+            Work::Rehearsal => {
+                return vec![
+                    "Plain water in place of the bath: nothing to rinse, nothing to smell."
+                        .to_owned(),
+                    "It stays out of the cleaning history; the due date does not move.".to_owned(),
+                ];
+            }
+            Work::Descale => {}
+        }
         let g = |mg: f64| format!("{:.1} g", mg / 1000.0);
         let useful_mg = mixed.useful_mg * f64::from(chosen.baths);
         let enough = if useful_mg >= self.forecast.chalk.high_mg {
@@ -697,7 +926,9 @@ impl Facts<'_> {
         } else {
             "less than the high estimate of"
         };
-        let volume = if mixed.total.ml > 0.9 * self.brewer.reservoir_ml {
+        let volume = if self.way() == Way::CupAtATime {
+            "One cup of bath fills tank and tubing; more does not go in."
+        } else if self.is_drip() && mixed.total.ml > 0.9 * self.reservoir_ml() {
             "The bath fills the reservoir, so that all of the riser is wetted."
         } else {
             "The bath stops at its dose: more would only be more to rinse."
@@ -717,9 +948,24 @@ impl Facts<'_> {
                 g(self.forecast.chalk.high_mg)
             ),
             volume.to_owned(),
-            format!("Soak: {}.", soak.reason),
+            match self.way() {
+                Way::Programme => {
+                    let (minutes, known) = self.programme_minutes();
+                    format!(
+                        "The programme soaks by itself: about {}, {known}. That clears about {:.0} % of the chalk; the rest counts on. By hand the soak would be {}.",
+                        text::minutes(minutes),
+                        100.0 * cleared,
+                        text::minutes(soak.minutes)
+                    )
+                }
+                _ => format!("Soak: {}.", soak.reason),
+            },
             format!("Rinse: {}.", rinse.reason),
         ];
+        reasons.extend(self.today.why_side.clone());
+        if self.today.filter_due && self.brewer.filter.is_some() {
+            reasons.push("The water filter is worn out: a new one goes in at the end.".to_owned());
+        }
         if self.brewer.forbids.contains(&agent.id) {
             reasons.insert(
                 0,
@@ -732,28 +978,48 @@ impl Facts<'_> {
         reasons
     }
 
-    fn kit(&self, agent: &Agent, mixed: &Mixed, chosen: &Chosen, vessel: &Measure) -> Vec<String> {
+    fn kit(&self, agent: &Agent, plan: &Plan) -> Vec<String> {
+        let (work, mixed, chosen, vessel) = (plan.work, &plan.bath, &plan.chosen, &plan.vessel);
         let times = match chosen.baths {
             1 => String::new(),
             n => format!(", {n} times"),
         };
-        let mut kit = vec![
-            format!("{}: {}{times}", agent.name, mixed.agent_text),
-            format!("Mug or jug for at least {}, on the drip tray", vessel.text),
-            "Measuring cup or jug, spoon".to_owned(),
-            "Bowl for parts, dish soap, soft cloth, paper towel".to_owned(),
-            "Small brush kept for the kitchen only".to_owned(),
-            "Two clear clean glasses".to_owned(),
-        ];
-        if self.is_drip() {
-            kit[1] = format!("The carafe, empty ({})", vessel.text);
-        } else {
-            kit.push(match self.circuit.outlet {
-                Outlet::Capsule => "A used capsule, emptied, rinsed and closed".to_owned(),
-                _ => "Straightened paper clip for the needles".to_owned(),
-            });
+        let mut kit = Vec::new();
+        if work == Work::Descale {
+            kit.push(format!("{}: {}{times}", agent.name, mixed.agent_text));
         }
-        if mixed.warnings.contains(&Warning::Strong) {
+        kit.push(if self.is_drip() {
+            format!("The carafe, empty ({})", vessel.text)
+        } else {
+            format!("Mug or jug for at least {}, on the drip tray", vessel.text)
+        });
+        if work == Work::Descale {
+            kit.push("Measuring cup or jug, spoon".to_owned());
+        }
+        if work != Work::Rehearsal {
+            kit.push("Bowl for parts, dish soap, soft cloth, paper towel".to_owned());
+            kit.push("Small brush kept for the kitchen only".to_owned());
+            kit.push("Two clear clean glasses".to_owned());
+        }
+        match self.circuit.outlet {
+            Outlet::Pod => kit.push("Straightened paper clip for the needles".to_owned()),
+            Outlet::Capsule if self.way() == Way::Programme => {
+                let disc = self.brewer.reader.map_or("the service disc", |r| r.disc());
+                kit.push(kept("Service disc", disc, &self.brewer.places.disc));
+            }
+            Outlet::Capsule => kit.push("A used capsule, emptied, rinsed and closed".to_owned()),
+            Outlet::Grounds => {}
+        }
+        if self.circuit.outlet == Outlet::Pod && self.brewer.carafe.is_some() {
+            kit.push(kept("Pod adapter", "", &self.brewer.places.adapter));
+        }
+        if self.today.filter_due && self.brewer.filter.is_some() {
+            kit.push("A new water filter".to_owned());
+        }
+        if !self.brewer.places.guide.is_empty() {
+            kit.push(kept("The maker's guide", "", &self.brewer.places.guide));
+        }
+        if work == Work::Descale && mixed.warnings.contains(&Warning::Strong) {
             kit.push("Gloves and goggles".to_owned());
         }
         kit
@@ -860,21 +1126,44 @@ pub(crate) const fn warning(warning: Warning) -> &'static str {
     }
 }
 
+/// "Pod adapter (kept in the drawer)".
+fn kept(what: &str, which: &str, place: &str) -> String {
+    let which = match which {
+        "" => String::new(),
+        which => format!(": {which}"),
+    };
+    let place = match place {
+        "" => String::new(),
+        place => format!(" (kept: {place})"),
+    };
+    format!("{what}{which}{place}")
+}
+
+/// The steps on a clock: what fits into a hands-free stretch is done there and costs no time of its own.
 fn ribbon(steps: &[Step]) -> Ribbon {
     let mut stretches = Vec::new();
     let mut clock = 0.0;
-    for step in steps {
-        for (hands_on, minutes) in [(true, step.hands_on_min), (false, step.hands_free_min)] {
-            if minutes > 0.0 {
-                stretches.push(Stretch {
-                    step: step.id.clone(),
-                    label: step.title.clone(),
-                    hands_on,
-                    start_min: clock,
-                    minutes,
-                });
-                clock += minutes;
+    let stretch = |step: &Step, hands_on, start_min, minutes| Stretch {
+        step: step.id.clone(),
+        label: step.title.clone(),
+        hands_on,
+        start_min,
+        minutes,
+        during: step.during.clone(),
+    };
+    for step in steps.iter().filter(|s| s.during.is_none()) {
+        if step.hands_on_min > 0.0 {
+            stretches.push(stretch(step, true, clock, step.hands_on_min));
+            clock += step.hands_on_min;
+        }
+        if step.hands_free_min > 0.0 {
+            stretches.push(stretch(step, false, clock, step.hands_free_min));
+            let mut inside = clock;
+            for fitted in steps.iter().filter(|s| s.during.as_ref() == Some(&step.id)) {
+                stretches.push(stretch(fitted, true, inside, fitted.hands_on_min));
+                inside += fitted.hands_on_min;
             }
+            clock += step.hands_free_min;
         }
     }
     let hands_on_min = steps.iter().map(|s| s.hands_on_min).sum();

@@ -7,6 +7,8 @@ use jiff::civil::Date;
 pub const NAME_MAX: usize = 80;
 /// Longest note.
 pub const NOTE_MAX: usize = 2000;
+/// Longest line, such as what to press.
+pub const LINE_MAX: usize = 200;
 
 /// A name without outer blanks.
 ///
@@ -22,6 +24,14 @@ pub fn name(field: &str, text: &str) -> Result<String, Problem> {
 /// `Missing` when empty, `OutOfRange` above [`NOTE_MAX`] characters.
 pub fn note(field: &str, text: &str) -> Result<String, Problem> {
     bounded(field, text, NOTE_MAX)
+}
+
+/// A short text without outer blanks.
+///
+/// # Errors
+/// `Missing` when empty, `OutOfRange` above [`LINE_MAX`] characters.
+pub fn line(field: &str, text: &str) -> Result<String, Problem> {
+    bounded(field, text, LINE_MAX)
 }
 
 fn bounded(field: &str, text: &str, most: usize) -> Result<String, Problem> {

@@ -415,7 +415,10 @@ pub struct Diagnosis {
 }
 
 /// Checks that every sign is known and none contradicts another.
-fn check(seen: &Seen) -> Result<(), Problems> {
+///
+/// # Errors
+/// One problem per unknown sign, or signs that contradict each other.
+pub fn check_signs(seen: &Seen) -> Result<(), Problems> {
     let mut problems = Problems::default();
     for name in seen.keys() {
         let known = SIGNS.iter().any(|s| s.id == name) || DANGERS.iter().any(|(id, _)| id == name);
@@ -485,7 +488,7 @@ fn gain(p: [f64; 7], sign: &Sign) -> f64 {
 /// # Errors
 /// One problem per unknown sign, or signs that contradict each other.
 pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
-    check(seen)?;
+    check_signs(seen)?;
     let danger = DANGERS.iter().find(|(id, _)| seen.get(*id) == Some(&true));
     let stop = danger.map(|(_, words)| format!("{words}. {STOP}"));
     let known: Vec<(&Sign, bool)> = SIGNS

@@ -197,6 +197,7 @@ impl Facts<'_> {
             agents: prices.agents,
             units: self.units,
             terms: &terms,
+            today: plan::Today::default(),
         };
         let choice = plan.recommended(PlanOptions::default()).ok()?;
         let cost = plan.plan(&choice).ok()?.cost?;
@@ -304,6 +305,7 @@ mod tests {
             baselines: &baselines,
             journals: &journals,
             running: &running,
+            timed: &HashMap::new(),
             today: TODAY,
             units: Units::Metric,
         };

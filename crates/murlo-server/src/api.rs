@@ -3,7 +3,7 @@
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::bath::Agent;
-use murlo_core::brewer::{BrewerDraft, Family};
+use murlo_core::brewer::{BrewerDraft, Family, Needle};
 use murlo_core::clean::{Act, Outcome, State};
 use murlo_core::counter::{BrewerCard, Course};
 use murlo_core::household::{Home, Settings};
@@ -81,6 +81,8 @@ pub struct BrewerView {
     pub card: BrewerCard,
     /// Its form, to edit.
     pub draft: BrewerDraft,
+    /// Its needles.
+    pub needles: Vec<Needle>,
     /// What was done to it.
     pub log: Vec<LogLine>,
     /// Chalk over time, for each circuit of the card.
@@ -186,6 +188,19 @@ pub struct StartClean {
     /// What was chosen.
     #[serde(default)]
     pub options: PlanOptions,
+    /// The journal entry of the trouble that led to it.
+    #[serde(default)]
+    pub trouble: Option<String>,
+}
+
+/// Signs to be written down with the cause they point to.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TroubleNote {
+    /// Made by the device, so that sending twice is harmless.
+    pub id: String,
+    /// Sign to whether it is there.
+    pub signs: Seen,
 }
 
 /// An act as a device sends it.
@@ -211,6 +226,8 @@ pub struct CleanView {
     pub state: State,
     /// The server's time, against which timers count.
     pub now: Timestamp,
+    /// The tints a glass can be called by, clear first.
+    pub tints: [&'static str; 6],
 }
 
 /// A line of the log.

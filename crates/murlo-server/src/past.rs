@@ -6,9 +6,10 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
 use murlo_core::clean::Act;
-use murlo_core::counter::{Baselines, Facts, Journals};
+use murlo_core::counter::{Baselines, Facts, Journals, Running};
 use murlo_core::household::{Home, PastClean, Settings};
 use murlo_core::journal::{Entry, What};
+use murlo_core::plan::Work;
 use murlo_core::scale::{Baseline, days_after};
 use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
@@ -27,8 +28,16 @@ pub struct Past {
     homes: HashMap<String, Home>,
     baselines: Baselines,
     journals: Journals,
-    running: HashMap<String, String>,
+    running: Running,
+    timed: HashMap<(String, String), f64>,
 }
+
+fn is_of_a_clean(entry: &Entry) -> bool {
+    matches!(entry.what, What::Showed { .. }) || entry.id.starts_with(CLEARED)
+}
+
+/// Before the id of a clean, in the id of the entry that tells of its needles.
+const CLEARED: &str = "cleared-";
 
 impl Past {
     /// Reads it all.
@@ -49,15 +58,31 @@ impl Past {
         let mut count = |key: (String, String), clean: Baseline| {
             baselines.entry(key).or_default().push(clean);
         };
-        let mut running = HashMap::new();
+        let mut running = Running::new();
+        let mut timed = HashMap::new();
         let mut shown = Vec::new();
         for clean in store.summaries()? {
             if clean.is_running() {
-                running.insert(clean.brewer_id, clean.id);
+                running.insert((clean.brewer_id, clean.circuit_id), clean.id);
             } else if let Some(Act::Finished {
                 outcome: Some(outcome),
             }) = clean.closing.map(|e| e.act)
             {
+                match outcome.work {
+                    Work::Descale => {}
+                    Work::Rehearsal => continue,
+                    Work::Needles => {
+                        shown.push(Entry {
+                            id: format!("{CLEARED}{}", clean.id),
+                            brewer_id: clean.brewer_id,
+                            day: outcome.day,
+                            what: What::NeedlesCleared,
+                        });
+                        continue;
+                    }
+                }
+                let key = (clean.brewer_id.clone(), clean.circuit_id.clone());
+                timed.extend(outcome.programme_min.map(|minutes| (key, minutes)));
                 shown.extend(outcome.showed_chalk.map(|chalk| Entry {
                     id: format!("shown-{}", clean.id),
                     brewer_id: clean.brewer_id.clone(),
@@ -118,13 +143,16 @@ impl Past {
             baselines,
             journals,
             running,
+            timed,
         })
     }
 
     /// With everything written down about one brewer, for its own page.
     pub fn with_journal(mut self, brewer_id: &str, entries: Vec<Entry>) -> Self {
         let known = self.journals.entry(brewer_id.to_owned()).or_default();
-        known.retain(|e| matches!(e.what, What::Showed { .. }));
+        // What cleans told of themselves is not in the journal.
+        let told: Vec<_> = entries.iter().map(|e| e.id.clone()).collect();
+        known.retain(|e| !told.contains(&e.id) && is_of_a_clean(e));
         known.extend(entries);
         self
     }
@@ -137,6 +165,7 @@ impl Past {
             baselines: &self.baselines,
             journals: &self.journals,
             running: &self.running,
+            timed: &self.timed,
             today: self.today,
             units: self.settings.units,
         }

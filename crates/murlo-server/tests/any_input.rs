@@ -151,6 +151,14 @@ async fn brewers_waters_homes_and_settings_take_any_input() {
         &json!({"brewer_id": id, "signs": {"slow": true, "sparks": false}}),
     )
     .await;
+    let note = json!({"id": "t1", "signs": {"slow": true}});
+    never_fails(
+        &server,
+        "POST",
+        &format!("/api/brewers/{id}/trouble"),
+        &note,
+    )
+    .await;
     assert_eq!(
         server.ask("GET", "/api/waters", Value::Null).await.status,
         200
@@ -170,6 +178,7 @@ async fn plans_and_cleans_take_any_input() {
         "agent_id": "vinegar", "percent": 5.0, "recipe": {"kind": "ratio", "agent": 1.0, "water": 1.0},
         "measure": "cups", "bath": "4 cups", "taste": "usual", "soak_minutes": 20.0,
         "baths": 1, "minutes": 240.0, "fill": "full", "agent_amount": null,
+        "circuit_id": "main", "work": "descale",
     });
     never_fails(
         &server,
@@ -231,6 +240,24 @@ async fn plans_and_cleans_take_any_input() {
         &json!({"id": "e2", "act": answered}),
     )
     .await;
+    let rgb = json!([200.0, 190.0, 180.0]);
+    let sampled = json!({"reference": rgb, "sample": rgb, "white": null});
+    let glass = json!({"of": "final", "rating": 2, "photo": null, "sampled": sampled});
+    let spot = json!({"needle": "lid", "hole": 0});
+    for act in [
+        json!({"kind": "looked", "glass": glass}),
+        json!({"kind": "cleared", "step": "needles", "spot": spot, "clear": true}),
+        json!({"kind": "measured", "step": "baseline", "seconds": 30.0, "streams": 2.0}),
+        json!({"kind": "time_left", "step": "soak", "minutes": 5.0}),
+        json!({"kind": "tool", "tool": "clip"}),
+    ] {
+        for (n, wrong) in variants(&act).into_iter().enumerate() {
+            let id = format!("{}-{n}", act["kind"].as_str().unwrap());
+            let sent = json!({"id": id, "act": wrong});
+            let answer = server.ask("POST", "/api/cleans/c1/events", sent).await;
+            assert!(answer.status < 500, "{wrong}: {}", answer.body);
+        }
+    }
     assert_eq!(
         server
             .ask("GET", "/api/cleans/c1", Value::Null)

@@ -80,12 +80,17 @@ impl Store {
     /// Starts a clean with a plan that is frozen from now on. Starting the same id with the same plan again is harmless.
     ///
     /// # Errors
-    /// `Conflict` when another clean has that id, or one is running on the brewer.
-    pub fn start_clean(&mut self, id: &str, plan: &Plan) -> Result<()> {
+    /// `Conflict` when another clean has that id, or one is running on a circuit of the brewer that `blocks` this one.
+    pub fn start_clean(
+        &mut self,
+        id: &str,
+        plan: &Plan,
+        blocks: impl Fn(&str) -> bool,
+    ) -> Result<()> {
         let running = self
             .summaries()?
             .into_iter()
-            .find(|c| c.brewer_id == plan.brewer_id && c.is_running());
+            .find(|c| c.brewer_id == plan.brewer_id && c.is_running() && blocks(&c.circuit_id));
         let change = self.change()?;
         if let Ok(known) = read(&change, id) {
             let same = known.plan.brewer_id == plan.brewer_id;

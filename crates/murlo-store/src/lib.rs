@@ -5,6 +5,7 @@
 
 mod cleans;
 mod journal;
+mod photos;
 mod travel;
 
 pub use cleans::CleanSummary;
@@ -92,6 +93,7 @@ fn migrations() -> Migrations<'static> {
     Migrations::new(vec![
         M::up(include_str!("../migrations/0001_facts.sql")),
         M::up(include_str!("../migrations/0002_journal.sql")),
+        M::up(include_str!("../migrations/0003_photos.sql")),
     ])
 }
 

@@ -1,6 +1,6 @@
 //! Export and import of the whole household.
 
-use crate::{Result, Store, StoreError, cleans, journal, put, put_settings};
+use crate::{Result, Store, StoreError, cleans, journal, photos, put, put_settings};
 use murlo_core::household::{FORMAT, Household, VERSION};
 use murlo_core::problem::{Code, Problem};
 
@@ -21,6 +21,7 @@ impl Store {
             past_cleans: self.all()?,
             journal: self.journal()?,
             cleans: self.records()?,
+            photos: self.photos()?,
         })
     }
 
@@ -55,7 +56,7 @@ impl Store {
         }
         let change = self.change()?;
         change.execute_batch(
-            "DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
+            "DELETE FROM photos; DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
              DELETE FROM agents; DELETE FROM waters; DELETE FROM homes; DELETE FROM settings;",
         )?;
         put_settings(&change, &household.settings)?;
@@ -82,6 +83,9 @@ impl Store {
             for event in &record.events {
                 cleans::append(&change, &record.id, event)?;
             }
+        }
+        for photo in &household.photos {
+            photos::put(&change, photo)?;
         }
         Ok(change.commit()?)
     }

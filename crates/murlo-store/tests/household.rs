@@ -5,10 +5,10 @@ use jiff::civil::date;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::clean::{Act, Event, admit};
-use murlo_core::household::{Home, Household, PastClean};
+use murlo_core::household::{Home, Household, PastClean, Photo};
 use murlo_core::journal::{Entry, What};
 use murlo_core::money::Terms;
-use murlo_core::plan::{Facts, Plan, PlanOptions};
+use murlo_core::plan::{Facts, Plan, PlanOptions, Today};
 use murlo_core::scale::{Baseline, Growth, Known};
 use murlo_core::units::{HardnessUnit, Units};
 use murlo_core::water::{Chemistry, Reading, Water, Waters};
@@ -78,6 +78,7 @@ fn filled(store: &mut Store) -> Plan {
         agents: &agents,
         units: Units::Us,
         terms: &Terms::default(),
+        today: Today::default(),
     }
     .plan(&PlanOptions::default())
     .unwrap()
@@ -107,8 +108,8 @@ fn send(store: &mut Store, clean: &str, event: Event) -> Result<usize, StoreErro
 fn a_repeated_event_is_harmless_and_a_wrong_one_changes_nothing() {
     let mut store = Store::in_memory().unwrap();
     let plan = filled(&mut store);
-    store.start_clean("c1", &plan).unwrap();
-    store.start_clean("c1", &plan).unwrap();
+    store.start_clean("c1", &plan, |_| true).unwrap();
+    store.start_clean("c1", &plan, |_| true).unwrap();
     assert_eq!(
         send(&mut store, "c1", event("e1", done("ready"))).unwrap(),
         1
@@ -130,7 +131,10 @@ fn a_repeated_event_is_harmless_and_a_wrong_one_changes_nothing() {
         Err(StoreError::NotFound { .. })
     ));
     assert!(
-        matches!(store.start_clean("c2", &plan), Err(StoreError::Conflict(_))),
+        matches!(
+            store.start_clean("c2", &plan, |_| true),
+            Err(StoreError::Conflict(_))
+        ),
         "one clean at a time on a brewer"
     );
     assert_eq!(store.clean("c1").unwrap().events.len(), 1);
@@ -142,7 +146,7 @@ fn acknowledged_facts_are_there_after_opening_the_file_again() {
     let path = folder.path().join("home.db");
     let mut store = Store::open(&path).unwrap();
     let plan = filled(&mut store);
-    store.start_clean("c1", &plan).unwrap();
+    store.start_clean("c1", &plan, |_| true).unwrap();
     send(&mut store, "c1", event("e1", done("ready"))).unwrap();
     // Forgotten, not closed: what a killed process leaves.
     std::mem::forget(store);
@@ -155,8 +159,31 @@ fn acknowledged_facts_are_there_after_opening_the_file_again() {
 fn an_export_comes_back_byte_for_byte_and_never_overwrites_unasked() {
     let mut store = Store::in_memory().unwrap();
     let plan = filled(&mut store);
-    store.start_clean("c1", &plan).unwrap();
+    store.start_clean("c1", &plan, |_| true).unwrap();
     send(&mut store, "c1", event("e1", done("ready"))).unwrap();
+    let photo = Photo {
+        id: "g1".into(),
+        clean_id: "c1".into(),
+        jpeg: vec![0xff, 0xd8, 0, 10, 13, 255],
+    };
+    store.keep_photo(&photo).unwrap();
+    store.keep_photo(&photo).unwrap();
+    let other = Photo {
+        jpeg: vec![1],
+        ..photo.clone()
+    };
+    assert!(matches!(
+        store.keep_photo(&other),
+        Err(StoreError::Conflict(_))
+    ));
+    let nowhere = Photo {
+        clean_id: "c9".into(),
+        ..photo
+    };
+    assert!(matches!(
+        store.keep_photo(&nowhere),
+        Err(StoreError::NotFound { .. })
+    ));
     store.archive::<Home>("home", true).unwrap();
     let json = serde_json::to_string_pretty(&store.export().unwrap()).unwrap();
 
@@ -266,11 +293,11 @@ fn a_changed_fact_stays_put_away() {
 fn a_clean_that_ended_frees_its_brewer_and_opening_it_again_holds_it() {
     let mut store = Store::in_memory().unwrap();
     let plan = filled(&mut store);
-    store.start_clean("c1", &plan).unwrap();
+    store.start_clean("c1", &plan, |_| true).unwrap();
     assert!(store.summaries().unwrap()[0].is_running());
     send(&mut store, "c1", event("e1", Act::Abandoned)).unwrap();
     assert!(!store.summaries().unwrap()[0].is_running());
-    store.start_clean("c2", &plan).unwrap();
+    store.start_clean("c2", &plan, |_| true).unwrap();
     send(&mut store, "c2", event("e2", Act::Abandoned)).unwrap();
     send(&mut store, "c1", event("e3", Act::Reopened)).unwrap();
     let running: Vec<_> = store

@@ -2,12 +2,14 @@
 //! one set of carbonate constants, the smallest piece of the chemistry, so that tables of different machines compare.
 
 use jiff::civil::date;
+use jiff::{SignedDuration, Timestamp};
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::chem::carbonate::{Heat, Water, constants, potential};
+use murlo_core::clean::{Act, Event, replay};
 use murlo_core::journal::{Entry, What};
 use murlo_core::money::Terms;
-use murlo_core::plan::{Facts, PlanOptions};
+use murlo_core::plan::{Facts, Plan, PlanOptions, RINSE, Today};
 use murlo_core::scale::{Baseline, Growth, Known, days_after};
 use murlo_core::units::{HardnessUnit, Units};
 use murlo_core::water::{Chemistry, Reading, Waters};
@@ -53,7 +55,7 @@ impl Drop for Demo {
     }
 }
 
-fn demo(crowd: u32) -> (Demo, String) {
+fn demo(crowd: u32, years: u32) -> (Demo, String) {
     let mut command = Command::new(env!("CARGO_BIN_EXE_murlo"));
     command
         .args([
@@ -62,6 +64,8 @@ fn demo(crowd: u32) -> (Demo, String) {
             "127.0.0.1:0",
             "--crowd",
             &crowd.to_string(),
+            "--years",
+            &years.to_string(),
         ])
         .stdout(Stdio::piped());
     let mut demo = Demo(command.spawn().expect("the demo starts"));
@@ -73,10 +77,14 @@ fn demo(crowd: u32) -> (Demo, String) {
 }
 
 fn get(host: &str, path: &str) -> usize {
+    ask(host, &format!("GET {path} HTTP/1.1"), "")
+}
+
+fn ask(host: &str, start: &str, body: &str) -> usize {
     let mut stream = TcpStream::connect(host).expect("it answers");
     write!(
         stream,
-        "GET {path} HTTP/1.1\r\nhost: {host}\r\nconnection: close\r\n\r\n"
+        "{start}\r\nhost: {host}\r\nconnection: close\r\n\r\n{body}"
     )
     .expect("it listens");
     let mut answer = Vec::new();
@@ -163,6 +171,7 @@ fn main() {
         agents: &agents,
         units: Units::Us,
         terms: &Terms::default(),
+        today: Today::default(),
     };
     table.row(
         "plan for a brewer",
@@ -190,17 +199,27 @@ fn main() {
         ms(100),
     );
 
+    let plan = facts.plan(&PlanOptions::default()).expect("a plan");
+    let long = long_clean(&plan, 2000);
+    table.row(
+        "a clean of 2,000 events, replayed",
+        time(51, 5, || {
+            replay(&plan, &long).map(|state| state.levels_mg_l.len())
+        }),
+        ms(5),
+    );
+
     let first = Instant::now();
-    let (small, host) = demo(0);
+    let (small, host) = demo(0, 5);
     get(&host, "/api/counter");
     table.row(
-        "start to first answer (seven demo brewers)",
+        "start to first answer (ten demo brewers)",
         first.elapsed(),
         ms(300),
     );
     drop(small);
 
-    let (crowd, host) = demo(194);
+    let (crowd, host) = demo(194, 5);
     let size = get(&host, "/api/counter");
     table.row(
         "Counter, 200 brewers with five years of logs",
@@ -217,4 +236,63 @@ fn main() {
         "with 200 brewers: {} (limit 60 MB); the answer is {size} bytes",
         resident.replace('\t', " ")
     );
+    drop(crowd);
+
+    let (decade, host) = demo(194, 10);
+    let mut sent = 0;
+    table.row(
+        "an act, beside 200 brewers with ten years of logs",
+        time(31, 1, || {
+            sent += 1;
+            act(&host, sent)
+        }),
+        ms(50),
+    );
+    drop(decade);
+}
+
+/// A clean followed to its rinse, where every third count is taken back.
+fn long_clean(plan: &Plan, events: i64) -> Vec<Event> {
+    let mut all: Vec<Event> = Vec::new();
+    for n in 0..events {
+        let counted = all
+            .last()
+            .is_some_and(|e| matches!(e.act, Act::Counted { .. }));
+        let act = if n > 100 && n % 3 == 0 && counted {
+            let event = all[all.len() - 1].id.clone();
+            Act::Undone { event }
+        } else if n > 100 {
+            let step = RINSE.to_owned();
+            Act::Counted { step }
+        } else {
+            let state = replay(plan, &all).expect("it was offered");
+            let at_rinse = state.step.is_some_and(|s| s.id == RINSE);
+            let step = RINSE.to_owned();
+            match state.next {
+                Some(next) if !at_rinse => next.act,
+                _ => Act::Counted { step },
+            }
+        };
+        all.push(Event {
+            id: format!("e{n}"),
+            at: Timestamp::UNIX_EPOCH + SignedDuration::from_secs(n),
+            device_at: None,
+            act,
+        });
+    }
+    all
+}
+
+/// One act on the half-done clean; gives the size of the answer.
+fn act(host: &str, n: u32) -> usize {
+    let body = format!(r#"{{"id": "bench-{n}", "act": {{"kind": "noted", "text": "note {n}"}}}}"#);
+    let path = "/api/cleans/demo-half-done/events";
+    let length = body.len();
+    ask(
+        host,
+        &format!(
+            "POST {path} HTTP/1.1\r\ncontent-type: application/json\r\ncontent-length: {length}"
+        ),
+        &body,
+    )
 }

@@ -1,16 +1,16 @@
 //! The made-up homes on Orrin Sound: an export whose days are moved so that its first of January 2026 is today, and two
 //! cleans carried out through the core, one finished and one half done.
 
-use anyhow::{Context, Result, anyhow};
+use anyhow::{Context, Result};
 use jiff::civil::{Date, date};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
-use murlo_core::clean::{Act, Event, admit, replay};
-use murlo_core::counter::{self, Baselines, Journals};
+use murlo_core::clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
+use murlo_core::counter::{self, Baselines, Journals, Running};
 use murlo_core::household::{CleanRecord, Home, Household, PastClean};
 use murlo_core::journal::What;
 use murlo_core::money::Terms;
-use murlo_core::plan::{Facts, Plan, PlanOptions, VERIFY, answers};
+use murlo_core::plan::{Facts, Plan, PlanOptions, SOAK, Today, VERIFY, Work, answers};
 use murlo_core::scale::Baseline;
 use murlo_core::units::Units;
 use murlo_core::water::Waters;
@@ -21,42 +21,44 @@ use std::collections::HashMap;
 const WRITTEN_FOR: Date = date(2026, 1, 1);
 
 /// Fills an empty store.
-pub fn fill(store: &mut Store, now: Timestamp, crowd: u32) -> Result<()> {
+pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result<()> {
     let today = now.to_zoned(TimeZone::UTC).date();
     let mut document: Value = serde_json::from_str(include_str!("../demo/orrin-sound.json"))?;
     move_days(&mut document, today)?;
     let mut household: Household = Household::read(&document.to_string())?;
     weigh_signs(&mut household, today)?;
     let day = |days: i64| now - SignedDuration::from_hours(24 * days);
-    household.cleans.push(clean(
-        &household,
-        "demo-finished",
-        "studio-pod",
-        day(70),
-        usize::MAX,
-    )?);
-    household.cleans.push(clean(
-        &household,
-        "demo-half-done",
-        "harbour-pod",
-        now - SignedDuration::from_mins(50),
-        9,
-    )?);
+    let soaking = Some(SOAK);
+    let lately = now - SignedDuration::from_mins(6);
+    for (id, brewer_id, work, end, stop_at) in [
+        ("demo-finished", "studio-pod", Work::Descale, day(70), None),
+        ("demo-unclogged", "galley-cup", Work::Needles, day(2), None),
+        (
+            "demo-half-done",
+            "harbour-pod",
+            Work::Descale,
+            lately,
+            soaking,
+        ),
+    ] {
+        let record = clean(&household, id, brewer_id, work, end, stop_at)?;
+        household.cleans.push(record);
+    }
     let models = household.brewers.clone();
     for n in 0..crowd {
         let mut one = models[n as usize % models.len()].clone();
         let id = format!("crowd-{n:03}");
         one.fact.id.clone_from(&id);
         one.fact.nickname = format!("{} no. {}", one.fact.nickname, n + 1);
-        one.fact.in_use_since = today.saturating_sub((5 * 365).days());
+        one.fact.in_use_since = today.saturating_sub((i64::from(years) * 365).days());
         one.fact.waters[0].from = one.fact.in_use_since;
         one.fact.habits[0].from = one.fact.in_use_since;
         household.brewers.push(one);
-        for month in 1..15 {
+        for clean in 1..3 * i64::from(years) {
             let past = PastClean {
-                id: format!("{id}-{month}"),
+                id: format!("{id}-{clean}"),
                 brewer_id: id.clone(),
-                day: today.saturating_sub((120 * month + i64::from(n)).days()),
+                day: today.saturating_sub((120 * clean + i64::from(n % 100)).days()),
                 note: "Vinegar".to_owned(),
             };
             household.past_cleans.push(murlo_core::household::Kept {
@@ -93,7 +95,8 @@ struct Past {
     homes: HashMap<String, Home>,
     baselines: Baselines,
     journals: Journals,
-    running: HashMap<String, String>,
+    running: Running,
+    timed: HashMap<(String, String), f64>,
     today: Date,
     units: Units,
 }
@@ -133,7 +136,8 @@ impl Past {
             homes: HashMap::new(),
             baselines,
             journals,
-            running: HashMap::new(),
+            running: Running::new(),
+            timed: HashMap::new(),
             today,
             units: household.settings.units,
         }
@@ -146,6 +150,7 @@ impl Past {
             baselines: &self.baselines,
             journals: &self.journals,
             running: &self.running,
+            timed: &self.timed,
             today: self.today,
             units: self.units,
         }
@@ -180,7 +185,7 @@ fn weigh_signs(household: &mut Household, today: Date) -> Result<()> {
     Ok(())
 }
 
-fn plan(household: &Household, brewer_id: &str, today: Date) -> Result<Plan> {
+fn plan(household: &Household, brewer_id: &str, work: Work, today: Date) -> Result<Plan> {
     let brewer = &household
         .brewers
         .iter()
@@ -195,6 +200,7 @@ fn plan(household: &Household, brewer_id: &str, today: Date) -> Result<Plan> {
     let agents: Vec<_> = household.agents.iter().map(|a| a.fact.clone()).collect();
     let options = PlanOptions {
         agent_id: Some("vinegar".to_owned()),
+        work,
         ..PlanOptions::default()
     };
     Ok(Facts {
@@ -204,24 +210,37 @@ fn plan(household: &Household, brewer_id: &str, today: Date) -> Result<Plan> {
         agents: &agents,
         units: household.settings.units,
         terms: &Terms::default(),
+        today: Today::default(),
     }
     .plan(&options)?)
 }
 
-/// Follows the one next act from `start`, one act every three minutes, at most `most` acts.
+/// Follows the one next act, one every three minutes and the last at `end`: to the end of the clean, or until the timer of
+/// `stop_at` runs.
 fn clean(
     household: &Household,
     id: &str,
     brewer_id: &str,
-    start: Timestamp,
-    most: usize,
+    work: Work,
+    end: Timestamp,
+    stop_at: Option<&str>,
 ) -> Result<CleanRecord> {
-    let today = start.to_zoned(TimeZone::UTC).date();
-    let plan = plan(household, brewer_id, today)?;
+    let today = end.to_zoned(TimeZone::UTC).date();
+    let plan = plan(household, brewer_id, work, today)?;
     let mut events: Vec<Event> = Vec::new();
+    let mut seen = seen();
     loop {
         let state = replay(&plan, &events)?;
-        if state.closed.is_some() || events.len() >= most {
+        let waits = |step: &str| {
+            let mut steps = state.steps.iter();
+            steps.any(|s| s.id == step && s.timer.is_some())
+        };
+        if state.closed.is_some() || stop_at.is_some_and(waits) {
+            let last = i64::try_from(events.len())? - 1;
+            for (i, event) in events.iter_mut().enumerate() {
+                let before = 3 * (last - i64::try_from(i)?);
+                event.at = end - SignedDuration::from_mins(before);
+            }
             return Ok(CleanRecord {
                 id: id.to_owned(),
                 plan,
@@ -238,20 +257,53 @@ fn clean(
             .map(|(question, answer)| (question.to_owned(), answer.to_owned()))
             .into()
         };
-        let act = state.next.map_or_else(
-            || Act::Answered {
+        let at = state.step.as_ref().map_or("", |step| step.id.as_str());
+        let beside = seen.iter().position(|(step, _)| *step == at);
+        let beside = beside.map(|i| seen.remove(i).1);
+        let act = beside
+            .or(state.next.map(|next| next.act))
+            .unwrap_or_else(|| Act::Answered {
                 step: VERIFY.to_owned(),
                 answers: good(),
-            },
-            |next| next.act,
-        );
-        let minutes = 3 * i64::try_from(events.len()).map_err(|_| anyhow!("too many acts"))?;
+            });
         let event = Event {
             id: format!("{id}-{}", events.len()),
-            at: start + SignedDuration::from_mins(minutes),
+            at: end,
             device_at: None,
             act,
         };
         events.push(admit(&plan, &events, event, today)?.0);
     }
+}
+
+/// What somebody told beside pressing the buttons: cups that were timed, and glasses.
+fn seen() -> Vec<(&'static str, Act)> {
+    let timed = |step: &'static str, seconds, streams| {
+        let act = Act::Measured {
+            step: step.to_owned(),
+            seconds: Some(seconds),
+            streams: Some(streams),
+        };
+        (step, act)
+    };
+    let glass = |step, of, rating| {
+        let glass = GlassSeen {
+            of,
+            rating: Some(rating),
+            photo: None,
+            sampled: None,
+        };
+        (step, Act::Looked { glass })
+    };
+    vec![
+        timed("before", 118.0, 1.0),
+        timed("after", 74.0, 4.0),
+        timed("baseline", 44.0, 2.0),
+        glass("baseline", GlassOf::Reference, 0),
+        glass("baseline", GlassOf::First, 1),
+        glass(SOAK, GlassOf::Bath, 3),
+        glass("run", GlassOf::Soaked, 5),
+        glass(VERIFY, GlassOf::Final, 0),
+        timed(VERIFY, 29.0, 3.0),
+    ]
 }

@@ -37,9 +37,12 @@ enum Command {
         /// Address to listen on; only this machine's own.
         #[arg(long, default_value = "127.0.0.1:7676")]
         listen: SocketAddr,
-        /// How many further brewers with five years of cleans to make up.
+        /// How many further brewers with years of cleans to make up.
         #[arg(long, default_value_t = 0)]
         crowd: u32,
+        /// How many years of cleans those have.
+        #[arg(long, default_value_t = 5, value_parser = clap::value_parser!(u32).range(1..=30))]
+        years: u32,
     },
     /// Answer one question: a JSON object or list on standard input.
     #[command(disable_help_flag = true)]
@@ -114,7 +117,11 @@ fn main() -> ExitCode {
 fn run(command: Command) -> Result<ExitCode> {
     match command {
         Command::Serve { database, listen } => serve::household(&database, listen)?,
-        Command::Demo { listen, crowd } => serve::demo(listen, crowd)?,
+        Command::Demo {
+            listen,
+            crowd,
+            years,
+        } => serve::demo(listen, crowd, years)?,
         Command::Calc { topic, list, help } => return calc(topic, list, help),
         Command::Export { database } => {
             let household = existing(&database)?.export()?;

@@ -51,13 +51,13 @@ pub fn household(database: &Path, listen: SocketAddr) -> Result<()> {
 }
 
 /// Serves the made-up homes.
-pub fn demo(listen: SocketAddr, crowd: u32) -> Result<()> {
+pub fn demo(listen: SocketAddr, crowd: u32, years: u32) -> Result<()> {
     if !listen.ip().is_loopback() {
         bail!("the demo has no passcode: listen on 127.0.0.1");
     }
     let folder = tempfile::tempdir()?;
     let mut store = Store::open(&folder.path().join("demo.db"))?;
-    demo::fill(&mut store, clock(), crowd)?;
+    demo::fill(&mut store, clock(), crowd, years)?;
     serve(store, listen, false)
 }
 

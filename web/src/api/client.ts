@@ -25,6 +25,14 @@ async function taken<T>(call: Promise<{ data?: T; error?: unknown; response: Res
   throw new Refused(response.status, body.detail ?? `the server answered ${response.status}`, body.errors ?? []);
 }
 
+async function refusal(response: Response, otherwise: string) {
+  const body = (await response.json().catch(() => ({}))) as { detail?: string; errors?: Schemas["Problem"][] };
+  return new Refused(response.status, body.detail ?? otherwise, body.errors ?? []);
+}
+
+/** Where a photo of a clean is. */
+export const photoAt = (clean: string, id: string) => `/api/cleans/${clean}/photos/${id}`;
+
 /** The path of one fact. */
 const at = (id: string) => ({ params: { path: { id } } });
 
@@ -142,11 +150,15 @@ export const send = {
     taken(client.POST("/api/brewers/{id}/cleans", { ...at(brewer), body })),
   act: (clean: string, body: Schemas["SentEvent"]) =>
     taken(client.POST("/api/cleans/{id}/events", { ...at(clean), body })),
+  trouble: (brewer: string, body: Schemas["TroubleNote"]) =>
+    taken(client.POST("/api/brewers/{id}/trouble", { ...at(brewer), body })),
+  photo: async (clean: string, id: string, picture: Blob) => {
+    const response = await fetch(photoAt(clean, id), { method: "PUT", body: picture });
+    if (!response.ok) throw await refusal(response, "the photo was not taken");
+  },
   import: async (text: string, replace: boolean) => {
     const response = await fetch(`/api/import?replace=${replace}`, { method: "POST", body: text });
-    if (response.ok) return;
-    const body = (await response.json().catch(() => ({}))) as { detail?: string; errors?: Schemas["Problem"][] };
-    throw new Refused(response.status, body.detail ?? "the file was not taken", body.errors ?? []);
+    if (!response.ok) throw await refusal(response, "the file was not taken");
   },
 };
 

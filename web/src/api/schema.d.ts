@@ -245,6 +245,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brewers/{id}/trouble": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes down what was wrong with a brewer, and what it most likely was; sending it again is harmless. */
+        post: operations["note_trouble"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brewers/{id}/what-if": {
         parameters: {
             query?: never;
@@ -357,6 +374,24 @@ export interface paths {
         /** What can have gone wrong by now, each with what still counts and what starts again. */
         get: operations["clean_mishaps"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cleans/{id}/photos/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo of a clean's glass. */
+        get: operations["photo"];
+        /** Keeps a photo of a clean's glass; sending it again is harmless. */
+        put: operations["keep_photo"];
         post?: never;
         delete?: never;
         options?: never;
@@ -691,6 +726,50 @@ export interface components {
             /** @description The step. */
             step: string;
         } | {
+            /** @description Whether the tool came out clean. */
+            clear: boolean;
+            /** @enum {string} */
+            kind: "cleared";
+            /** @description The place. */
+            spot: components["schemas"]["Spot"];
+            /** @description The step. */
+            step: string;
+        } | {
+            /** @enum {string} */
+            kind: "tool";
+            /** @description The tool. */
+            tool: components["schemas"]["ClearingTool"];
+        } | {
+            /** @enum {string} */
+            kind: "measured";
+            /**
+             * Format: double
+             * @description Seconds from the first drop to the last.
+             */
+            seconds?: number | null;
+            /** @description The step. */
+            step: string;
+            /**
+             * Format: double
+             * @description Streams that fell.
+             */
+            streams?: number | null;
+        } | {
+            /** @description What was seen. */
+            glass: components["schemas"]["GlassSeen"];
+            /** @enum {string} */
+            kind: "looked";
+        } | {
+            /** @enum {string} */
+            kind: "time_left";
+            /**
+             * Format: double
+             * @description Minutes.
+             */
+            minutes: number;
+            /** @description The step. */
+            step: string;
+        } | {
             /** @enum {string} */
             kind: "followed";
         } | {
@@ -866,6 +945,13 @@ export interface components {
         BTreeMap: {
             [key: string]: boolean;
         };
+        /** @description A journal entry that led to a clean. */
+        Because: {
+            /** @description The entry. */
+            entry_id: string;
+            /** @description The entry in words. */
+            text: string;
+        };
         /** @description A mixed bath with what else could be mixed. */
         BenchMix: {
             /** @description The bath. */
@@ -890,6 +976,8 @@ export interface components {
             family: string;
             /** @description Its kind. */
             family_id: components["schemas"]["Family"];
+            /** @description The circuit that is due first. */
+            first_due: string;
             /** @description Its home's name. */
             home: string;
             /** @description The brewer. */
@@ -955,6 +1043,8 @@ export interface components {
             hold_up: string;
             /** @description The home it stands in. */
             home_id: string;
+            /** @description Whether its hot-water outlet is used. */
+            hot_water?: boolean;
             /**
              * Format: date
              * @description First day of use.
@@ -967,10 +1057,20 @@ export interface components {
             last_descaled?: string | null;
             /** @description Whether its descaling light only counts water. */
             light_counts?: boolean;
+            /** @description Its needles; those usual for its family when absent. */
+            needles?: components["schemas"]["NeedleDraft"][] | null;
             /** @description What people call it. */
             nickname: string;
+            /** @description Its button recipe; of the carafe side for a combination. */
+            operation?: components["schemas"]["Operation"];
+            other_side?: components["schemas"]["SideDraft"] | null;
+            /** @description Its loose parts; those usual for its family when absent. */
+            parts?: components["schemas"]["Part"][] | null;
+            /** @description Where guide, disc and adapter are kept. */
+            places?: components["schemas"]["Places"];
             /** @description What its descaling goes by. */
             policy?: components["schemas"]["Policy"];
+            reader?: components["schemas"]["ReaderWindow"] | null;
             /** @description Reservoir to its top mark: "48 fl oz", "14 marks". */
             reservoir: string;
             /** @description One line of the reservoir, when it has evenly spaced ones. */
@@ -1005,12 +1105,19 @@ export interface components {
             journal: components["schemas"]["JournalLine"][];
             /** @description What was done to it. */
             log: components["schemas"]["LogLine"][];
+            /** @description Its needles. */
+            needles: components["schemas"]["Needle"][];
             /**
              * Format: date
              * @description The household's day.
              */
             today: string;
         };
+        /**
+         * @description How a loose part may be washed.
+         * @enum {string}
+         */
+        Care: "hand" | "top_rack" | "rinse_only";
         /**
          * @description What can be wrong.
          * @enum {string}
@@ -1108,6 +1215,8 @@ export interface components {
             forecast: components["schemas"]["Forecast"];
             /** @description "pod side". */
             name: string;
+            /** @description A clean that is running on it. */
+            running_clean?: string | null;
         };
         /** @description A clean. */
         CleanView: {
@@ -1122,7 +1231,14 @@ export interface components {
             plan: components["schemas"]["Plan"];
             /** @description Where it stands. */
             state: components["schemas"]["State"];
+            /** @description The tints a glass can be called by, clear first. */
+            tints: string[];
         };
+        /**
+         * @description What a needle is cleared with.
+         * @enum {string}
+         */
+        ClearingTool: "clip" | "brush" | "wood" | "own";
         /**
          * @description How a clean ended.
          * @enum {string}
@@ -1257,6 +1373,16 @@ export interface components {
             kind: "ask";
             /** @description The questions. */
             questions: components["schemas"]["Question"][];
+        } | {
+            /** @enum {string} */
+            kind: "clear";
+            /** @description The needles. */
+            needles: components["schemas"]["Needle"][];
+        } | {
+            /** @description The cup that is run: "8 fl oz". */
+            cup: string;
+            /** @enum {string} */
+            kind: "measure";
         };
         /** @description When a circuit is due, with its window. */
         Due: {
@@ -1322,7 +1448,7 @@ export interface components {
          * @description A kind of brewer.
          * @enum {string}
          */
-        Family: "pod_reservoir" | "pump_capsule" | "drip";
+        Family: "pod_reservoir" | "one_cup_pod" | "coded_capsule" | "pump_capsule" | "drip" | "combination";
         /** @description A family with its starting figures. */
         FamilyView: {
             /** @description The form, filled with starting figures. */
@@ -1337,6 +1463,23 @@ export interface components {
          * @enum {string}
          */
         Fill: "dose" | "full";
+        /** @description A timed cup. */
+        Flow: {
+            /**
+             * Format: double
+             * @description Seconds.
+             */
+            seconds?: number | null;
+            /** @description The step it was timed at. */
+            step: string;
+            /**
+             * Format: double
+             * @description Streams.
+             */
+            streams?: number | null;
+            /** @description "22 s, 4 streams". */
+            text: string;
+        };
         /** @description One circuit's estimate: chalk today, due date, the reason, and the working. */
         Forecast: {
             /**
@@ -1367,6 +1510,55 @@ export interface components {
             /** @description Formula, inputs, source. */
             working: components["schemas"]["Working"][];
         };
+        /** @description A glass in the row. */
+        Glass: {
+            /**
+             * Format: double
+             * @description Measured difference from the reference.
+             */
+            delta_e?: number | null;
+            /** @description "After the soak, bath 2". */
+            label: string;
+            /** @description Which glass. */
+            of: components["schemas"]["GlassOf"];
+            /**
+             * Format: double
+             * @description Strength of the bath it shows, % w/v.
+             */
+            percent?: number | null;
+            /** @description Its photo. */
+            photo?: string | null;
+            /**
+             * Format: int32
+             * @description Index of its tint.
+             */
+            rating?: number | null;
+            /**
+             * Format: int32
+             * @description Of which bath, from 1.
+             */
+            round: number;
+            /** @description "amber", "the same as the reference (ΔE 0.6)". */
+            text: string;
+        };
+        /**
+         * @description Which glass.
+         * @enum {string}
+         */
+        GlassOf: "reference" | "first" | "bath" | "soaked" | "final";
+        /** @description A glass as a person gives it. */
+        GlassSeen: {
+            /** @description Which glass. */
+            of: components["schemas"]["GlassOf"];
+            /** @description A photo that was sent before. */
+            photo?: string | null;
+            /**
+             * Format: int32
+             * @description Index of the tint it looks like.
+             */
+            rating?: number | null;
+            sampled?: components["schemas"]["Sampled"] | null;
+        };
         /**
          * @description A unit of water hardness.
          * @enum {string}
@@ -1377,6 +1569,19 @@ export interface components {
          * @enum {string}
          */
         Hazard: "unplug" | "hot" | "sharp" | "acid" | "never_mix" | "glass" | "manual";
+        /** @description How a circuit flows when all is well. */
+        Healthy: {
+            /**
+             * Format: double
+             * @description Seconds from the first drop to a full cup of its largest size.
+             */
+            seconds: number;
+            /**
+             * Format: double
+             * @description Streams that fall.
+             */
+            streams: number;
+        };
         /** @description A place where brewers stand. */
         Home: {
             /** @description Identity. */
@@ -1501,6 +1706,11 @@ export interface components {
             /** @description What was done. */
             text: string;
         };
+        /**
+         * @description What a light, text or beep means.
+         * @enum {string}
+         */
+        Meaning: "your_turn" | "working" | "wants_water" | "done" | "asks_for_descaling";
         /** @description An amount: millilitres, and the words for this household or the tool at hand. */
         Measure: {
             /**
@@ -1601,6 +1811,43 @@ export interface components {
             /** @description "Nov", with the year in January. */
             label: string;
         };
+        /** @description A needle with its holes. */
+        Needle: {
+            /**
+             * Format: double
+             * @description Where it stands around the middle of its seat, degrees clockwise from the front; in the middle when absent.
+             */
+            at_deg?: number | null;
+            /** @description Whether it comes out for cleaning; a holder that does not is never forced. */
+            comes_out: boolean;
+            /** @description Which way each hole faces, degrees clockwise from the front, seen from below. */
+            holes_deg: number[];
+            /** @description Identity within the brewer. */
+            id: string;
+            /** @description What people call it. */
+            name: string;
+            /** @description Whether an opening below its seat is cleared too. */
+            opening: boolean;
+            /** @description Where it stands. */
+            seat: components["schemas"]["Seat"];
+        };
+        /** @description A needle as typed: directions are a text such as "30, 150, 270". */
+        NeedleDraft: {
+            /** @description Direction in which it stands beside the middle; empty for the middle. */
+            at: string;
+            /** @description Whether it comes out. */
+            comes_out: boolean;
+            /** @description Directions its holes face. */
+            holes: string;
+            /** @description Identity within the brewer. */
+            id: string;
+            /** @description What people call it. */
+            name: string;
+            /** @description Whether the opening below its seat is cleared too. */
+            opening: boolean;
+            /** @description Where it stands. */
+            seat: components["schemas"]["Seat"];
+        };
         /** @description The test to do next. */
         NextTest: {
             /**
@@ -1660,6 +1907,58 @@ export interface components {
             /** @description Where. */
             source: string;
         };
+        /** @description The button recipe of one circuit. An empty text means: nothing of the kind is needed. */
+        Operation: {
+            /**
+             * @description How its cleaning mode is entered.
+             * @default
+             */
+            enter: string;
+            /** @default null */
+            healthy: components["schemas"]["Healthy"] | null;
+            /**
+             * Format: double
+             * @description Seconds to hold for that.
+             * @default null
+             */
+            hold_seconds: number | null;
+            /**
+             * @description How the mode is left.
+             * @default
+             */
+            leave: string;
+            /**
+             * @description What is pressed for one dispense.
+             * @default
+             */
+            press: string;
+            /**
+             * Format: double
+             * @description Minutes its programme takes, once timed or read off.
+             * @default null
+             */
+            programme_minutes: number | null;
+            /**
+             * @description How it is run empty.
+             * @default
+             */
+            purge: string;
+            /**
+             * @description What re-arms it between presses, such as opening and closing the lid.
+             * @default
+             */
+            rearm: string;
+            /**
+             * @description Whether the mode is entered again for each fill of rinse water.
+             * @default false
+             */
+            reenter: boolean;
+            /**
+             * @description What its lights and beeps mean.
+             * @default []
+             */
+            signals: components["schemas"]["Signal"][];
+        };
         /** @description What a clean came to, fixed when it ends. */
         Outcome: {
             /**
@@ -1667,11 +1966,15 @@ export interface components {
              * @description The civil day it ended.
              */
             day: string;
+            /** @description The glasses. */
+            glasses?: components["schemas"]["Glass"][];
             /**
              * Format: double
              * @description Chalk taken to be left, mg.
              */
             left_mg: number;
+            /** @description "5 of 6 places cleared with a paper clip; 40 s before, 22 s after". */
+            needles?: string | null;
             /** @description Whether somebody overruled a verdict. */
             overruled: boolean;
             /**
@@ -1679,6 +1982,11 @@ export interface components {
              * @description Litres × potential that had gone through before, mg, to learn from.
              */
             potential_mg?: number;
+            /**
+             * Format: double
+             * @description Minutes the programme took, when it was timed.
+             */
+            programme_min?: number | null;
             /**
              * Format: int32
              * @description Rinses counted after the last bath.
@@ -1693,6 +2001,17 @@ export interface components {
             showed_chalk?: boolean | null;
             /** @description "White vinegar, 2.5 %, soaked 25 min". */
             text: string;
+            /** @description What the clean was for. */
+            work?: components["schemas"]["Work"];
+        };
+        /** @description A part that comes off. */
+        Part: {
+            /** @description How it may be washed. */
+            care: components["schemas"]["Care"];
+            /** @description Whether the bath runs through or over it, so that it is washed before and cannot be spared meanwhile. */
+            in_use: boolean;
+            /** @description Its name. */
+            name: string;
         };
         /** @description A clean that was done without Murlo's guidance, or before it. */
         PastClean: {
@@ -1722,11 +2041,30 @@ export interface components {
          * @description A picture that belongs on a step.
          * @enum {string}
          */
-        Picture: "pour" | "ladder" | "bore";
+        Picture: "pour" | "ladder" | "bore" | "needles" | "glasses";
+        /** @description Where the things are kept that a clean needs. */
+        Places: {
+            /**
+             * @description The pod adapter.
+             * @default
+             */
+            adapter: string;
+            /**
+             * @description The service disc.
+             * @default
+             */
+            disc: string;
+            /**
+             * @description The maker's guide.
+             * @default
+             */
+            guide: string;
+        };
         /** @description A whole plan. */
         Plan: {
             /** @description The bath. */
             bath: components["schemas"]["Mixed"];
+            because?: components["schemas"]["Because"] | null;
             /** @description The brewer. */
             brewer_id: string;
             /** @description Chalk expected. */
@@ -1738,6 +2076,7 @@ export interface components {
             cost?: components["schemas"]["Cost"] | null;
             /** @description Its dispenses. */
             dispensing: components["schemas"]["Dispensing"];
+            healthy?: components["schemas"]["Healthy"] | null;
             /** @description What to lay out. */
             kit: string[];
             /**
@@ -1758,14 +2097,19 @@ export interface components {
             ribbon: components["schemas"]["Ribbon"];
             /** @description The rinse. */
             rinse: components["schemas"]["Rinse"];
+            /** @description "pod side", where the brewer has several. */
+            side?: string | null;
             /** @description The soak. */
             soak: components["schemas"]["Soak"];
             /** @description Steps in order. */
             steps: components["schemas"]["Step"][];
+            stronger?: components["schemas"]["Stronger"] | null;
             /** @description The most that comes out between two visits. */
             vessel: components["schemas"]["Measure"];
             /** @description Cautions of the bath. */
             warnings: string[];
+            /** @description What it is for. */
+            work?: components["schemas"]["Work"];
             /** @description Formulas, inputs, sources. */
             working: components["schemas"]["Working"][];
         };
@@ -1792,6 +2136,11 @@ export interface components {
              * @default null
              */
             baths: number | null;
+            /**
+             * @description Which side of a combination; the one whose turn it is unless said.
+             * @default null
+             */
+            circuit_id: string | null;
             /** @default null */
             fill: components["schemas"]["Fill"] | null;
             /** @default null */
@@ -1818,6 +2167,11 @@ export interface components {
             soak_minutes: number | null;
             /** @default null */
             taste: components["schemas"]["Taste"] | null;
+            /**
+             * @description What is to be done; a descaling unless said.
+             * @default descale
+             */
+            work: components["schemas"]["Work"];
         };
         /** @description How strongly chalk sticks in a circuit, and how sure that is. */
         Plating: {
@@ -2012,6 +2366,11 @@ export interface components {
             /** @description Its name. */
             words: string;
         };
+        /**
+         * @description How the reader window lies, seen from above: the service disc's code lies likewise.
+         * @enum {string}
+         */
+        ReaderWindow: "beside_slot" | "right_angle";
         /** @description How a water is known. */
         Reading: {
             /** @enum {string} */
@@ -2225,6 +2584,15 @@ export interface components {
             /** @description Its number in the scale's unit. */
             label: string;
         };
+        /** @description Colours tapped on a photo, 8-bit sRGB. */
+        Sampled: {
+            /** @description In the reference glass. */
+            reference: number[];
+            /** @description In the glass in question. */
+            sample: number[];
+            /** @description On the white background. */
+            white?: number[] | null;
+        };
         /** @description A number of portions that some people go by, beside the computed one. */
         School: {
             /** @description What they say. */
@@ -2235,6 +2603,11 @@ export interface components {
              */
             portions: number;
         };
+        /**
+         * @description Where a needle stands.
+         * @enum {string}
+         */
+        Seat: "entrance" | "exit";
         /** @description An act as a device sends it. */
         SentEvent: {
             /** @description What was done. */
@@ -2281,6 +2654,24 @@ export interface components {
             /** @description As it would be. */
             then: components["schemas"]["Interval"];
         };
+        /** @description The pod side of a combination, as typed. */
+        SideDraft: {
+            /** @description Water the sensor leaves. */
+            dead_volume: string;
+            /** @description Its largest dispense. */
+            dispense: string;
+            /** @description Water that stays in its heater and tubes. */
+            hold_up: string;
+            /** @description Its button recipe. */
+            operation?: components["schemas"]["Operation"];
+            /** @description Its own reservoir, when it has one. */
+            reservoir?: string | null;
+            /**
+             * Format: double
+             * @description Per cent of the brewer's cups that run through it.
+             */
+            share: number;
+        };
         /**
          * @description A sign that chalk hurts.
          * @enum {string}
@@ -2299,6 +2690,13 @@ export interface components {
             id: string;
             /** @description As a question, or as words for a danger. */
             question: string;
+        };
+        /** @description One signal of a brewer. */
+        Signal: {
+            /** @description What it means. */
+            means: components["schemas"]["Meaning"];
+            /** @description What is seen or heard: "cup light flashes". */
+            seen: string;
         };
         /** @description How long a bath must stand, as a range with its reason. */
         Soak: {
@@ -2322,6 +2720,16 @@ export interface components {
             /** @description Why. */
             reason: string;
         };
+        /** @description A place to clear: one hole of one needle, or the opening below its seat. */
+        Spot: {
+            /**
+             * Format: int32
+             * @description Index of the hole; the opening below the seat when absent.
+             */
+            hole?: number | null;
+            /** @description The needle. */
+            needle: string;
+        };
         /**
          * @description Where a step stands.
          * @enum {string}
@@ -2333,20 +2741,36 @@ export interface components {
             id: string;
             /** @description What was chosen. */
             options?: components["schemas"]["PlanOptions"];
+            /** @description The journal entry of the trouble that led to it. */
+            trouble?: string | null;
         };
         /** @description Where a clean stands. */
         State: {
+            /** @description Places of the needles that are clear. */
+            clear: components["schemas"]["Spot"][];
             closed?: components["schemas"]["Closed"] | null;
             /** @description Index of the current step; absent when all are done. */
             current?: number | null;
+            /** @description Cups that were timed. */
+            flow: components["schemas"]["Flow"][];
+            /** @description What the timed cups come to. */
+            flow_text?: string | null;
+            /** @description Which glass to look at next. */
+            glass_next: components["schemas"]["GlassOf"];
+            /** @description The glasses so far. */
+            glasses: components["schemas"]["Glass"][];
             /** @description What belongs beside it: fill the reservoir, how much acid is left. */
             hint?: string | null;
             /** @description What is in the machine. */
             inside: components["schemas"]["Inside"];
             /** @description "Acid is inside. Plugged in." for a note or a second person. */
             inside_text: string;
+            /** @description Whether the bath is the plan's stronger one. */
+            is_stronger: boolean;
             /** @description Acid left before any rinse and after each, mg/L, up to the target. */
             levels_mg_l: number[];
+            /** @description Steps that may be done now, while the machine works. */
+            meanwhile: string[];
             next?: components["schemas"]["Choice"] | null;
             /** @description Notes taken. */
             notes: components["schemas"]["Note"][];
@@ -2362,8 +2786,12 @@ export interface components {
              * @description Which bath this is, from 1.
              */
             round: number;
+            step?: components["schemas"]["Step"] | null;
             /** @description Progress of each step of the plan. */
             steps: components["schemas"]["StepState"][];
+            tool?: components["schemas"]["ClearingTool"] | null;
+            /** @description What to mind with it. */
+            tool_text?: string | null;
             /** @description The event that undo takes back. */
             undo?: string | null;
             verdict?: components["schemas"]["Verdict"] | null;
@@ -2380,6 +2808,8 @@ export interface components {
             check: string;
             /** @description How it is carried out. */
             doing: components["schemas"]["Doing"];
+            /** @description The step that leaves the hands free for this one, which may then be done early. */
+            during?: string | null;
             /** @description The figure to read from an arm's length. */
             figure?: string | null;
             /**
@@ -2401,6 +2831,8 @@ export interface components {
             picture?: components["schemas"]["Picture"] | null;
             /** @description Whether the machine is plugged in meanwhile. */
             plugged: boolean;
+            /** @description What the machine may show meanwhile. */
+            signals?: components["schemas"]["Signal"][];
             /** @description The act as a headline. */
             title: string;
             /** @description What to do, one act a sentence. */
@@ -2426,6 +2858,8 @@ export interface components {
         };
         /** @description A stretch of the time ribbon. */
         Stretch: {
+            /** @description The hands-free step it is fitted into. */
+            during?: string | null;
             /** @description Whether hands are needed. */
             hands_on: boolean;
             /** @description Its headline. */
@@ -2442,6 +2876,20 @@ export interface components {
             start_min: number;
             /** @description The step. */
             step: string;
+        };
+        /** @description The same clean with the next strength up, for when a bath with soak was not enough. */
+        Stronger: {
+            /** @description The bath. */
+            bath: components["schemas"]["Mixed"];
+            /** @description How it is mixed. */
+            mix: components["schemas"]["Step"];
+            /** @description Its rinse. */
+            rinse: components["schemas"]["Rinse"];
+            /**
+             * Format: double
+             * @description Minutes of soaking.
+             */
+            soak_minutes: number;
         };
         /**
          * @description What is seen on taps, kettles and shower heads, when nothing has been measured.
@@ -2478,6 +2926,13 @@ export interface components {
             /** @description Sign or danger to whether it is there; what is left out is not known. */
             signs?: components["schemas"]["BTreeMap"];
         };
+        /** @description Signs to be written down with the cause they point to. */
+        TroubleNote: {
+            /** @description Made by the device, so that sending twice is harmless. */
+            id: string;
+            /** @description Sign to whether it is there. */
+            signs: components["schemas"]["BTreeMap"];
+        };
         /** @description Likely causes, and what else can be looked for. */
         TroubleView: {
             /** @description Signs that end all cleaning. */
@@ -2510,7 +2965,7 @@ export interface components {
          * @description What the answers come to.
          * @enum {string}
          */
-        Verdict: "good" | "rinse_more" | "bath_again" | "reset_light" | "refer";
+        Verdict: "good" | "rinse_more" | "bath_again" | "stronger" | "clear_again" | "reset_light" | "refer";
         /**
          * @description A caution of the bath itself.
          * @enum {string}
@@ -2632,6 +3087,18 @@ export interface components {
              * @description Litres × potential before that clean, mg.
              */
             potential_mg: number;
+        } | {
+            /** @description The likeliest cause. */
+            cause: components["schemas"]["Cause"];
+            /** @enum {string} */
+            kind: "trouble";
+            /**
+             * Format: double
+             * @description How likely, per cent.
+             */
+            percent: number;
+            /** @description What was seen. */
+            signs: components["schemas"]["BTreeMap"];
         };
         /** @description What is different; everything left out stays as it is. */
         WhatIf: {
@@ -2670,6 +3137,11 @@ export interface components {
             /** @description The water it is filled with now. */
             water_id: string;
         };
+        /**
+         * @description What a plan is for.
+         * @enum {string}
+         */
+        Work: "descale" | "needles" | "rehearsal";
         /** @description Formula, inputs, result and published source of one figure. */
         Working: {
             /** @description Which figure this explains. */
@@ -3239,6 +3711,49 @@ export interface operations {
             };
         };
     };
+    note_trouble: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TroubleNote"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     what_if: {
         parameters: {
             query?: never;
@@ -3435,6 +3950,76 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": number[];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -17,6 +17,9 @@ import { Refused, type Schemas, send, useBrewer, useChange, useFamilies, useHous
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { typedOrNone } from "../ui/typed";
 import { WaterForm } from "../waters/WaterForm";
+import { NeedleEditor } from "./NeedleEditor";
+import { OperationEditor } from "./OperationEditor";
+import { PartsEditor } from "./PartsEditor";
 
 type Draft = Schemas["BrewerDraft"];
 
@@ -56,7 +59,27 @@ function Form({
   const set = (change: Partial<Draft>) => setDraft({ ...draft, ...change });
   const policy = (change: Partial<Schemas["Policy"]>) =>
     set({ policy: { chalk: true, light: false, ...draft.policy, ...change } });
-  const pod = draft.family !== "drip";
+  const pod = draft.family !== "drip" && draft.family !== "combination";
+  const side = draft.other_side;
+  const setSide = (change: Partial<Schemas["SideDraft"]>) => side && set({ other_side: { ...side, ...change } });
+  const sideText = (name: "dispense" | "hold_up" | "dead_volume" | "reservoir", label: string, help: string) => (
+    <TextField
+      label={label}
+      value={side?.[name] ?? ""}
+      error={`other_side.${name}` in fields}
+      helperText={fields[`other_side.${name}`] ?? help}
+      onChange={(e) => setSide({ [name]: e.target.value })}
+    />
+  );
+  const place = (name: keyof Schemas["Places"], label: string) => (
+    <TextField
+      label={label}
+      value={draft.places?.[name] ?? ""}
+      error={`places.${name}` in fields}
+      helperText={fields[`places.${name}`] ?? "Where it is kept"}
+      onChange={(e) => set({ places: { guide: "", disc: "", adapter: "", ...draft.places, [name]: e.target.value } })}
+    />
+  );
 
   const text = (name: keyof Draft, label: string, help: string) => (
     <TextField
@@ -207,17 +230,84 @@ function Form({
                 control={<Checkbox checked={draft.filter} onChange={(e) => set({ filter: e.target.checked })} />}
                 label="A water filter sits in the reservoir"
               />
-              {!pod && (
-                <FormControlLabel
-                  control={
-                    <Checkbox checked={draft.self_clean} onChange={(e) => set({ self_clean: e.target.checked })} />
-                  }
-                  label="It has a cleaning programme"
-                />
-              )}
+              <FormControlLabel
+                control={
+                  <Checkbox checked={draft.self_clean} onChange={(e) => set({ self_clean: e.target.checked })} />
+                }
+                label="It has a cleaning programme that runs by itself"
+              />
+              <FormControlLabel
+                control={<Checkbox checked={draft.hot_water} onChange={(e) => set({ hot_water: e.target.checked })} />}
+                label="Its hot-water outlet is used"
+              />
             </Stack>
             {pod && text("reservoir_line", "One line of the reservoir", "Only if it has evenly spaced lines")}
           </Group>
+          {side && (
+            <Group title="Its pod side">
+              {sideText("dispense", "Pod side: largest cup", "One press of the largest size")}
+              {sideText("hold_up", "Pod side: stays in heater and tubes", "Keep the usual figure if you do not know")}
+              {sideText("dead_volume", "Pod side: left in the reservoir", "What is left when it asks for water")}
+              {sideText("reservoir", "Pod side: own reservoir", "Leave empty if both sides share one")}
+              <TextField
+                label="Pod side: share of the cups, %"
+                defaultValue={side.share}
+                inputMode="decimal"
+                error={"other_side.share" in fields}
+                helperText={fields["other_side.share"] ?? "The rest goes through the carafe side"}
+                onChange={(e) => setSide({ share: typedOrNone(e.target.value) as number })}
+              />
+            </Group>
+          )}
+          <Group title={side ? "Buttons of the carafe side" : "Buttons"} key={`o${draft.family}`}>
+            <OperationEditor
+              name="operation"
+              value={draft.operation}
+              fields={fields}
+              programme={draft.self_clean}
+              onChange={(operation) => set({ operation })}
+            />
+          </Group>
+          {side && (
+            <Group title="Buttons of the pod side">
+              <OperationEditor
+                name="other_side.operation"
+                value={side.operation}
+                fields={fields}
+                programme={draft.self_clean}
+                onChange={(operation) => setSide({ operation })}
+              />
+            </Group>
+          )}
+          <Group title="Where things are kept">
+            {place("guide", "The maker's guide")}
+            {draft.family === "coded_capsule" && place("disc", "The service disc")}
+            {draft.family === "coded_capsule" && (
+              <TextField
+                select
+                label="Reader window lies"
+                value={draft.reader ?? ""}
+                helperText="Lift the capsule tray to see it; the disc's code lies likewise"
+                onChange={(e) => set({ reader: (e.target.value || null) as Draft["reader"] })}
+                slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+              >
+                <MenuItem value="">not looked yet</MenuItem>
+                <MenuItem value="beside_slot">beside the slot for the finger tab</MenuItem>
+                <MenuItem value="right_angle">at a right angle to that slot</MenuItem>
+              </TextField>
+            )}
+            {draft.family === "combination" && place("adapter", "The pod adapter")}
+          </Group>
+          {id && (
+            <>
+              <Group title="Needles">
+                <NeedleEditor needles={draft.needles ?? []} fields={fields} onChange={(needles) => set({ needles })} />
+              </Group>
+              <Group title="Parts that come off">
+                <PartsEditor parts={draft.parts ?? []} fields={fields} onChange={(parts) => set({ parts })} />
+              </Group>
+            </>
+          )}
           {draft.filter && (
             <Group title="Water filter" key={`f${draft.family}`}>
               {number(

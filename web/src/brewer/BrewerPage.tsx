@@ -11,6 +11,7 @@ import { useUndo } from "../ui/Undo";
 import { Upkeep } from "../ui/Upkeep";
 import { Working } from "../ui/Working";
 import { Journal, Lessons } from "./Journal";
+import { Operating } from "./Operating";
 import { WhatIf } from "./WhatIf";
 
 export function BrewerPage() {
@@ -22,7 +23,7 @@ export function BrewerPage() {
   const remove = useChange(() => send.deleteBrewer(id));
   return (
     <Ready query={query}>
-      {({ card, draft, log, courses, interval, journal, today }) => (
+      {({ card, draft, needles, log, courses, interval, journal, today }) => (
         <Page
           title={card.nickname}
           aside={
@@ -58,20 +59,32 @@ export function BrewerPage() {
               <Stack direction={{ xs: "column", sm: "row" }} spacing={3} sx={{ alignItems: { sm: "center" } }}>
                 <Bore chalk={circuit.forecast.chalk} size={190} />
                 <Stack spacing={1} sx={{ flexGrow: 1 }}>
-                  <Typography variant="h2">Descale {circuit.forecast.due.text}</Typography>
+                  <Typography variant="h2">
+                    {card.circuits.length > 1 && `${circuit.name[0]?.toUpperCase()}${circuit.name.slice(1)}: `}
+                    {card.circuits.length > 1 ? "descale" : "Descale"} {circuit.forecast.due.text}
+                  </Typography>
                   <Typography>
                     Chalk (scale) on the {circuit.name}: {circuit.forecast.chalk.text}.
                   </Typography>
                   <Typography>{circuit.forecast.reason}.</Typography>
                   <Typography>As things are, it asks for a clean {interval.text}.</Typography>
-                  <Upkeep jobs={card.upkeep} />
+                  {i === 0 && <Upkeep jobs={card.upkeep} />}
                   <Stack direction="row" spacing={1}>
-                    {card.running_clean ? (
-                      <Button component={Link} to={`/cleans/${card.running_clean}`} variant="contained" size="large">
+                    {circuit.running_clean ? (
+                      <Button component={Link} to={`/cleans/${circuit.running_clean}`} variant="contained" size="large">
                         Carry on with the clean
                       </Button>
                     ) : (
-                      <Button component={Link} to={`/brewers/${id}/plan`} variant="contained" size="large">
+                      <Button
+                        component={Link}
+                        to={
+                          card.circuits.length > 1
+                            ? `/brewers/${id}/plan?side=${circuit.circuit_id}`
+                            : `/brewers/${id}/plan`
+                        }
+                        variant="contained"
+                        size="large"
+                      >
                         Plan the clean
                       </Button>
                     )}
@@ -81,9 +94,11 @@ export function BrewerPage() {
                     may be off.
                   </Typography>
                 </Stack>
-                <Box sx={{ display: { xs: "none", lg: "block" }, width: 300, flexShrink: 0 }}>
-                  <Cutaway family={card.family_id} filter={draft.filter} />
-                </Box>
+                {i === 0 && (
+                  <Box sx={{ display: { xs: "none", lg: "block" }, width: 300, flexShrink: 0 }}>
+                    <Cutaway family={card.family_id} filter={draft.filter} />
+                  </Box>
+                )}
               </Stack>
               {courses[i] && (
                 <Box sx={{ mt: 2 }}>
@@ -102,6 +117,7 @@ export function BrewerPage() {
               <Working working={circuit.forecast.working} />
             </Paper>
           ))}
+          <Operating id={id} card={card} draft={draft} needles={needles} />
           <Journal id={id} today={today} circuits={card.circuits} lines={journal} />
           <WhatIf id={id} draft={draft} />
           <Typography variant="h2">What was done</Typography>

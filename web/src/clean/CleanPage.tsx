@@ -22,14 +22,21 @@ import {
 } from "@mui/material";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { type Schemas, useBrewer, useClean } from "../api/client";
+import { photoAt, type Schemas, useBrewer, useClean, useCounter } from "../api/client";
+import { Signals } from "../brewer/Signals";
 import { Bore } from "../pictures/Bore";
+import { GlassRow } from "../pictures/GlassRow";
 import { Ladder } from "../pictures/Ladder";
 import { Pour } from "../pictures/Pour";
 import { Ready } from "../ui/Notices";
 import { Clock } from "./Clock";
+import { Glasses } from "./Glasses";
+import { Meanwhile } from "./Meanwhile";
 import { Mishaps } from "./Mishaps";
+import { NeedleWork } from "./NeedleWork";
 import { canSpeak, readAloud } from "./readAloud";
+import { TimedCup } from "./TimedCup";
+import { TimeLeft } from "./TimeLeft";
 import { useActs } from "./useActs";
 import { useAwake } from "./useAwake";
 
@@ -58,7 +65,7 @@ function Running({ clean }: { clean: View }) {
   const [noting, setNoting] = useState(false);
   const [help, setHelp] = useState(false);
   const [mishap, setMishap] = useState(false);
-  const step = state.current == null ? undefined : plan.steps[state.current];
+  const step = state.step ?? undefined;
   const progress = state.current == null ? undefined : state.steps[state.current];
 
   useEffect(() => {
@@ -99,8 +106,12 @@ function Running({ clean }: { clean: View }) {
           <Link to={`/brewers/${plan.brewer_id}`} style={{ color: "inherit" }}>
             {plan.nickname}
           </Link>
+          {plan.side && ` · ${plan.side}`}
           {state.round > 1 && ` · bath ${state.round}`}
+          {plan.work === "rehearsal" && " · rehearsal with plain water"}
+          {plan.work === "needles" && " · needles only"}
         </Typography>
+        <OtherCleans id={clean.id} />
         <Typography color="textSecondary">
           {state.current == null ? "all steps done" : `step ${state.current + 1} of ${plan.steps.length}`}
         </Typography>
@@ -130,7 +141,12 @@ function Running({ clean }: { clean: View }) {
       ) : state.closed ? (
         <Closed clean={clean} />
       ) : step ? (
-        <StepCard clean={clean} step={step} act={act} />
+        <>
+          <StepCard clean={clean} step={step} act={act} />
+          {(step.picture === "glasses" || (plan.work === "descale" && (step.id === "run" || step.id === "soak"))) && (
+            <Glasses clean={clean} act={act} />
+          )}
+        </>
       ) : (
         <Typography variant="h1">Everything is done</Typography>
       )}
@@ -140,8 +156,9 @@ function Running({ clean }: { clean: View }) {
           variant="outlined"
           action={waiting > 0 && <Button onClick={retry}>Send again</Button>}
         >
-          {error.message}
-          {waiting > 0 && `. ${waiting} waiting to be sent`}
+          {waiting > 0
+            ? `No line to the household: ${waiting} waiting to be sent. They are kept on this device and go out in order when it is back; where the clean stands is shown then.`
+            : error.message}
         </Alert>
       )}
       {state.notes.map((note) => (
@@ -247,6 +264,29 @@ function Running({ clean }: { clean: View }) {
   );
 }
 
+/** The other cleans that run now, one tap away. */
+function OtherCleans({ id }: { id: string }) {
+  const cards = useCounter().data?.brewers ?? [];
+  const others = cards.flatMap((card) =>
+    card.circuits
+      .filter((c) => c.running_clean && c.running_clean !== id)
+      .map((c) => ({
+        id: c.running_clean,
+        label: card.circuits.length > 1 ? `${card.nickname}, ${c.name}` : card.nickname,
+      })),
+  );
+  if (others.length === 0) return null;
+  return (
+    <Stack component="nav" aria-label="Other running cleans" direction="row" spacing={1} sx={{ flexWrap: "wrap" }}>
+      {others.map((other) => (
+        <Button key={other.id} size="small" variant="outlined" component={Link} to={`/cleans/${other.id}`}>
+          Also running: {other.label}
+        </Button>
+      ))}
+    </Stack>
+  );
+}
+
 function StepCard({ clean, step, act }: { clean: View; step: Schemas["Step"]; act: (what: Schemas["Act"]) => void }) {
   const { plan, state } = clean;
   const progress = state.steps.find((s) => s.id === step.id);
@@ -273,6 +313,19 @@ function StepCard({ clean, step, act }: { clean: View; step: Schemas["Step"]; ac
               <strong>{state.hint}</strong>
             </Typography>
           )}
+          <Signals signals={step.signals ?? []} />
+          {step.id === "programme" && progress?.timer && <TimeLeft step={step.id} act={act} />}
+          {(step.doing.kind === "measure" || step.doing.kind === "ask") &&
+            !state.verdict &&
+            plan.work !== "rehearsal" && (
+              <TimedCup
+                key={step.id}
+                state={state}
+                step={step.id}
+                cup={step.doing.kind === "measure" ? step.doing.cup : undefined}
+                act={act}
+              />
+            )}
           {step.doing.kind === "ask" && !state.verdict && (
             <Questions
               questions={step.doing.questions}
@@ -293,9 +346,15 @@ function StepCard({ clean, step, act }: { clean: View; step: Schemas["Step"]; ac
               <Typography>{caution.text}</Typography>
             </Stack>
           ))}
+          <Meanwhile clean={clean} act={act} />
         </Stack>
-        <Stack spacing={1.5} sx={{ flex: { md: "0 0 380px" } }}>
-          {step.picture === "pour" && <Pour bath={plan.bath} />}
+        <Stack spacing={1.5} sx={{ flex: { md: step.doing.kind === "clear" ? "0 0 560px" : "0 0 380px" } }}>
+          {step.doing.kind === "clear" && (
+            <NeedleWork state={state} step={step.id} needles={step.doing.needles} act={act} />
+          )}
+          {step.picture === "pour" && (
+            <Pour bath={state.is_stronger && plan.stronger ? plan.stronger.bath : plan.bath} />
+          )}
           {step.picture === "ladder" && (
             <Ladder
               levels={state.levels_mg_l}
@@ -393,12 +452,24 @@ function Closed({ clean }: { clean: View }) {
   return (
     <Paper sx={{ p: 4 }}>
       <Typography variant="h1" gutterBottom>
-        {closed === "finished" ? "Done and logged" : "Given up"}
+        {closed !== "finished" ? "Given up" : clean.plan.work === "rehearsal" ? "Rehearsal over" : "Done and logged"}
       </Typography>
       {outcome && (
         <Typography sx={{ fontSize: "1.2rem" }}>
-          {outcome.text}; {outcome.rinses} rinses.{outcome.overruled && " A verdict was overruled."}
+          {outcome.text}
+          {outcome.work === "descale" && `; ${outcome.rinses} rinses`}.
+          {outcome.overruled && " A verdict was overruled."}
         </Typography>
+      )}
+      {outcome?.needles && <Typography sx={{ mt: 1 }}>Needles: {outcome.needles}.</Typography>}
+      {outcome?.work === "rehearsal" && (
+        <Typography sx={{ mt: 1 }}>It stays out of the history; the due date is as it was.</Typography>
+      )}
+      {clean.plan.because && <Typography sx={{ mt: 1 }}>It began with: {clean.plan.because.text}.</Typography>}
+      {outcome && (outcome.glasses ?? []).length > 0 && (
+        <Box sx={{ mt: 2 }}>
+          <GlassRow glasses={outcome.glasses ?? []} photoAt={(photo) => photoAt(clean.id, photo)} />
+        </Box>
       )}
       {lesson && <Typography sx={{ mt: 1 }}>What was learned: {lesson.text}.</Typography>}
       {closed === "abandoned" && <Typography>The due date stays as it was.</Typography>}

@@ -1,5 +1,7 @@
-/** Three short tones and a shake: the timer is over. Either may be refused by the browser, which is no error. */
+/** Three short tones, a shake, and a notification where that was allowed: the timer is over. Each may be refused by the browser, which is no error. */
 export function callBack() {
+  if ("Notification" in window && Notification.permission === "granted" && document.hidden)
+    new Notification("Come back: the timer is over");
   navigator.vibrate?.([300, 150, 300]);
   const audio = new AudioContext();
   for (const n of [0, 1, 2]) {
@@ -11,4 +13,9 @@ export function callBack() {
     tone.start(audio.currentTime + 0.4 * n);
     tone.stop(audio.currentTime + 0.4 * n + 0.2);
   }
+}
+
+/** Asked when a timer is started, which is when it makes sense to a person. */
+export function askToCallBack() {
+  if ("Notification" in window && Notification.permission === "default") Notification.requestPermission();
 }

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Refused, type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
+import { askToCallBack } from "./callBack";
 
 const kept = (clean: string) => `murlo-acts-${clean}`;
 
@@ -61,6 +62,7 @@ export function useActs(clean: string) {
 
   const act = useCallback(
     (what: Schemas["Act"]) => {
+      if (what.kind === "started") askToCallBack();
       queue.current.push({ id: newId(), device_at: new Date().toISOString(), act: what });
       changed();
       drain();

@@ -123,13 +123,20 @@ export function CounterPage() {
 }
 
 function BrewerCard({ brewer }: { brewer: Schemas["BrewerCard"] }) {
-  const circuit = brewer.circuits[0];
+  const circuit = brewer.circuits.find((c) => c.circuit_id === brewer.first_due);
   if (!circuit) return null;
   const { forecast } = circuit;
   const state = brewer.running_clean ? { text: "Clean is running", color: "primary" as const } : words[brewer.urgency];
   return (
     <Paper component="li" sx={{ p: 2, display: "flex", gap: 2, alignItems: "center" }}>
-      <Bore chalk={forecast.chalk} />
+      <Stack spacing={0.5} sx={{ alignItems: "center" }}>
+        {brewer.circuits.map((c) => (
+          <Stack key={c.circuit_id} sx={{ alignItems: "center" }}>
+            <Bore chalk={c.forecast.chalk} size={brewer.circuits.length > 1 ? 76 : 96} />
+            {brewer.circuits.length > 1 && <Typography variant="body2">{c.name}</Typography>}
+          </Stack>
+        ))}
+      </Stack>
       <Stack spacing={0.5} sx={{ minWidth: 0, flexGrow: 1 }}>
         <Stack direction="row" sx={{ gap: 1, alignItems: "center", flexWrap: "wrap" }}>
           <Typography variant="h2" sx={{ overflowWrap: "anywhere" }}>
@@ -143,7 +150,10 @@ function BrewerCard({ brewer }: { brewer: Schemas["BrewerCard"] }) {
           {brewer.home} · {brewer.family}
         </Typography>
         <Typography>
-          <strong>Descale {forecast.due.text}</strong>
+          <strong>
+            {brewer.circuits.length > 1 && `${circuit.name[0]?.toUpperCase()}${circuit.name.slice(1)}: `}
+            {brewer.circuits.length > 1 ? "descale" : "Descale"} {forecast.due.text}
+          </strong>
         </Typography>
         <Typography variant="body2">{forecast.reason}</Typography>
         <Upkeep jobs={brewer.upkeep} />

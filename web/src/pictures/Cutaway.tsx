@@ -1,26 +1,59 @@
+import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { ink } from "../theme";
 
 const text = { fontSize: 12, fill: "currentColor" } as const;
 const edge = { fill: "none", stroke: "currentColor", strokeWidth: 2.5 } as const;
 
+const families: Record<Schemas["Family"], { parts: string; Path: () => ReactNode; reservoir: boolean }> = {
+  pod_reservoir: {
+    parts: "reservoir, pump, hot tank, lid needle, pod chamber with cup needle, mug",
+    Path: PodPath,
+    reservoir: true,
+  },
+  one_cup_pod: {
+    parts: "a cup of water poured in, pump, small tank, lid needles, pod chamber with cup needle, mug",
+    Path: OneCupPath,
+    reservoir: false,
+  },
+  coded_capsule: {
+    parts: "reservoir, pump, heater block, capsule or service disc over the reader window, cup",
+    Path: CodedPath,
+    reservoir: true,
+  },
+  pump_capsule: {
+    parts: "reservoir, pump, heater block, capsule between piercing points and plate, cup",
+    Path: CapsulePath,
+    reservoir: true,
+  },
+  drip: {
+    parts: "reservoir, riser tube round the heater, spray head, basket, carafe on the plate",
+    Path: DripPath,
+    reservoir: true,
+  },
+  combination: {
+    parts: "reservoir, riser to the basket and carafe, hot tank to the pod chamber and mug",
+    Path: CombinationPath,
+    reservoir: true,
+  },
+};
+
 /** The brewer cut open, with the way of the water and the parts that matter named. */
 export function Cutaway({ family, filter }: { family: Schemas["Family"]; filter: boolean }) {
-  const parts = {
-    pod_reservoir: "reservoir, pump, hot tank, lid needle, pod chamber with cup needle, mug",
-    pump_capsule: "reservoir, pump, heater block, capsule between piercing points and plate, cup",
-    drip: "reservoir, riser tube round the heater, spray head, basket, carafe on the plate",
-  }[family];
-  const Path = { pod_reservoir: PodPath, pump_capsule: CapsulePath, drip: DripPath }[family];
+  const { parts, Path, reservoir } = families[family];
   return (
     <svg viewBox="0 0 300 230" width="100%" style={{ maxWidth: 330 }} role="img" aria-label={`Cut open: ${parts}`}>
       <path d="M30 205H270" {...edge} />
-      <rect x="40" y="45" width="66" height="130" rx="6" {...edge} />
-      <rect x="43" y="80" width="60" height="92" fill={ink.water} opacity="0.3" />
-      <text x="73" y="38" textAnchor="middle" {...text}>
-        reservoir
-      </text>
-      {filter && (
+      {reservoir && (
+        <>
+          <rect x="40" y="45" width="66" height="130" rx="6" {...edge} />
+          <rect x="43" y="80" width="60" height="92" fill={ink.water} opacity="0.3" />
+          <text x="73" y="38" textAnchor="middle" {...text}>
+            reservoir
+          </text>
+        </>
+      )}
+      {filter && reservoir && (
         <g>
           <rect x="58" y="128" width="30" height="40" rx="4" fill={ink.metal} stroke="currentColor" />
           <text x="73" y="122" textAnchor="middle" {...text}>
@@ -30,6 +63,98 @@ export function Cutaway({ family, filter }: { family: Schemas["Family"]; filter:
       )}
       <Path />
     </svg>
+  );
+}
+
+/** One cup is poured in; the small tank empties with every brew. */
+function OneCupPath() {
+  return (
+    <>
+      <path d="M44 62h56l-8 42h-40z" {...edge} />
+      <path d="M49 76h46l-5 25h-36z" fill={ink.water} opacity="0.3" />
+      <text x="72" y="54" textAnchor="middle" {...text}>
+        one cup, poured in
+      </text>
+      <path d="M73 104v85h44" {...edge} stroke={ink.water} />
+      <circle cx="124" cy="189" r="9" {...edge} />
+      <text x="124" y="222" textAnchor="middle" {...text}>
+        pump
+      </text>
+      <path d="M133 189h24v-42" {...edge} stroke={ink.water} />
+      <rect x="134" y="104" width="46" height="44" rx="8" fill={ink.chalk} stroke={ink.chalkEdge} strokeWidth="4" />
+      <text x="130" y="130" textAnchor="end" {...text}>
+        small tank
+      </text>
+      <PodChamber from={104} />
+    </>
+  );
+}
+
+/** A disc with a code over the reader window takes the capsule's place for cleaning. */
+function CodedPath() {
+  return (
+    <>
+      <Pump />
+      <path d="M133 189h22v-44h-14v-12h28v-12h-28v-12h14v-39h58v8" {...edge} stroke={ink.water} />
+      <rect x="128" y="100" width="54" height="52" rx="4" fill="none" stroke={ink.chalkEdge} strokeWidth="4" />
+      <text x="168" y="172" {...text}>
+        heater block
+      </text>
+      <path d="M208 78h10l-5 14z" fill={ink.metal} stroke="currentColor" strokeWidth="2" />
+      <path d="M188 96h52q-4 30 -26 30t-26 -30z" fill={ink.chalk} stroke="currentColor" strokeWidth="2.5" />
+      <rect x="244" y="92" width="12" height="8" fill={ink.metal} stroke="currentColor" />
+      <text x="236" y="78" {...text}>
+        reader
+      </text>
+      <text x="246" y="122" {...text}>
+        capsule
+      </text>
+      <path d="M214 128v32" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M196 162h38l-4 40h-30z" {...edge} />
+      <text x="215" y="188" textAnchor="middle" {...text}>
+        cup
+      </text>
+    </>
+  );
+}
+
+/** Two heaters: the riser to the carafe, the tank to the pod. */
+function CombinationPath() {
+  return (
+    <>
+      <path d="M73 175v18h40" {...edge} stroke={ink.water} />
+      <path d="M108 193h44" stroke={ink.chalkEdge} strokeWidth="9" />
+      <path d="M108 193h44" stroke={ink.water} strokeWidth="4" />
+      <path d="M152 193h8v-150h-18v14" {...edge} stroke={ink.water} />
+      <path d="M122 62h40l-7 28h-26z" {...edge} />
+      <text x="142" y="80" textAnchor="middle" {...text}>
+        basket
+      </text>
+      <path d="M142 91v16" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M116 110h46l6 58q0 6 -6 6h-42q-6 0 -6 -6z" {...edge} />
+      <text x="139" y="146" textAnchor="middle" {...text}>
+        carafe
+      </text>
+      <text x="130" y="222" textAnchor="middle" {...text}>
+        riser
+      </text>
+      <path d="M73 186h-20v14h140v-40" {...edge} stroke={ink.water} opacity="0.6" />
+      <rect x="176" y="118" width="34" height="42" rx="8" fill={ink.chalk} stroke={ink.chalkEdge} strokeWidth="4" />
+      <text x="193" y="222" textAnchor="middle" {...text}>
+        hot tank
+      </text>
+      <path d="M193 118v-62h44v10" {...edge} stroke={ink.water} />
+      <path d="M232 66h10l-5 16z" fill={ink.metal} stroke="currentColor" strokeWidth="2" />
+      <path d="M220 84h34l-5 28h-24z" {...edge} />
+      <text x="258" y="102" {...text}>
+        pod
+      </text>
+      <path d="M237 114v44" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M220 160h36l-4 42h-28z" {...edge} />
+      <text x="238" y="186" textAnchor="middle" {...text}>
+        mug
+      </text>
+    </>
   );
 }
 
@@ -56,7 +181,16 @@ function PodPath() {
       <text x="153" y="82" textAnchor="end" {...text}>
         hot tank
       </text>
-      <path d="M157 90v-32h56v10" {...edge} stroke={ink.water} />
+      <PodChamber from={90} />
+    </>
+  );
+}
+
+/** From a tank whose top lies at `from`, through the lid needle and the pod into the mug. */
+function PodChamber({ from }: { from: number }) {
+  return (
+    <>
+      <path d={`M157 ${from}V58h56v10`} {...edge} stroke={ink.water} />
       <path d="M207 68h12l-6 18z" fill={ink.metal} stroke="currentColor" strokeWidth="2" />
       <text x="226" y="70" {...text}>
         lid needle

@@ -1,9 +1,22 @@
-import { Box, Button, List, ListItem, MenuItem, Paper, TextField, Typography } from "@mui/material";
+import {
+  Box,
+  Button,
+  List,
+  ListItem,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from "@mui/material";
 import { type ReactNode, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
-import { Refused, type Schemas, send, useChange, useHousehold, usePlan } from "../api/client";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { Refused, type Schemas, send, useBrewer, useChange, useHousehold, usePlan } from "../api/client";
 import { newId } from "../api/newId";
 import { Ladder } from "../pictures/Ladder";
+import { NeedlePlan } from "../pictures/NeedlePlan";
 import { Pour } from "../pictures/Pour";
 import { TimeRibbon } from "../pictures/TimeRibbon";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
@@ -27,11 +40,27 @@ const undecided: Options = {
   soak_minutes: null,
   baths: null,
   minutes: null,
+  circuit_id: null,
+  work: "descale",
 };
+
+const starts: Record<Schemas["Work"], string> = {
+  descale: "Start the clean",
+  needles: "Start on the needles",
+  rehearsal: "Start the rehearsal",
+};
+
+const works = Object.keys(starts) as Schemas["Work"][];
 
 export function PlanPage() {
   const id = useParams().id ?? "";
-  const [options, setOptions] = useState(undecided);
+  const [asked] = useSearchParams();
+  const [options, setOptions] = useState<Options>({
+    ...undecided,
+    work: works.find((work) => work === asked.get("work")) ?? "descale",
+    circuit_id: asked.get("side"),
+  });
+  const brewer = useBrewer(id).data;
   const query = usePlan(id, options);
   const household = useHousehold();
   const navigate = useNavigate();
@@ -43,6 +72,7 @@ export function PlanPage() {
   if (!plan) return query.error ? <ErrorNotice error={query.error} /> : <Loading />;
   const fields = query.error instanceof Refused ? query.error.fields : {};
   const choose = (change: Partial<Options>) => setOptions({ ...options, ...change });
+  const whole = plan.work === "descale";
   return (
     <Page
       title={`Plan: ${plan.nickname}`}
@@ -52,44 +82,64 @@ export function PlanPage() {
           size="large"
           disabled={query.error !== null || start.isPending}
           onClick={() =>
-            start.mutate({ id: newId(), options }, { onSuccess: (clean) => navigate(`/cleans/${clean.id}`) })
+            start.mutate(
+              { id: newId(), options, trouble: asked.get("trouble") },
+              { onSuccess: (clean) => navigate(`/cleans/${clean.id}`) },
+            )
           }
         >
-          Start the clean
+          {starts[plan.work ?? "descale"]}
         </Button>
       }
     >
       <ErrorNotice error={start.error ?? (Object.keys(fields).length > 0 ? null : query.error)} />
+      <What brewer={brewer} plan={plan} options={options} choose={choose} />
       <Typography variant="h2" component="p">
-        {(plan.chosen.baths ?? 1) > 1 && `${plan.chosen.baths} fresh baths, each `}
-        {plan.bath.agent_text} of {plan.bath.agent_name.toLowerCase()} in {plan.bath.total.text}: {plan.ribbon.text}.
+        {whole && (plan.chosen.baths ?? 1) > 1 && `${plan.chosen.baths} fresh baths, each `}
+        {whole
+          ? `${plan.bath.agent_text} of ${plan.bath.agent_name.toLowerCase()} in ${plan.bath.total.text}`
+          : plan.work === "needles"
+            ? "Clear and flush the needles"
+            : "With plain water, to learn the buttons"}
+        : {plan.ribbon.text}.
       </Typography>
       <Paper sx={{ p: 2 }}>
         <TimeRibbon ribbon={plan.ribbon} />
       </Paper>
-      <Choices plan={plan} agents={household.data?.agents ?? []} options={options} fields={fields} choose={choose} />
-      <Baths
-        id={id}
-        chosen={plan.chosen}
-        wishes={{
-          ...undecided,
-          taste: options.taste ?? null,
-          minutes: options.minutes ?? null,
-          fill: options.fill ?? null,
-        }}
-        onTake={(bath) =>
-          choose({
-            agent_id: bath.agent_id,
-            recipe: bath.recipe,
-            agent_amount: null,
-            percent: null,
-            measure: null,
-            bath: null,
-            soak_minutes: null,
-            baths: bath.baths,
-          })
-        }
-      />
+      {whole && (
+        <>
+          <Choices
+            plan={plan}
+            agents={household.data?.agents ?? []}
+            options={options}
+            fields={fields}
+            choose={choose}
+          />
+          <Baths
+            id={id}
+            chosen={plan.chosen}
+            wishes={{
+              ...undecided,
+              taste: options.taste ?? null,
+              minutes: options.minutes ?? null,
+              fill: options.fill ?? null,
+              circuit_id: options.circuit_id ?? null,
+            }}
+            onTake={(bath) =>
+              choose({
+                agent_id: bath.agent_id,
+                recipe: bath.recipe,
+                agent_amount: null,
+                percent: null,
+                measure: null,
+                bath: null,
+                soak_minutes: null,
+                baths: bath.baths,
+              })
+            }
+          />
+        </>
+      )}
       {plan.warnings.map((warning) => (
         <Paper key={warning} sx={{ p: 2, borderColor: "warning.main", borderWidth: 2 }}>
           <Typography>
@@ -99,32 +149,45 @@ export function PlanPage() {
         </Paper>
       ))}
       <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" } }}>
-        <Card title="The bath">
-          <Pour bath={plan.bath} />
-          <Facts
-            rows={[
-              [
-                "Strength",
-                `${plan.bath.percent.toFixed(1)} %${plan.bath.actual_ratio ? `, really ${plan.bath.actual_ratio}` : ""}, pH ${plan.bath.ph.toFixed(1)}`,
-              ],
-              ["Capacity", plan.bath.useful_text],
-              ["Comes out as", plan.dispensing.text],
-              [
-                "Soak",
-                `${Math.round(plan.chosen.soak_minutes)} min (sensible: ${Math.round(plan.soak.low)} to ${Math.round(plan.soak.high)})`,
-              ],
-            ]}
-          />
-        </Card>
-        <Card title={`The rinse: ${plan.rinse.portions} × ${plan.rinse.portion.text}`}>
-          <Ladder levels={plan.rinse.levels_mg_l} target={plan.rinse.target_mg_l} schools={plan.rinse.schools} />
-          <Facts
-            rows={[
-              ["Reservoirs to fill", `${plan.rinse.fills}, ${plan.rinse.water.text} of water in all`],
-              ["Others go by", plan.rinse.schools.map((s) => `${s.name}: ${s.portions}`).join("; ")],
-            ]}
-          />
-        </Card>
+        {whole && (
+          <>
+            <Card title="The bath">
+              <Pour bath={plan.bath} />
+              <Facts
+                rows={[
+                  [
+                    "Strength",
+                    `${plan.bath.percent.toFixed(1)} %${plan.bath.actual_ratio ? `, really ${plan.bath.actual_ratio}` : ""}, pH ${plan.bath.ph.toFixed(1)}`,
+                  ],
+                  ["Capacity", plan.bath.useful_text],
+                  ["Comes out as", plan.dispensing.text],
+                  [
+                    "Soak",
+                    `${Math.round(plan.chosen.soak_minutes)} min (sensible: ${Math.round(plan.soak.low)} to ${Math.round(plan.soak.high)})`,
+                  ],
+                ]}
+              />
+            </Card>
+            <Card title={`The rinse: ${plan.rinse.portions} × ${plan.rinse.portion.text}`}>
+              <Ladder levels={plan.rinse.levels_mg_l} target={plan.rinse.target_mg_l} schools={plan.rinse.schools} />
+              <Facts
+                rows={[
+                  ["Reservoirs to fill", `${plan.rinse.fills}, ${plan.rinse.water.text} of water in all`],
+                  ["Others go by", plan.rinse.schools.map((s) => `${s.name}: ${s.portions}`).join("; ")],
+                ]}
+              />
+            </Card>
+          </>
+        )}
+        {plan.steps.map(
+          (step) =>
+            step.doing.kind === "clear" &&
+            !whole && (
+              <Card key={step.id} title="The needles">
+                <NeedlePlan needles={step.doing.needles} clear={[]} />
+              </Card>
+            ),
+        )}
         <Card title="Why">
           <List dense>
             {plan.reasons.map((reason) => (
@@ -133,7 +196,7 @@ export function PlanPage() {
               </ListItem>
             ))}
           </List>
-          <Working working={plan.working} />
+          {whole && <Working working={plan.working} />}
         </Card>
         <Card title="Lay out">
           <List dense>
@@ -168,6 +231,62 @@ export function PlanPage() {
         )}
       </Box>
     </Page>
+  );
+}
+
+/** What is to be done, and to which side. */
+function What({
+  brewer,
+  plan,
+  options,
+  choose,
+}: {
+  brewer: Schemas["BrewerView"] | undefined;
+  plan: Schemas["Plan"];
+  options: Options;
+  choose: (change: Partial<Options>) => void;
+}) {
+  const sides = brewer?.card.circuits ?? [];
+  const needles = (brewer?.draft.needles ?? []).length > 0;
+  const button = { minHeight: 48, textTransform: "none", color: "text.primary" } as const;
+  return (
+    <Stack direction="row" spacing={2} sx={{ flexWrap: "wrap", rowGap: 1 }}>
+      <ToggleButtonGroup
+        exclusive
+        aria-label="What to do"
+        value={plan.work}
+        onChange={(_, work: Schemas["Work"] | null) => work && choose({ work })}
+      >
+        <ToggleButton value="descale" sx={button}>
+          Whole clean
+        </ToggleButton>
+        {needles && (
+          <ToggleButton value="needles" sx={button}>
+            Just the needles
+          </ToggleButton>
+        )}
+        <ToggleButton value="rehearsal" sx={button}>
+          Rehearse with water
+        </ToggleButton>
+      </ToggleButtonGroup>
+      {sides.length > 1 && (
+        <ToggleButtonGroup
+          exclusive
+          aria-label="Which side"
+          value={plan.circuit_id}
+          onChange={(_, circuit_id: string | null) =>
+            circuit_id &&
+            choose({ ...undecided, taste: options.taste ?? null, work: plan.work ?? "descale", circuit_id })
+          }
+        >
+          {sides.map((side) => (
+            <ToggleButton key={side.circuit_id} value={side.circuit_id} sx={button}>
+              {side.name}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+      )}
+    </Stack>
   );
 }
 

@@ -1,6 +1,9 @@
 //! The form a person fills in for a brewer: volumes as texts with units, read into facts, and written back to be edited.
 
-use super::{Brewer, Carafe, Circuit, Family, Filter, Habit, Outlet, PLATING_SIGMA, Policy, Since};
+use super::{
+    Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Needle, Operation, Outlet,
+    PLATING_SIGMA, Part, Places, Policy, ReaderWindow, Seat, Since,
+};
 use crate::bounds;
 use crate::chem::washout::Washout;
 use crate::problem::{Code, Problem, Problems};
@@ -77,6 +80,115 @@ pub struct BrewerDraft {
     pub in_use_since: Date,
     /// Last descaling, if known.
     pub last_descaled: Option<Date>,
+    /// Its button recipe; of the carafe side for a combination.
+    #[serde(default)]
+    pub operation: Operation,
+    /// The pod side of a combination.
+    #[serde(default)]
+    pub other_side: Option<SideDraft>,
+    /// Its needles; those usual for its family when absent.
+    #[serde(default)]
+    pub needles: Option<Vec<NeedleDraft>>,
+    /// Its loose parts; those usual for its family when absent.
+    #[serde(default)]
+    pub parts: Option<Vec<Part>>,
+    /// Where guide, disc and adapter are kept.
+    #[serde(default)]
+    pub places: Places,
+    /// How the reader window of a coded-capsule brewer lies.
+    #[serde(default)]
+    pub reader: Option<ReaderWindow>,
+    /// Whether its hot-water outlet is used.
+    #[serde(default)]
+    pub hot_water: bool,
+}
+
+/// The pod side of a combination, as typed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct SideDraft {
+    /// Its largest dispense.
+    pub dispense: String,
+    /// Water that stays in its heater and tubes.
+    pub hold_up: String,
+    /// Water the sensor leaves.
+    pub dead_volume: String,
+    /// Per cent of the brewer's cups that run through it.
+    pub share: f64,
+    /// Its own reservoir, when it has one.
+    pub reservoir: Option<String>,
+    /// Its button recipe.
+    #[serde(default)]
+    pub operation: Operation,
+}
+
+/// A needle as typed: directions are a text such as "30, 150, 270".
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct NeedleDraft {
+    /// Identity within the brewer.
+    pub id: String,
+    /// What people call it.
+    pub name: String,
+    /// Where it stands.
+    pub seat: Seat,
+    /// Whether it comes out.
+    pub comes_out: bool,
+    /// Direction in which it stands beside the middle; empty for the middle.
+    pub at: String,
+    /// Directions its holes face.
+    pub holes: String,
+    /// Whether the opening below its seat is cleared too.
+    pub opening: bool,
+}
+
+impl NeedleDraft {
+    fn of(needle: &Needle) -> Self {
+        let degrees = |d: &f64| trim(*d, 0);
+        Self {
+            id: needle.id.clone(),
+            name: needle.name.clone(),
+            seat: needle.seat,
+            comes_out: needle.comes_out,
+            at: needle.at_deg.as_ref().map_or(String::new(), degrees),
+            holes: needle
+                .holes_deg
+                .iter()
+                .map(degrees)
+                .collect::<Vec<_>>()
+                .join(", "),
+            opening: needle.opening,
+        }
+    }
+
+    fn read(&self, place: &str) -> Result<Needle, Problems> {
+        let mut problems = Problems::default();
+        let mut degrees = |name: &str, text: &str| -> Vec<f64> {
+            let parts = text.split([',', ' ', ';']).filter(|t| !t.is_empty());
+            let read = parts.map(|part| {
+                part.trim_end_matches('°').parse::<f64>().map_err(|_| {
+                    Problem::new(
+                        Code::NotANumber,
+                        format!("{place}.{name}"),
+                        format!("\"{part}\" is no direction: give degrees clockwise from the front, such as 30, 150, 270"),
+                    )
+                })
+            });
+            read.filter_map(|d| problems.note(d)).collect()
+        };
+        let needle = Needle {
+            id: self.id.clone(),
+            name: self.name.trim().to_owned(),
+            seat: self.seat,
+            comes_out: self.comes_out,
+            at_deg: degrees("at", &self.at).first().copied(),
+            holes_deg: degrees("holes", &self.holes),
+            opening: self.opening,
+        };
+        problems.or(Some(needle))
+    }
 }
 
 const fn usual_life() -> f64 {
@@ -97,12 +209,24 @@ impl BrewerDraft {
             Units::Us => format!("{} fl oz", trim(oz, 1)),
             Units::Metric => Units::Metric.volume(ml),
         };
-        let drip = family == Family::Drip;
+        let drip = family.has_carafe();
         let (reservoir, dispense, hold_up, dead_volume) = match family {
             Family::PodReservoir => (
                 volume(48.0, 1400.0),
                 Some(volume(10.0, 300.0)),
                 volume(12.0, 355.0),
+                volume(1.0, 30.0),
+            ),
+            Family::OneCupPod => (
+                volume(12.0, 350.0),
+                Some(volume(12.0, 350.0)),
+                volume(2.0, 60.0),
+                volume(0.0, 0.0),
+            ),
+            Family::CodedCapsule => (
+                volume(40.0, 1200.0),
+                Some(volume(7.0, 200.0)),
+                volume(2.0, 60.0),
                 volume(1.0, 30.0),
             ),
             Family::PumpCapsule => (
@@ -111,7 +235,7 @@ impl BrewerDraft {
                 volume(2.0, 60.0),
                 volume(1.0, 30.0),
             ),
-            Family::Drip => (
+            Family::Drip | Family::Combination => (
                 "12 marks".to_owned(),
                 None,
                 volume(2.0, 60.0),
@@ -140,15 +264,30 @@ impl BrewerDraft {
             policy: Policy::default(),
             light_counts: false,
             forbids: Vec::new(),
-            self_clean: false,
+            self_clean: matches!(family, Family::CodedCapsule | Family::Combination),
             weekday_cups: 2.0,
             weekend_cups: 3.0,
             cup: match family {
                 Family::PumpCapsule => volume(4.0, 110.0),
+                Family::CodedCapsule => volume(7.0, 200.0),
                 _ => volume(8.0, 235.0),
             },
             in_use_since: today,
             last_descaled: None,
+            operation: usual_operation(family),
+            other_side: (family == Family::Combination).then(|| SideDraft {
+                dispense: volume(10.0, 300.0),
+                hold_up: volume(4.0, 120.0),
+                dead_volume: volume(1.0, 30.0),
+                share: 40.0,
+                reservoir: None,
+                operation: Operation::default(),
+            }),
+            needles: None,
+            parts: None,
+            places: Places::default(),
+            reader: None,
+            hot_water: false,
         }
     }
 
@@ -196,6 +335,20 @@ impl BrewerDraft {
             cup: exact(habit.cup_ml),
             in_use_since: brewer.in_use_since,
             last_descaled: brewer.last_descaled,
+            operation: circuit.operation.clone(),
+            other_side: brewer.circuits.get(1).map(|side| SideDraft {
+                dispense: exact(side.dispense_ml),
+                hold_up: exact(side.hold_up_ml),
+                dead_volume: exact(side.dead_volume_ml),
+                share: 100.0 * side.share,
+                reservoir: side.reservoir_ml.map(exact),
+                operation: side.operation.clone(),
+            }),
+            needles: Some(brewer.needles().iter().map(NeedleDraft::of).collect()),
+            parts: Some(brewer.parts()),
+            places: brewer.places.clone(),
+            reader: brewer.reader,
+            hot_water: brewer.hot_water,
         }
     }
 
@@ -213,7 +366,7 @@ impl BrewerDraft {
         let nickname = problems.note(text::name("nickname", &self.nickname));
         problems.note(text::id("home_id", &self.home_id));
         problems.note(text::id("water_id", &self.water_id));
-        let drip = self.family == Family::Drip;
+        let drip = self.family.has_carafe();
 
         let carafe = if drip {
             problems.note(self.carafe())
@@ -263,6 +416,30 @@ impl BrewerDraft {
                 "dispense",
                 format!("one dispense is more than the reservoir gives: at most {most}"),
             ));
+        }
+        let other = match (&self.other_side, self.family) {
+            (Some(side), Family::Combination) => problems.note(side.read(reservoir)),
+            (None, Family::Combination) => {
+                let message = "tell of the pod side: its dispense, hold-up and share";
+                problems
+                    .0
+                    .push(Problem::new(Code::Missing, "other_side", message));
+                None
+            }
+            _ => None,
+        };
+        let operation = problems.note(self.operation.check("operation"));
+        let places = problems.note(self.places.check());
+        let needles = self.needles.as_ref().map(|drafts| {
+            let read = drafts
+                .iter()
+                .enumerate()
+                .filter_map(|(i, draft)| problems.note(draft.read(&format!("needles.{i}"))));
+            read.collect::<Vec<_>>()
+        });
+        problems.note(Needle::check_all(needles.as_deref().unwrap_or(&[])));
+        for (i, part) in self.parts.iter().flatten().enumerate() {
+            problems.note(text::name(&format!("parts.{i}.name"), &part.name));
         }
         let line = match self.reservoir_line.as_deref().map(str::trim) {
             None | Some("") => None,
@@ -317,24 +494,29 @@ impl BrewerDraft {
             let (nickname, reservoir_ml, habit) = (nickname?, reservoir?, habit?);
             let (hold_up_ml, dispense_ml, dead_volume_ml) = (hold_up?, dispense?, dead?);
             let (outlet, heater) = self.family.path();
-            let defaults = heater.defaults();
-            let old = before
-                .filter(|b| b.family == self.family)
-                .and_then(|b| b.circuits.first());
-            let circuit = Circuit {
-                id: "main".to_owned(),
-                outlet,
-                heater,
+            let old = |id: &str| {
+                before
+                    .filter(|b| b.family == self.family)
+                    .and_then(|b| b.circuits.iter().find(|c| c.id == id))
+            };
+            let mut circuits = vec![Circuit {
                 hold_up_ml,
                 dispense_ml,
                 dead_volume_ml,
-                area_cm2: old.map_or(defaults.area_cm2, |c| c.area_cm2),
-                limit_um: old.map_or(defaults.limit_um, |c| c.limit_um),
-                plating: old.map_or(defaults.plating, |c| c.plating),
-                plating_sigma: old.map_or(PLATING_SIGMA, |c| c.plating_sigma),
-                share: 1.0,
+                share: other.as_ref().map_or(1.0, |o| 1.0 - o.share),
                 washout: self.washout,
-            };
+                operation: operation?,
+                ..blank("main", outlet, heater, old("main"))
+            }];
+            circuits.extend(other.map(|side| Circuit {
+                hold_up_ml: side.hold_up_ml,
+                dispense_ml: side.dispense_ml,
+                dead_volume_ml: side.dead_volume_ml,
+                share: side.share,
+                reservoir_ml: side.reservoir_ml,
+                operation: side.operation,
+                ..blank("pod", Outlet::Pod, Heater::Tank, old("pod"))
+            }));
             Some(Brewer {
                 id,
                 home_id: self.home_id.clone(),
@@ -363,7 +545,12 @@ impl BrewerDraft {
                     self.in_use_since,
                     today,
                 ),
-                circuits: vec![circuit],
+                circuits,
+                needles,
+                parts: self.parts.clone(),
+                places: places?,
+                reader: self.reader,
+                hot_water: self.hot_water,
             })
         })();
         problems.or(checked)
@@ -393,6 +580,115 @@ impl BrewerDraft {
         problems.or(marks
             .zip(mark_ml)
             .map(|(marks, mark_ml)| Carafe { marks, mark_ml }))
+    }
+}
+
+/// A circuit with what an older state of it has learned, or the starting values of its heater.
+fn blank(id: &str, outlet: Outlet, heater: Heater, old: Option<&Circuit>) -> Circuit {
+    let defaults = heater.defaults();
+    Circuit {
+        id: id.to_owned(),
+        outlet,
+        heater,
+        hold_up_ml: 0.0,
+        dispense_ml: 0.0,
+        dead_volume_ml: 0.0,
+        area_cm2: old.map_or(defaults.area_cm2, |c| c.area_cm2),
+        limit_um: old.map_or(defaults.limit_um, |c| c.limit_um),
+        plating: old.map_or(defaults.plating, |c| c.plating),
+        plating_sigma: old.map_or(PLATING_SIGMA, |c| c.plating_sigma),
+        share: 1.0,
+        washout: None,
+        reservoir_ml: None,
+        operation: Operation::default(),
+    }
+}
+
+/// A side's figures once read.
+struct Side {
+    dispense_ml: f64,
+    hold_up_ml: f64,
+    dead_volume_ml: f64,
+    share: f64,
+    reservoir_ml: Option<f64>,
+    operation: Operation,
+}
+
+impl SideDraft {
+    fn read(&self, shared_ml: Option<f64>) -> Result<Side, Problems> {
+        let mut problems = Problems::default();
+        let mut volume = |name: &str, text: &str, bound| {
+            problems.note(parse_volume(
+                &format!("other_side.{name}"),
+                text,
+                bound,
+                None,
+            ))
+        };
+        let dispense = volume("dispense", &self.dispense, &bounds::DISPENSE);
+        let hold_up = volume("hold_up", &self.hold_up, &bounds::HOLD_UP);
+        let dead = volume("dead_volume", &self.dead_volume, &bounds::DEAD_VOLUME);
+        let own = match self.reservoir.as_deref().map(str::trim) {
+            None | Some("") => None,
+            Some(typed) => volume("reservoir", typed, &bounds::RESERVOIR),
+        };
+        problems.note(bounds::PER_CENT.check("other_side.share", self.share));
+        let operation = problems.note(self.operation.check("other_side.operation"));
+        if let (Some(holds), Some(dispense), Some(dead)) = (own.or(shared_ml), dispense, dead)
+            && dispense + dead > holds
+        {
+            problems.0.push(Problem::new(
+                Code::TooMuch,
+                "other_side.dispense",
+                "one dispense is more than the reservoir gives",
+            ));
+        }
+        let side = (|| {
+            Some(Side {
+                dispense_ml: dispense?,
+                hold_up_ml: hold_up?,
+                dead_volume_ml: dead?,
+                share: self.share / 100.0,
+                reservoir_ml: own,
+                operation: operation?,
+            })
+        })();
+        problems.or(side)
+    }
+}
+
+/// What a family usually wants pressed: a starting point, to be replaced by what the brewer's own manual says.
+fn usual_operation(family: Family) -> Operation {
+    let told = |enter: &str, seconds: Option<f64>, press: &str, rearm: &str| Operation {
+        enter: enter.to_owned(),
+        hold_seconds: seconds,
+        press: press.to_owned(),
+        rearm: rearm.to_owned(),
+        ..Operation::default()
+    };
+    match family {
+        Family::PodReservoir => told(
+            "Switched off, plugged in: two size buttons together",
+            Some(3.0),
+            "One press for each cup",
+            "",
+        ),
+        Family::OneCupPod => Operation {
+            purge: "Switched off, lid left closed: hold the button until no more comes, and let go before the pump runs dry".to_owned(),
+            ..told("", None, "Pour one cup in, close the lid, press", "")
+        },
+        Family::CodedCapsule => Operation {
+            programme_minutes: Some(20.0),
+            ..told(
+                "Service disc in, lights settled, lid closed: the button",
+                Some(5.0),
+                "Close the lid again, press for each cup",
+                "",
+            )
+        },
+        Family::PumpCapsule => told("", None, "Press the large cup", ""),
+        Family::Drip => Operation::default(),
+        Family::Combination => told("Choose the side, then the clean button", None, "", ""),
     }
 }
 

@@ -5,7 +5,7 @@ use crate::bath::Agent;
 use crate::bounds;
 use crate::brewer::BrewerDraft;
 use crate::money::Terms;
-use crate::plan::{Facts, PlanOptions};
+use crate::plan::{Facts, PlanOptions, Today};
 use crate::problem::{Code, Problem};
 use crate::scale::{Baseline, Growth, Known};
 use crate::units::Units;
@@ -85,7 +85,10 @@ fn answer(input: &Input) -> Result<Value, Problem> {
         .check("water".to_owned(), &Waters::new())
         .map_err(first("water"))?;
     let chemistry = Chemistry::of(&water.reading, &Waters::new())?;
-    let circuit = &brewer.circuits[0];
+    let circuit = match &options.circuit_id {
+        Some(id) => brewer.circuit("options.circuit_id", id)?,
+        None => &brewer.circuits[0],
+    };
     let growth = Growth::new(Known {
         brewer: &brewer,
         circuit,
@@ -107,6 +110,7 @@ fn answer(input: &Input) -> Result<Value, Problem> {
         agents: &agents,
         units,
         terms: &Terms::default(),
+        today: Today::default(),
     };
     let plan = facts
         .recommended(options)

@@ -66,6 +66,7 @@ fn household() -> Household {
             what: What::FilterFitted,
         })],
         cleans: Vec::new(),
+        photos: Vec::new(),
     }
 }
 

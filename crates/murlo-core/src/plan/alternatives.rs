@@ -150,13 +150,14 @@ impl Facts<'_> {
                 // Where even the most baths do not help, one is shown with what stands against it.
                 let mut shown = None;
                 for baths in 1..=MOST_BATHS {
-                    let plan = self.plan(&PlanOptions {
+                    let (plan, _) = self.draw_up(&PlanOptions {
                         agent_id: Some(agent.id.clone()),
                         recipe: Some(recipe),
                         taste: options.taste,
                         minutes: options.minutes,
                         fill: options.fill,
                         baths: Some(baths),
+                        circuit_id: options.circuit_id.clone(),
                         ..PlanOptions::default()
                     })?;
                     let against = Objection::to(self, agent, &plan, options.minutes);

@@ -3,10 +3,11 @@
 //! Minutes of hand work are starting values from practice, shown as "about"; the machine's own minutes come from the brewer.
 
 use super::{
-    Answer, Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, Picture, Question, Step,
+    Answer, Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, NORMAL_BREW, Picture,
+    Question, Step, Work,
 };
 use crate::bath::Mixed;
-use crate::brewer::{Heater, Outlet};
+use crate::brewer::{Care, Family, Heater, Needle, Outlet, Part, Seat, Way};
 use crate::rinse::Rinse;
 use crate::text;
 
@@ -50,13 +51,17 @@ pub fn mixes(step: &Step) -> bool {
 pub const RINSE: &str = "rinse";
 /// The step in which the result is judged.
 pub const VERIFY: &str = "verify";
+/// The step in which the bath soaks.
+pub const SOAK: &str = "soak";
+/// The step in which the cleaning programme runs.
+pub const PROGRAMME: &str = "programme";
 
 /// Minutes of hand work for one dispense: press, wait, empty.
 const PER_DISPENSE: f64 = 1.5;
 /// Minutes until a glass carafe may meet cold water.
 const GLASS_COOLS: f64 = 10.0;
-/// A cleaning programme takes about this many normal brews, until it has been timed.
-const PROGRAMME_BREWS: f64 = 3.0;
+/// Flushes after the needles were cleared by hand.
+const FLUSHES: u32 = 2;
 
 struct Draft {
     step: Step,
@@ -80,6 +85,8 @@ impl Draft {
                 hands_free_min: 0.0,
                 inside: Inside::Water,
                 plugged: false,
+                during: None,
+                signals: Vec::new(),
             },
         }
     }
@@ -116,6 +123,25 @@ impl Draft {
         self
     }
 
+    fn pictured(mut self, picture: Picture) -> Self {
+        self.step.picture = Some(picture);
+        self
+    }
+
+    /// Adds a line that was written down for this brewer, if there is one.
+    fn told(mut self, line: Option<String>) -> Self {
+        self.step.what.extend(line);
+        self
+    }
+
+    /// Shows what the machine may signal meanwhile.
+    fn signals(mut self, facts: &Facts) -> Self {
+        self.step
+            .signals
+            .clone_from(&facts.circuit.operation.signals);
+        self
+    }
+
     /// Makes it a step of the `n`th bath.
     fn again(&mut self, n: u32) {
         self.step.id = format!("{}-{n}", self.step.id);
@@ -130,50 +156,224 @@ impl Draft {
 
 pub(super) fn steps(
     facts: &Facts,
+    work: Work,
     chosen: &Chosen,
     mixed: &Mixed,
     dispensing: &Dispensing,
     rinse: &Rinse,
 ) -> Vec<Step> {
-    let mut drafts = vec![ready(facts)];
-    if facts.brewer.filter.is_some() {
-        drafts.push(
-            Draft::new("filter", "Take the water filter out", 1.0, &["Lift the filter and its holder out of the reservoir.", "Wash the housing; rinse the cartridge and keep it in a glass of water."])
-                .check("Nothing but the reservoir is left for the bath to touch.", "Running acid through the filter: it spoils the filter and the filter weakens the acid.")
-                .act("Filter is out", Doing::Once),
-        );
+    if work == Work::Needles {
+        return needle_work(facts);
     }
-    drafts.push(parts(facts));
-    drafts.push(
-        Draft::new("body", "Wipe the body", 3.0, &["Damp soft cloth outside; a cotton swab with a little vinegar into the crevices where coffee dries on.", "Wipe any household cleaner off completely: acid comes next."])
-            .check("No coffee crust and no cleaner is left.", "Leaving a cleaner on a part that acid will reach.")
-            .caution(Hazard::NeverMix, "Never let bleach or any other cleaner meet the acid: the gas is dangerous.")
-            .caution(Hazard::Unplug, "Keep the plug out and the body out of water.")
-            .act("Body is clean", Doing::Once),
-    );
-    match facts.circuit.outlet {
-        Outlet::Pod => drafts.push(needles()),
-        Outlet::Capsule => drafts.push(capsule()),
-        Outlet::Grounds => {}
+    let mut drafts = Vec::new();
+    if !facts.today.beside {
+        drafts.push(ready(facts));
+        drafts.extend(filter(facts));
+        drafts.extend(parts_in_use(facts));
+        drafts.extend(other_parts(facts));
+        drafts.push(body());
+    }
+    drafts.extend(needles(facts));
+    if facts.circuit.outlet == Outlet::Capsule && facts.way() == Way::Presses {
+        drafts.push(capsule());
     }
     drafts.push(baseline(facts));
     for n in 1..=chosen.baths {
         let mut bath = vec![mix(facts, mixed)];
-        if facts.is_drip() {
-            bath.extend(drip_bath(facts, chosen));
-        } else {
-            bath.extend(pressed_bath(facts, chosen, dispensing));
-        }
+        bath.extend(match facts.way() {
+            Way::Presses => pressed_bath(facts, chosen, dispensing),
+            Way::CupAtATime => cup_bath(facts, chosen),
+            Way::Programme => programme_bath(facts),
+            Way::Halves => drip_bath(facts, chosen),
+        });
         if n > 1 {
             bath.iter_mut().for_each(|draft| draft.again(n));
         }
         drafts.extend(bath);
     }
+    fit_into_the_wait(&mut drafts);
     drafts.push(wash(facts, rinse));
     drafts.push(rinse_step(facts, rinse));
     drafts.push(verify());
     drafts.push(put_back(facts));
+    if work == Work::Rehearsal {
+        drafts.retain(|d| !REHEARSED_WITHOUT.contains(&d.step.id.as_str()));
+        drafts.iter_mut().for_each(rehearse);
+    }
     drafts.into_iter().map(|draft| draft.step).collect()
+}
+
+/// How the bath `mixed` is mixed.
+pub(super) fn mix_step(facts: &Facts, mixed: &Mixed) -> Step {
+    mix(facts, mixed).step
+}
+
+/// Washing and wiping teach no button.
+const REHEARSED_WITHOUT: [&str; 7] = [
+    "parts", "others", "body", "needles", "capsule", "baseline", "wash",
+];
+
+/// The same step with plain water.
+fn rehearse(draft: &mut Draft) {
+    let step = &mut draft.step;
+    step.inside = Inside::Water;
+    step.picture = None;
+    step.during = None;
+    step.cautions
+        .retain(|c| !matches!(c.hazard, Hazard::Acid | Hazard::NeverMix));
+    match &mut step.doing {
+        Doing::Wait { minutes } if step.id == SOAK => {
+            *minutes = minutes.min(1.0);
+            step.hands_free_min = *minutes;
+            step.figure = None;
+            step.what
+                .push("In a rehearsal one minute is enough.".to_owned());
+        }
+        Doing::Count { target } => {
+            *target = (*target).min(2);
+            step.hands_on_min = PER_DISPENSE * f64::from(*target);
+            step.figure = None;
+        }
+        _ => {}
+    }
+    match step.id.as_str() {
+        MIX => {
+            step.title = "Fill with plain water".to_owned();
+            step.what =
+                vec!["Plain water in place of the bath: as much as the bath would be.".to_owned()];
+            step.check = "Water stands in the reservoir, nothing else.".to_owned();
+            step.act = "Water is in".to_owned();
+        }
+        VERIFY => {
+            step.title = "Do you know the buttons?".to_owned();
+            step.what = vec![
+                "Write down what was different: edit the button recipe of this brewer.".to_owned(),
+            ];
+            step.check = "You could do it again without looking.".to_owned();
+            step.mistake =
+                "Leaving the cleaning mode half-way: some brewers then refuse to brew.".to_owned();
+            step.act = "Yes".to_owned();
+            step.doing = Doing::Once;
+            step.figure = None;
+        }
+        _ => {}
+    }
+}
+
+/// Moves work that spares the machine into the first hands-free stretch that is long enough; it is then due before the
+/// washing, if nobody did it meanwhile.
+fn fit_into_the_wait(drafts: &mut Vec<Draft>) {
+    let wait = drafts
+        .iter()
+        .find(|d| matches!(d.step.id.as_str(), SOAK | PROGRAMME));
+    let Some((id, mut free)) = wait.map(|d| (d.step.id.clone(), d.step.hands_free_min)) else {
+        return;
+    };
+    let fits = |draft: &Draft| match draft.step.id.as_str() {
+        "others" => true,
+        // A running programme is plugged in; a soaking machine can be unplugged.
+        "body" => id == SOAK,
+        _ => false,
+    };
+    let (moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(|draft| {
+        let minutes = draft.step.hands_on_min;
+        let taken = fits(draft) && minutes <= free;
+        if taken {
+            free -= minutes;
+        }
+        taken
+    });
+    *drafts = kept;
+    for mut draft in moved {
+        draft.step.during = Some(id.clone());
+        draft.step.inside = Inside::Bath;
+        if draft.step.id == "body" {
+            draft.step.what = vec![
+                "Switched off and unplugged, while it soaks: damp cloth outside, a swab with a little of the bath into the crevices.".to_owned(),
+            ];
+            draft.step.check = "No coffee crust is left.".to_owned();
+            draft.step.mistake =
+                "Using a household cleaner now: it must never meet the acid.".to_owned();
+        }
+        drafts.push(draft);
+    }
+}
+
+/// "Just unclog": the needles, a flush, and a cup timed before and after.
+fn needle_work(facts: &Facts) -> Vec<Step> {
+    let mut drafts = vec![
+        Draft::new(
+            "before",
+            "Time a cup as it is",
+            2.0,
+            &[
+                "Plug in, no pod. Run the largest size into a mug.",
+                "Time it from the first drop to the last, and count the streams.",
+            ],
+        )
+        .check(
+            "You know how it flows today. It may be skipped, if nothing comes at all.",
+            "Judging from memory: the change comes too slowly to see.",
+        )
+        .caution(Hazard::Hot, "The water is near boiling.")
+        .act("Go on", measured(facts))
+        .machine(Inside::Water, true),
+        ready(facts),
+    ];
+    drafts.extend(needles(facts));
+    if facts.circuit.outlet == Outlet::Capsule {
+        drafts.push(capsule());
+    }
+    drafts.push(
+        Draft::new(
+            "after",
+            "Time a cup again",
+            2.0,
+            &["The largest size once more, no pod: seconds and streams as before."],
+        )
+        .check(
+            "A steady stream without grit, about as quick as when it was well.",
+            "Clearing without flushing: what was loosened settles in the next cup.",
+        )
+        .caution(Hazard::Hot, "The water is near boiling.")
+        .act("Go on", measured(facts))
+        .machine(Inside::Water, true),
+    );
+    drafts.push(
+        Draft::new(
+            "put_back",
+            "Put everything back",
+            1.0,
+            &["Holder and lid snapped home, tray in place."],
+        )
+        .check(
+            "It closes without force.",
+            "A holder that does not sit flush: water then runs around the pod.",
+        )
+        .act("All in place", Doing::Once)
+        .machine(Inside::Water, true),
+    );
+    drafts.into_iter().map(|draft| draft.step).collect()
+}
+
+fn measured(facts: &Facts) -> Doing {
+    Doing::Measure {
+        cup: facts.units.volume(facts.circuit.dispense_ml),
+    }
+}
+
+fn filter(facts: &Facts) -> Option<Draft> {
+    facts.brewer.filter?;
+    let keep = if facts.today.filter_due {
+        "Wash the housing. This cartridge is worn out: throw it away, and put the new one into fresh water to soak now."
+    } else {
+        "Wash the housing; rinse the cartridge and keep it in a glass of water."
+    };
+    Some(
+        Draft::new("filter", "Take the water filter out", 1.0, &["Lift the filter and its holder out of the reservoir.", keep])
+            .check("Nothing but the reservoir is left for the bath to touch.", "Running acid through the filter: it spoils the filter and the filter weakens the acid.")
+            .act("Filter is out", Doing::Once),
+    )
 }
 
 fn ready(facts: &Facts) -> Draft {
@@ -192,39 +392,140 @@ fn ready(facts: &Facts) -> Draft {
         }
         Outlet::Grounds => "The basket and the carafe are empty.",
     };
+    let guide = &facts.brewer.places.guide;
     Draft::new("ready", "Make ready", 4.0, &what)
+        .told((!guide.is_empty()).then(|| format!("The maker's guide is kept here: {guide}.")))
         .check(check, "A forgotten pod or filter full of grounds: nothing the water shows afterwards can be trusted.")
         .caution(Hazard::Unplug, "Unplug with dry hands before any hand work.")
         .caution(Hazard::Manual, "Where the maker's manual says otherwise, the manual wins. Do not open the casing; faults belong to a qualified repairer.")
         .act("Unplugged and empty", Doing::Once)
 }
 
-fn parts(facts: &Facts) -> Draft {
-    let list = match facts.circuit.outlet {
-        Outlet::Pod => "lid, reservoir, drip tray, pod holder",
-        Outlet::Capsule => "lid, reservoir, drip tray, box for used capsules",
-        Outlet::Grounds => "reservoir lid, basket, carafe",
+/// One line for each way of washing that these parts want.
+fn washing(parts: &[Part]) -> Vec<String> {
+    let named = |care: Care| {
+        let names: Vec<_> = parts
+            .iter()
+            .filter(|p| p.care == care)
+            .map(|p| p.name.as_str())
+            .collect();
+        (!names.is_empty()).then(|| names.join(", "))
     };
-    let first = format!("Empty the reservoir. Soak what comes off ({list}) in hot soapy water.");
-    Draft::new("parts", "Wash the loose parts", 6.0, &[&first, "Brush, rinse, dry, and put back."])
-        .check("Parts feel smooth, smell of nothing, and sit flush.", "Putting the electric body into water, or a part into the dishwasher that the manual does not allow there.")
-        .act("Parts are washed", Doing::Once)
+    let mut lines = Vec::new();
+    if let Some(names) = named(Care::Hand) {
+        lines.push(format!("By hand in hot soapy water: {names}."));
+    }
+    if let Some(names) = named(Care::TopRack) {
+        lines.push(format!(
+            "By hand, or in the top rack of a dishwasher: {names}."
+        ));
+    }
+    if let Some(names) = named(Care::RinseOnly) {
+        lines.push(format!("Only rinsed: {names}."));
+    }
+    lines
 }
 
-fn needles() -> Draft {
-    Draft::new(
-        "needles",
-        "Clear the needles",
+/// Parts the bath touches: clean before it comes.
+fn parts_in_use(facts: &Facts) -> Option<Draft> {
+    let mut parts = facts.brewer.parts();
+    parts.retain(|p| p.in_use);
+    washed(
+        "parts",
+        "Wash the loose parts",
+        &parts,
+        "Brush, rinse, dry, and put back.",
         4.0,
-        &[
-            "Lid needle (entrance): its holes face sideways. Push the rubber seal back and work each hole at an angle with a straightened paper clip.",
-            "Cup needle (exit): pull the pod holder out, clear the needle from below and the opening under its seat, rinse, and snap it back flush.",
-        ],
     )
-    .check("The clip comes out clean. Dark oil on it means: once more.", "Pushing far up: behind the needle is a soft tube that a clip can pierce. Wooden picks snap off inside.")
-    .caution(Hazard::Sharp, "The needles are sharp, and hot after a brew.")
-    .caution(Hazard::Manual, "A holder that does not come apart is not forced: soak it in a cup of vinegar instead.")
-    .act("Clip comes out clean", Doing::Once)
+}
+
+/// Parts the machine can spare while it works.
+fn other_parts(facts: &Facts) -> Option<Draft> {
+    let mut parts = facts.brewer.parts();
+    parts.retain(|p| !p.in_use);
+    washed(
+        "others",
+        "Wash the other parts",
+        &parts,
+        "Brush, rinse, and dry.",
+        3.0,
+    )
+}
+
+fn washed(id: &str, title: &str, parts: &[Part], then: &str, minutes: f64) -> Option<Draft> {
+    if parts.is_empty() {
+        return None;
+    }
+    let lines = washing(parts);
+    let mut what: Vec<&str> = lines.iter().map(String::as_str).collect();
+    what.push(then);
+    Some(
+        Draft::new(id, title, minutes, &what)
+            .check("Parts feel smooth, smell of nothing, and sit flush.", "Putting the electric body into water, or a part into the dishwasher that the manual does not allow there.")
+            .act("Parts are washed", Doing::Once),
+    )
+}
+
+fn body() -> Draft {
+    Draft::new("body", "Wipe the body", 3.0, &["Damp soft cloth outside; a cotton swab with a little vinegar into the crevices where coffee dries on.", "Wipe any household cleaner off completely: acid comes next."])
+        .check("No coffee crust and no cleaner is left.", "Leaving a cleaner on a part that acid will reach.")
+        .caution(Hazard::NeverMix, "Never let bleach or any other cleaner meet the acid: the gas is dangerous.")
+        .caution(Hazard::Unplug, "Keep the plug out and the body out of water.")
+        .act("Body is clean", Doing::Once)
+}
+
+/// Clearing by hand, then flushing what was loosened.
+fn needles(facts: &Facts) -> Vec<Draft> {
+    let needles = match facts.circuit.outlet {
+        Outlet::Grounds => Vec::new(),
+        _ => facts.brewer.needles(),
+    };
+    if needles.is_empty() {
+        return Vec::new();
+    }
+    let has = |seat| needles.iter().any(|n: &Needle| n.seat == seat);
+    let mut what = Vec::new();
+    if has(Seat::Exit) {
+        what.push("Cup needle (exit): brace the machine and take the holder out, push from beneath where there is no needle, pull from above. Clear its holes and the opening under its seat, rinse it under the tap, snap it back flush.");
+    }
+    if has(Seat::Entrance) {
+        what.push("Lid needle (entrance): push the rubber seal back. Its holes face sideways: come in at an angle, bend the clip if needed, and go along the grooves of the rubber.");
+    }
+    let spots: usize = needles.iter().map(|n| n.spots().count()).sum();
+    let fixed = needles.iter().any(|n| n.seat == Seat::Exit && !n.comes_out);
+    let holder = if fixed {
+        "This holder does not come apart and is not forced: soak it in a cup of vinegar instead."
+    } else {
+        "A holder that does not come apart is not forced: soak it in a cup of vinegar instead."
+    };
+    let clear = Draft::new("needles", "Clear the needles", 4.0, &what)
+        .check("The clip comes out clean. Dark oil on it means: once more.", "Pushing far up: behind the needle is a soft tube that a clip can pierce. Wooden picks snap off inside.")
+        .caution(Hazard::Sharp, "The needles are sharp, the largest most of all, and hot after a brew.")
+        .caution(Hazard::Unplug, "Unplugged, dry hands.")
+        .caution(Hazard::Manual, holder)
+        .act("Clip comes out clean", Doing::Clear { needles })
+        .shows(Picture::Needles, text::count(spots as u32, "place to clear", "places to clear"));
+    let cup = facts.units.volume(facts.circuit.dispense_ml.min(240.0));
+    let line = format!(
+        "Plug in, close the lid without a pod, run about {cup} of plain water. Look for grit and a steady stream."
+    );
+    let flush = Draft::new(
+        "flush",
+        "Flush the needles",
+        PER_DISPENSE * f64::from(FLUSHES),
+        &[&line],
+    )
+    .check(
+        "No grit, a steady stream. If not: clear again, flush again.",
+        "A needle cleared but not flushed: the crumbs end in the next cup.",
+    )
+    .caution(
+        Hazard::Hot,
+        "The water is near boiling, and the needles are hot afterwards.",
+    )
+    .act("Flushed", Doing::Count { target: FLUSHES })
+    .machine(Inside::Water, true);
+    vec![clear, flush]
 }
 
 fn capsule() -> Draft {
@@ -259,8 +560,9 @@ fn baseline(facts: &Facts) -> Draft {
         "Judging from memory: the change comes too slowly to see.",
     )
     .caution(Hazard::Hot, "The water is near boiling.")
-    .act("Seen it", Doing::Once)
+    .act("Seen it", measured(facts))
     .machine(Inside::Water, true)
+    .pictured(Picture::Glasses)
 }
 
 fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
@@ -284,7 +586,7 @@ fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
     let note = "Put a note on the brewer: acid inside, do not brew.";
     let mut draft = Draft::new(MIX, "Mix the bath", 3.0, &[&first, note])
         .check(
-            &format!("{} in the reservoir, which holds {}.", mixed.total.text, facts.units.volume(facts.brewer.reservoir_ml)),
+            &format!("{} in the reservoir, which holds {}.", mixed.total.text, facts.units.volume(facts.reservoir_ml())),
             "Taking carafe marks for measuring cups, or a ratio without knowing the strength on the label.",
         )
         .caution(Hazard::Acid, "Acid stings eyes and its vapour irritates: open a window, keep it off marble, limestone and bare metal, and away from children and pets.")
@@ -302,11 +604,17 @@ fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
 fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft> {
     let hot = "Bath and steam come out near boiling. Keep hands and face away.";
     let each = &dispensing.each.text;
+    let press = facts.circuit.operation.press_line();
     let first_line = format!(
-        "Plug in, {}, choose the largest size ({each}), press, and empty the mug.",
+        "Plug in, {}, {} ({each}), and empty the mug.",
         match facts.circuit.outlet {
             Outlet::Capsule => "keep the empty capsule in place",
             _ => "close the lid without a pod",
+        },
+        if facts.circuit.operation.enter.is_empty() {
+            "choose the largest size and press"
+        } else {
+            "enter the cleaning mode and run the first cup"
         }
     );
     let filled = match facts.circuit.heater {
@@ -326,11 +634,14 @@ fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<
             "A full mug left for the next dispense overflows.",
         )
         .caution(Hazard::Hot, hot)
+        .told(facts.circuit.operation.enter_line())
+        .told(press.clone())
         .act("First mug emptied", Doing::Once)
-        .machine(Inside::Bath, true),
+        .machine(Inside::Bath, true)
+        .signals(facts),
         soak(
             chosen,
-            "Switch off if it will not stay on by itself. Nothing else to do until the timer ends.",
+            "Switch off if it will not stay on by itself, and leave the bath where it is.",
         ),
     ];
     if rest > 0 {
@@ -342,40 +653,123 @@ fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<
             Draft::new("run", "Run the bath through", PER_DISPENSE * f64::from(rest), &[&line])
                 .check("The brewer asks for water, or shows its end signal: that ends the phase whatever the count says.", "Losing count when called away: every press of the button here is kept.")
                 .caution(Hazard::Hot, hot)
+                .told(press)
+                .told(facts.brewer.hot_water.then(|| "Run one cup of it through the hot-water outlet as well.".to_owned()))
                 .act("Mug emptied", Doing::Count { target: rest })
                 .machine(Inside::Bath, true)
+                .signals(facts)
                 .shows(Picture::Bore, text::count(rest, "dispense", "dispenses")),
         );
     }
     drafts
 }
 
-fn drip_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
-    let brew = facts.brewer.brew_minutes.unwrap_or(10.0);
-    let hot = "The bath comes out near boiling. Never pull the carafe while it runs.";
-    if facts.brewer.self_clean {
-        let minutes = brew * PROGRAMME_BREWS;
-        return vec![
-            Draft::new(
-                "programme",
-                "Run the cleaning programme",
-                1.0,
-                &[
-                    "Plug in, carafe in place, start the cleaning programme.",
-                    "It brews, pauses and brews again. The pauses are part of it.",
-                ],
+/// The bath of a brewer that takes one cup at a time.
+fn cup_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
+    let hot = "Bath and steam come out near boiling. Keep hands and face away.";
+    vec![
+        Draft::new(
+            "first",
+            "Start it and pause",
+            1.5,
+            &[
+                "Plug in, close the lid without a pod, start a brew.",
+                "At the first drops switch off: now tank and tubing hold bath. Switched off earlier, only the tank does.",
+            ],
+        )
+        .told(facts.circuit.operation.press_line())
+        .check(
+            "A few drops fell, then it stopped.",
+            "Letting the cup run through: acid that only passes does little.",
+        )
+        .caution(Hazard::Hot, hot)
+        .act("Paused at the first drops", Doing::Once)
+        .machine(Inside::Bath, true)
+        .signals(facts),
+        soak(chosen, "Leave it switched off, lid closed."),
+        Draft::new(
+            "run",
+            "Run it empty",
+            2.0,
+            &["Switch on and let the rest run through; pour it away."],
+        )
+        .told((!facts.circuit.operation.purge.is_empty()).then(|| format!("{}.", facts.circuit.operation.purge)))
+        .check(
+            "No more comes.",
+            "Running the pump dry: let go as soon as it only spits.",
+        )
+        .caution(Hazard::Hot, hot)
+        .act("It is empty", Doing::Once)
+        .machine(Inside::Bath, true)
+        .signals(facts),
+    ]
+}
+
+/// The bath of a brewer whose own programme runs it.
+fn programme_bath(facts: &Facts) -> Vec<Draft> {
+    let (minutes, known) = facts.programme_minutes();
+    let carafe = facts.is_drip();
+    let mut drafts = Vec::new();
+    if facts.brewer.family == Family::CodedCapsule {
+        let disc = facts.brewer.reader.map_or(
+            "Lift the capsule tray and look for the reader window: beside the slot for the finger tab, or at a right angle to it? Take the disc whose code lies likewise.".to_owned(),
+            |reader| format!("Take {}.", reader.disc()),
+        );
+        let place = &facts.brewer.places.disc;
+        drafts.push(
+            Draft::new("disc", "Put the service disc in", 1.0, &[&disc, "Lay it over the reader window. The vessel on the tray must hold the whole bath: it does not stop in between."])
+                .told((!place.is_empty()).then(|| format!("The disc is kept here: {place}.")))
+                .check("The disc lies flat, and the lid closes on it.", "The wrong disc, or one turned round: the programme then does not start.")
+                .caution(Hazard::Sharp, "Mind the needle in the lid.")
+                .act("Disc is in", Doing::Once)
+                .machine(Inside::Bath, false),
+        );
+    }
+    let start = match (carafe, facts.circuit.outlet) {
+        (true, _) => "Plug in, carafe in place, start the cleaning programme.",
+        (_, Outlet::Pod) => {
+            "Plug in, adapter fitted, carafe or large jug in place, choose the pod side and start the cleaning programme."
+        }
+        _ => "Plug in, jug in place, start the cleaning programme.",
+    };
+    drafts.push(
+        Draft::new(PROGRAMME, "Run the cleaning programme", 1.0, &[start])
+            .told(facts.circuit.operation.enter_line())
+            .told(Some(
+                if facts.circuit.outlet == Outlet::Capsule {
+                    "It runs, pauses and runs again, and ends when the tank is empty."
+                } else {
+                    "It brews, pauses and brews again. The pauses are part of it."
+                }
+                .to_owned(),
+            ))
+            .told(
+                (!facts.brewer.places.adapter.is_empty() && facts.circuit.outlet == Outlet::Pod)
+                    .then(|| format!("The adapter is kept here: {}.", facts.brewer.places.adapter)),
             )
             .check(
-                "It signals the end by itself.",
+                "It signals the end by itself; some only let the light go out.",
                 "Taking a pausing programme for a broken machine.",
             )
-            .caution(Hazard::Hot, hot)
+            .caution(
+                Hazard::Hot,
+                "The bath comes out near boiling. Never pull the vessel while it runs.",
+            )
             .act("Programme has ended", Doing::Wait { minutes })
             .machine(Inside::Bath, true)
-            .shows(Picture::Bore, format!("about {}", text::minutes(minutes)))
+            .signals(facts)
+            .shows(
+                Picture::Bore,
+                format!("about {}, {known}", text::minutes(minutes)),
+            )
             .hands_free(minutes),
-        ];
-    }
+    );
+    drafts
+}
+
+fn drip_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
+    let brew = facts.brewer.brew_minutes.unwrap_or(NORMAL_BREW);
+    let hot = "The bath comes out near boiling. Never pull the carafe while it runs.";
     vec![
         Draft::new(
             "half",
@@ -417,7 +811,7 @@ fn drip_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
 
 fn soak(chosen: &Chosen, line: &str) -> Draft {
     let minutes = chosen.soak_minutes;
-    Draft::new("soak", "Let it soak", 0.5, &[line])
+    Draft::new(SOAK, "Let it soak", 0.5, &[line])
         .check(
             "The timer has ended. A longer soak does no harm.",
             "No soak at all: the acid leaves before it has worked.",
@@ -475,7 +869,7 @@ fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {
     let n = f64::from(rinse.portions);
     let portion = &rinse.portion.text;
     let draft = if facts.is_drip() {
-        let brew = facts.brewer.brew_minutes.unwrap_or(10.0);
+        let brew = facts.brewer.brew_minutes.unwrap_or(NORMAL_BREW);
         Draft::new(
             RINSE,
             "Rinse",
@@ -493,16 +887,38 @@ fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {
         )
         .hands_free(n * brew)
     } else {
-        let line = format!(
-            "Fill with fresh water to the top, press the largest size ({portion}), empty the mug. One reservoir gives {}.",
-            rinse.per_fill
-        );
+        let line = if facts.way() == Way::CupAtATime {
+            format!("Pour in a cup of fresh water ({portion}), run it through, empty the mug.")
+        } else {
+            format!(
+                "Fill with fresh water to the top, press the largest size ({portion}), empty the mug. One reservoir gives {}.",
+                rinse.per_fill
+            )
+        };
+        let operation = &facts.circuit.operation;
         Draft::new(
             RINSE,
             "Rinse",
             n * PER_DISPENSE,
             &[&line, "Count each mug."],
         )
+        .told(operation.press_line())
+        .told(
+            operation.reenter.then(|| {
+                "Enter the cleaning mode again for each fill of the reservoir.".to_owned()
+            }),
+        )
+        .told(
+            facts
+                .brewer
+                .hot_water
+                .then(|| "One cup of each fill goes through the hot-water outlet.".to_owned()),
+        )
+        .told(
+            (facts.brewer.family == Family::CodedCapsule)
+                .then(|| "The disc stays in; close the lid again for each cup.".to_owned()),
+        )
+        .signals(facts)
         .act(
             "Mug emptied",
             Doing::Count {
@@ -589,15 +1005,27 @@ fn verify() -> Draft {
     .caution(Hazard::Hot, "Let the glass cool before tasting.")
     .act("That is how it is", Doing::Ask { questions })
     .machine(Inside::Traces, true)
+    .pictured(Picture::Glasses)
 }
 
 fn put_back(facts: &Facts) -> Draft {
     let mut what = vec!["Wash reservoir and carafe or mug once more; dry the outside."];
     if facts.brewer.filter.is_some() {
-        what.push("Rinse the filter under the tap, let it drain, and refit it.");
+        what.push(if facts.today.filter_due {
+            "Flush the new filter under the tap for a minute, let it drain, and fit it, tapered end down. Write the day down."
+        } else {
+            "Rinse the filter under the tap, let it drain, and refit it, tapered end down."
+        });
+    }
+    if facts.today.beside {
+        what.push(
+            "The other side may still be running: leave its carafe and reservoir as they are.",
+        );
     }
     what.push("Fill with fresh water, run one hot cup and throw it away. Take the note off.");
+    let leave = &facts.circuit.operation.leave;
     Draft::new("put_back", "Put everything back", 4.0, &what)
+        .told((!leave.is_empty()).then(|| format!("Leave the cleaning mode: {leave}.")))
         .check(
             "Parts are flush, marks meet, fresh water in the reservoir.",
             "Refitting the filter before the acid is out.",

@@ -1,5 +1,5 @@
 use super::*;
-use crate::brewer::{BrewerDraft, Family, Filter};
+use crate::brewer::{BrewerDraft, Family, Filter, Meaning, ReaderWindow, Signal};
 use crate::scale::{Baseline, Growth, Known, days_after};
 use crate::units::HardnessUnit;
 use crate::water::{Chemistry, Reading, Waters};
@@ -44,6 +44,7 @@ fn with_facts<T>(family: Family, hardness: f64, days: i32, ask: impl FnOnce(&Fac
         agents: &agents,
         units: Units::Us,
         terms: &terms,
+        today: Today::default(),
     })
 }
 
@@ -61,8 +62,8 @@ fn a_pod_brewer_gets_half_and_half_with_whole_dispenses() {
     assert!((plan.bath.percent - 2.5).abs() < 1e-9);
     let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
     let order = [
-        "ready", "filter", "parts", "body", "needles", "baseline", "mix", "first", "soak", "run",
-        "wash", "rinse", "verify", "put_back",
+        "ready", "filter", "parts", "needles", "flush", "baseline", "mix", "first", "soak", "run",
+        "others", "body", "wash", "rinse", "verify", "put_back",
     ];
     assert_eq!(ids, order);
     assert!(plan.ribbon.elapsed_min > plan.ribbon.hands_on_min);
@@ -74,8 +75,8 @@ fn a_pump_capsule_brewer_runs_with_an_empty_capsule_and_rinses_little() {
     let plan = plan(Family::PumpCapsule, &PlanOptions::default()).unwrap();
     let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
     let order = [
-        "ready", "parts", "body", "capsule", "baseline", "mix", "first", "soak", "run", "wash",
-        "rinse", "verify", "put_back",
+        "ready", "parts", "capsule", "baseline", "mix", "first", "soak", "run", "others", "body",
+        "wash", "rinse", "verify", "put_back",
     ];
     assert_eq!(ids, order);
     assert!(step(&plan, "first").what[0].contains("keep the empty capsule in place"));
@@ -200,13 +201,15 @@ fn every_agent_and_school_makes_a_plan_that_fits_the_reservoir() {
                     ..Default::default()
                 };
                 let plan = plan(family, &options).unwrap();
+                let holds = match family {
+                    Family::Drip | Family::Combination => 1775.0,
+                    Family::OneCupPod => 356.0,
+                    _ => 1420.0,
+                };
                 assert!(
+                    plan.bath.total.ml <= holds,
+                    "{family:?} {}",
                     plan.bath.total.ml
-                        <= if family == Family::Drip {
-                            1775.0
-                        } else {
-                            1420.0
-                        }
                 );
                 assert!(
                     plan.working
@@ -273,7 +276,7 @@ fn recommended(
             circuit: &brewer.circuits[0],
             agents: &agents,
             terms: &terms,
-            ..*facts
+            ..facts.clone()
         };
         let all = facts.compare(options).unwrap().alternatives;
         let against = all.iter().filter_map(|a| a.against.clone()).collect();
@@ -390,7 +393,7 @@ fn tablets_are_counted_whole_and_never_too_few() {
             };
             Facts {
                 agents: &agents,
-                ..*facts
+                ..facts.clone()
             }
             .plan(&options)
             .unwrap()
@@ -450,7 +453,7 @@ fn changed(family: Family, change: impl FnOnce(&mut Brewer)) -> Plan {
         Facts {
             brewer: &brewer,
             circuit,
-            ..*facts
+            ..facts.clone()
         }
         .plan(&PlanOptions::default())
         .unwrap()
@@ -513,7 +516,7 @@ fn cautions_stand_on_the_steps_they_belong_to() {
         plan.steps
             .iter()
             .filter(|s| !s.plugged)
-            .all(|s| s.doing == Doing::Once)
+            .all(|s| matches!(s.doing, Doing::Once | Doing::Clear { .. }))
     };
     assert!(
         hands(&pod) && hands(&drip),
@@ -571,11 +574,26 @@ fn the_ribbon_is_the_steps_end_to_end() {
     for family in Family::ALL {
         let plan = plan(family, &PlanOptions::default()).unwrap();
         let mut clock = 0.0;
-        for stretch in &plan.ribbon.stretches {
+        let (fitted, own): (Vec<_>, Vec<_>) = plan
+            .ribbon
+            .stretches
+            .iter()
+            .partition(|s| s.during.is_some());
+        for stretch in own {
             assert!((stretch.start_min - clock).abs() < 1e-9 && stretch.minutes > 0.0);
             clock += stretch.minutes;
         }
         assert!((clock - plan.ribbon.elapsed_min).abs() < 1e-9);
+        for stretch in fitted {
+            let wait = plan
+                .ribbon
+                .stretches
+                .iter()
+                .find(|s| !s.hands_on && Some(&s.step) == stretch.during.as_ref());
+            let wait = wait.unwrap();
+            assert!(stretch.start_min >= wait.start_min);
+            assert!(stretch.start_min + stretch.minutes <= wait.start_min + wait.minutes);
+        }
         let hands: f64 = plan
             .ribbon
             .stretches
@@ -599,4 +617,142 @@ fn one_dispense_of_bath_is_run_without_a_count_afterwards() {
         !plan.steps.iter().any(|s| s.id == "run"),
         "nothing is left to count"
     );
+}
+
+#[test]
+fn a_one_cup_brewer_is_paused_at_the_first_drops_and_rinsed_cup_by_cup() {
+    let plan = plan(Family::OneCupPod, &PlanOptions::default()).unwrap();
+    let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
+    assert!(
+        ids.windows(3).any(|w| w == ["first", "soak", "run"]),
+        "{ids:?}"
+    );
+    assert_eq!(
+        (plan.bath.percent, plan.bath.total.text.as_str()),
+        (5.0, "1½ cups")
+    );
+    let run = step(&plan, "run");
+    assert!(
+        run.what
+            .iter()
+            .any(|w| w.contains("let go before the pump runs dry"))
+    );
+    assert!(step(&plan, "rinse").what[0].starts_with("Pour in a cup"));
+    assert_eq!(plan.rinse.per_fill, 1);
+    let Doing::Clear { needles } = &step(&plan, "needles").doing else {
+        panic!("needles are cleared");
+    };
+    assert_eq!(needles.len(), 6);
+}
+
+#[test]
+fn a_coded_capsule_brewer_runs_its_programme_with_the_disc_and_a_vessel_for_all_of_it() {
+    let facts = |f: &Facts| {
+        let mut brewer = f.brewer.clone();
+        brewer.reader = Some(ReaderWindow::RightAngle);
+        brewer.places.disc = "in its slot under the tray".into();
+        let with = Facts {
+            brewer: &brewer,
+            ..f.clone()
+        };
+        with.plan(&PlanOptions::default()).unwrap()
+    };
+    let plan = with_facts(Family::CodedCapsule, 180.0, 90, facts);
+    assert!(
+        (plan.bath.total.ml - 500.0).abs() < 60.0,
+        "{}",
+        plan.bath.total.text
+    );
+    assert_eq!(plan.vessel.ml, plan.bath.total.ml);
+    let disc = step(&plan, "disc");
+    assert!(disc.what[0].contains("at a right angle"));
+    assert!(
+        disc.what
+            .iter()
+            .any(|w| w.contains("in its slot under the tray"))
+    );
+    assert!(
+        plan.kit
+            .iter()
+            .any(|k| k.starts_with("Service disc: the disc whose code"))
+    );
+    assert_eq!(step(&plan, PROGRAMME).doing, Doing::Wait { minutes: 20.0 });
+    assert_eq!(plan.chosen.soak_minutes, 20.0);
+    assert!(
+        plan.reasons
+            .iter()
+            .any(|r| r.contains("written down for this brewer"))
+    );
+}
+
+#[test]
+fn each_side_of_a_combination_is_cleaned_in_its_own_way() {
+    with_facts(Family::Combination, 180.0, 90, |grounds| {
+        let carafe = grounds.plan(&PlanOptions::default()).unwrap();
+        assert_eq!(carafe.side.as_deref(), Some("carafe side"));
+        assert!(step(&carafe, PROGRAMME).what[0].contains("carafe in place"));
+        assert!(!carafe.steps.iter().any(|s| s.id == "needles"));
+        let today = Today {
+            beside: true,
+            timed_programme: Some(41.0),
+            why_side: Some("The carafe side was cleaned last time.".into()),
+            filter_due: false,
+        };
+        let pod = Facts {
+            circuit: &grounds.brewer.circuits[1],
+            today,
+            ..grounds.clone()
+        };
+        let pod = pod.plan(&PlanOptions::default()).unwrap();
+        assert_eq!(pod.side.as_deref(), Some("pod side"));
+        assert!(step(&pod, PROGRAMME).what[0].contains("adapter fitted"));
+        assert_eq!(step(&pod, PROGRAMME).doing, Doing::Wait { minutes: 41.0 });
+        // The other side stands ready already.
+        assert_eq!(pod.steps[0].id, "needles");
+        assert!(pod.reasons.iter().any(|r| r.contains("cleaned last time")));
+    });
+}
+
+#[test]
+fn what_was_written_down_for_a_brewer_is_shown_at_its_step() {
+    let facts = |f: &Facts| {
+        let mut brewer = f.brewer.clone();
+        let operation = &mut brewer.circuits[0].operation;
+        operation.rearm = "lid open, lid closed".into();
+        operation.reenter = true;
+        operation.leave = "switch off".into();
+        operation.signals = vec![Signal {
+            seen: "cup light flashes".into(),
+            means: Meaning::YourTurn,
+        }];
+        brewer.hot_water = true;
+        brewer.places.guide = "drawer under the kettle".into();
+        let with = Facts {
+            brewer: &brewer,
+            circuit: &brewer.circuits[0],
+            today: Today {
+                filter_due: true,
+                ..Today::default()
+            },
+            ..f.clone()
+        };
+        with.plan(&PlanOptions::default()).unwrap()
+    };
+    let plan = with_facts(Family::PodReservoir, 180.0, 90, facts);
+    let says = |id: &str, words: &str| step(&plan, id).what.iter().any(|w| w.contains(words));
+    for (id, words) in [
+        ("ready", "drawer under the kettle"),
+        ("first", "two size buttons together. Hold for 3 s."),
+        ("run", "Between presses: lid open, lid closed."),
+        ("run", "hot-water outlet"),
+        ("rinse", "Enter the cleaning mode again"),
+        ("rinse", "hot-water outlet"),
+        ("filter", "worn out"),
+        ("put_back", "Leave the cleaning mode: switch off."),
+        ("put_back", "new filter"),
+    ] {
+        assert!(says(id, words), "{id}: {words}");
+    }
+    assert_eq!(step(&plan, "rinse").signals[0].seen, "cup light flashes");
+    assert!(plan.kit.contains(&"A new water filter".to_owned()));
 }

@@ -9,12 +9,13 @@ use axum::extract::{Path, State};
 use jiff::Timestamp;
 use murlo_core::bench::{BenchMix, MixDraft};
 use murlo_core::brewer::Brewer;
-use murlo_core::clean::{Act, Event, admit, replay};
+use murlo_core::clean::{Act, Event, RATINGS, admit, replay};
 use murlo_core::household::CleanRecord;
+use murlo_core::journal::What;
 use murlo_core::mishap::{Mishap, mishaps};
-use murlo_core::plan::{Comparison, Facts, Plan, PlanOptions};
+use murlo_core::plan::{Because, Comparison, Facts, Plan, PlanOptions};
 use murlo_core::pour::{Pour, PourDraft};
-use murlo_core::problem::Problems;
+use murlo_core::problem::{Code, Problem, Problems};
 use murlo_core::text;
 use murlo_store::Store;
 
@@ -28,17 +29,15 @@ fn ask<T>(
 ) -> Result<T, ApiError> {
     let brewer: Brewer = store.get(id)?;
     let past = Past::read(store, now)?;
-    let circuit = brewer
-        .circuits
-        .first()
-        .ok_or_else(|| ApiError::Internal("a brewer without circuits".into()))?;
+    let read = past.facts();
+    let (circuit, why_side) = read.side(&brewer, options.circuit_id.as_deref())?;
     let forecast = past
         .facts()
         .forecast(&brewer, circuit)
         .ok_or_else(|| ApiError::Internal("a water is gone".into()))?;
     options.taste = options.taste.or(Some(past.settings.taste));
     let agents = store.current()?;
-    let terms = past.facts().terms(&brewer, &past.settings);
+    let terms = read.terms(&brewer, &past.settings);
     let facts = Facts {
         brewer: &brewer,
         circuit,
@@ -46,6 +45,7 @@ fn ask<T>(
         agents: &agents,
         units: past.settings.units,
         terms: &terms,
+        today: read.today_of(&brewer, circuit, why_side),
     };
     Ok(question(&facts, options)?)
 }
@@ -124,15 +124,47 @@ pub async fn start(
     text::id("id", &start.id)?;
     let now = state.now();
     let view = state.store(move |store| {
-        let plan = ask(store, &id, start.options, now, |facts, options| {
+        let mut plan = ask(store, &id, start.options, now, |facts, options| {
             facts.plan(&facts.recommended(options)?)
         })?;
-        store.start_clean(&start.id, &plan)?;
+        let brewer: Brewer = store.get(&id)?;
+        if let Some(entry_id) = start.trouble {
+            plan.because = Some(because(store, &brewer, entry_id, now)?);
+        }
+        store.start_clean(&start.id, &plan, |running| {
+            brewer.blocks(running, &plan.circuit_id)
+        })?;
         view(store.clean(&start.id)?, now)
     });
     let view = view.await?;
     state.changed("facts");
     Ok(Json(view))
+}
+
+/// The trouble that led to a clean.
+fn because(
+    store: &Store,
+    brewer: &Brewer,
+    entry_id: String,
+    now: Timestamp,
+) -> Result<Because, ApiError> {
+    let entries = store.entries_of(&brewer.id)?;
+    let told = entries
+        .iter()
+        .find(|e| e.id == entry_id && matches!(e.what, What::Trouble { .. }));
+    let today = today(now, &store.settings()?.time_zone);
+    match told {
+        Some(entry) => Ok(Because {
+            text: entry.text(brewer, today),
+            entry_id,
+        }),
+        None => Err(Problem::new(
+            Code::UnknownId,
+            "trouble",
+            "nothing was written down about this brewer under that id",
+        )
+        .into()),
+    }
 }
 
 fn view(record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
@@ -143,6 +175,7 @@ fn view(record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
         plan: record.plan,
         state,
         now,
+        tints: RATINGS,
     })
 }
 
@@ -183,12 +216,19 @@ pub async fn act(
 ) -> Result<Json<CleanView>, ApiError> {
     let now = state.now();
     let changed = format!("clean:{id}");
+    let photo = match &sent.act {
+        Act::Looked { glass } => glass.photo.clone(),
+        _ => None,
+    };
     let closes = matches!(
         sent.act,
         Act::Finished { .. } | Act::Abandoned | Act::Reopened
     );
     let view = state.store(move |store| {
         let day = today(now, &store.settings()?.time_zone);
+        if let Some(photo) = photo {
+            store.photo(&id, &photo)?;
+        }
         let event = Event {
             id: sent.id,
             at: now,

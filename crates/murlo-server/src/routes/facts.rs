@@ -270,6 +270,7 @@ pub async fn brewer(
             today: past.today,
             card,
             draft: BrewerDraft::of(&brewer, past.settings.units),
+            needles: brewer.needles(),
             log,
             courses,
             interval,

@@ -9,6 +9,7 @@ use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
 use murlo_core::clean::Act;
 use murlo_core::household::PastClean;
+use murlo_core::plan::Work;
 use murlo_core::text;
 use murlo_store::Store;
 use std::collections::HashMap;
@@ -29,6 +30,9 @@ pub fn log_lines(store: &Store, today: Date) -> Result<Vec<LogLine>, ApiError> {
         else {
             continue;
         };
+        if outcome.work == Work::Rehearsal {
+            continue;
+        }
         lines.push(LogLine {
             nickname: name(&clean.brewer_id),
             clean_id: Some(clean.id),

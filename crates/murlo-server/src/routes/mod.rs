@@ -6,6 +6,7 @@ mod cleans;
 mod facts;
 mod journal;
 mod log;
+mod photos;
 mod travel;
 mod trouble;
 mod waters;
@@ -27,6 +28,8 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+/// A photo as a phone takes it, before it is shrunk.
+const PHOTO_BYTES: usize = 12 << 20;
 const SECONDS: Duration = Duration::from_secs(20);
 /// A year of many cleans is a few megabytes.
 const IMPORT_BYTES: usize = 64 * 1024 * 1024;
@@ -82,11 +85,18 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(cleans::clean_mishaps))
         .routes(routes!(cleans::act))
         .routes(routes!(trouble::trouble))
+        .routes(routes!(trouble::note_trouble))
+        .routes(routes!(photos::photo))
         .routes(routes!(log::log))
         .routes(routes!(calc::topics))
         .routes(routes!(calc::answer))
         .routes(routes!(travel::export))
         .layer(DefaultBodyLimit::max(BODY_BYTES))
+        .merge(
+            OpenApiRouter::new()
+                .routes(routes!(photos::keep_photo))
+                .layer(DefaultBodyLimit::max(PHOTO_BYTES)),
+        )
         .merge(
             OpenApiRouter::new()
                 .routes(routes!(travel::import))

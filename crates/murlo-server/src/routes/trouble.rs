@@ -1,12 +1,13 @@
 //! What is wrong: from signs to causes.
 
-use crate::api::{SignView, TroubleDraft, TroubleView};
+use crate::api::{SignView, TroubleDraft, TroubleNote, TroubleView};
 use crate::error::{ApiError, Body};
 use crate::past::Past;
 use crate::state::AppState;
 use axum::Json;
-use axum::extract::State;
+use axum::extract::{Path, State};
 use murlo_core::brewer::Brewer;
+use murlo_core::journal::{Entry, What};
 use murlo_core::trouble::{Context, DANGERS, SIGNS, diagnose};
 
 /// Likely causes of what was seen, with what is known of the brewer.
@@ -45,4 +46,36 @@ pub async fn trouble(
         })
     });
     Ok(Json(view.await?))
+}
+
+/// Writes down what was wrong with a brewer, and what it most likely was; sending it again is harmless.
+#[utoipa::path(post, path = "/api/brewers/{id}/trouble", params(("id" = String, Path)), request_body = TroubleNote, responses((status = 200, body = Entry), (status = 404), (status = 409), (status = 422)))]
+pub async fn note_trouble(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(note): Body<TroubleNote>,
+) -> Result<Json<Entry>, ApiError> {
+    let now = state.now();
+    let entry = state.store(move |store| {
+        let brewer: Brewer = store.get(&id)?;
+        let past = Past::read(store, now)?;
+        let context = past.facts().trouble_context(&brewer);
+        let likeliest = diagnose(&note.signs, &context)?.causes.swap_remove(0);
+        let entry = Entry {
+            id: note.id,
+            brewer_id: id,
+            day: past.today,
+            what: What::Trouble {
+                signs: note.signs,
+                cause: likeliest.cause,
+                percent: 100.0 * likeliest.probability,
+            },
+        };
+        entry.check(&brewer)?;
+        store.add_entry(&entry)?;
+        Ok(entry)
+    });
+    let entry = entry.await?;
+    state.changed("facts");
+    Ok(Json(entry))
 }

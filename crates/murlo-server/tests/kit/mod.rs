@@ -57,13 +57,21 @@ impl Server {
         Self { host, _stop: stop }
     }
 
-    pub async fn raw(&self, method: &str, path: &str, headers: &str, body: &str) -> Answer {
+    pub async fn raw(
+        &self,
+        method: &str,
+        path: &str,
+        headers: &str,
+        body: impl AsRef<[u8]>,
+    ) -> Answer {
+        let body = body.as_ref();
         let mut stream = TcpStream::connect(&self.host).await.unwrap();
         let length = body.len();
         let request = format!(
-            "{method} {path} HTTP/1.1\r\nconnection: close\r\ncontent-length: {length}\r\n{headers}\r\n{body}"
+            "{method} {path} HTTP/1.1\r\nconnection: close\r\ncontent-length: {length}\r\n{headers}\r\n"
         );
         stream.write_all(request.as_bytes()).await.unwrap();
+        stream.write_all(body).await.unwrap();
         let mut text = Vec::new();
         stream.read_to_end(&mut text).await.unwrap();
         let text = String::from_utf8_lossy(&text);
@@ -102,10 +110,15 @@ pub async fn with_brewer(server: &Server) -> String {
         )
         .await
         .body;
+    with_family(server, 0, &water["id"]).await
+}
+
+/// Adds a brewer of the `n`th family; gives its id.
+pub async fn with_family(server: &Server, n: usize, water_id: &Value) -> String {
     let families = server.ask("GET", "/api/families", Value::Null).await.body;
-    let mut draft = families[0]["draft"].clone();
+    let mut draft = families[n]["draft"].clone();
     draft["nickname"] = json!("Lamp-room pod");
-    draft["water_id"] = water["id"].clone();
+    draft["water_id"] = water_id.clone();
     draft["in_use_since"] = json!("2026-08-01");
     let answer = server.ask("POST", "/api/brewers", draft).await;
     assert_eq!(answer.status, 200, "{}", answer.body);

@@ -1,0 +1,423 @@
+//! How far a clean is, act by act.
+
+use super::judge::{Flow, Glass};
+use super::{Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
+use crate::bounds;
+use crate::brewer::{Needle, Spot};
+use crate::plan::{Doing, PROGRAMME, Plan, RINSE, SOAK, Work, answers, mixes};
+use crate::problem::{Code, Problem};
+use crate::rinse::Rinse;
+use crate::text;
+use jiff::civil::Date;
+use jiff::{SignedDuration, Timestamp};
+use std::collections::BTreeSet;
+
+/// A programme that ended far from its time was forgotten, not timed.
+const TIMED: std::ops::RangeInclusive<f64> = 0.3..=2.5;
+
+#[derive(Default)]
+pub(super) struct Progress {
+    pub done: Vec<bool>,
+    pub count: Vec<u32>,
+    pub started: Vec<Option<Timestamp>>,
+    /// When a timer ends, where that was read off the machine.
+    pub ends: Vec<Option<Timestamp>>,
+    pub more_rinses: u32,
+    pub round: u32,
+    /// Whether this round's bath was soaked.
+    pub soaked: bool,
+    pub stronger: bool,
+    pub light_reset: bool,
+    pub cleared_again: bool,
+    pub verdict: Option<Verdict>,
+    pub reason: String,
+    pub showed_chalk: Option<bool>,
+    pub overruled: bool,
+    pub paused: bool,
+    pub closed: Option<Closed>,
+    pub outcome: Option<Outcome>,
+    pub notes: Vec<Note>,
+    pub glasses: Vec<Glass>,
+    pub flow: Vec<Flow>,
+    pub clear: BTreeSet<Spot>,
+    pub tool: Option<ClearingTool>,
+    pub programme_min: Option<f64>,
+}
+
+impl Progress {
+    pub(super) fn new(plan: &Plan) -> Self {
+        let n = plan.steps.len();
+        // Who wants no soak is not asked to wait; a further bath soaks.
+        let skipped = |id: &str| id.starts_with(SOAK) && plan.chosen.soak_minutes <= 0.0;
+        Self {
+            done: plan.steps.iter().map(|s| skipped(&s.id)).collect(),
+            count: vec![0; n],
+            started: vec![None; n],
+            ends: vec![None; n],
+            round: 1,
+            ..Self::default()
+        }
+    }
+
+    pub(super) fn current(&self) -> Option<usize> {
+        self.done.iter().position(|done| !done)
+    }
+
+    /// The rinse of the bath that was last mixed.
+    pub(super) fn rinse<'a>(&self, plan: &'a Plan) -> &'a Rinse {
+        match &plan.stronger {
+            Some(stronger) if self.stronger => &stronger.rinse,
+            _ => &plan.rinse,
+        }
+    }
+
+    pub(super) fn percent(&self, plan: &Plan) -> f64 {
+        match &plan.stronger {
+            Some(stronger) if self.stronger => stronger.bath.percent,
+            _ => plan.bath.percent,
+        }
+    }
+
+    pub(super) fn target(&self, plan: &Plan, i: usize) -> u32 {
+        match plan.steps[i].doing {
+            Doing::Count { .. } if plan.steps[i].id == RINSE && self.stronger => {
+                self.rinse(plan).portions + self.more_rinses
+            }
+            Doing::Count { target } if plan.steps[i].id == RINSE => target + self.more_rinses,
+            Doing::Count { target } => target,
+            _ => 0,
+        }
+    }
+
+    /// Minutes the timer of a step runs.
+    pub(super) fn wait_minutes(&self, plan: &Plan, i: usize) -> f64 {
+        match plan.steps[i].doing {
+            Doing::Wait { minutes } if plan.steps[i].id != SOAK => minutes,
+            Doing::Wait { .. } if self.stronger => plan
+                .stronger
+                .as_ref()
+                .map_or(plan.soak.minutes, |s| s.soak_minutes),
+            Doing::Wait { minutes } if minutes <= 0.0 => plan.soak.minutes,
+            Doing::Wait { minutes } => minutes,
+            _ => 0.0,
+        }
+    }
+
+    /// When the timer of a step ends, once started.
+    pub(super) fn ends_at(&self, plan: &Plan, i: usize) -> Option<Timestamp> {
+        let run = SignedDuration::from_secs((self.wait_minutes(plan, i) * 60.0).round() as i64);
+        self.ends[i].or_else(|| self.started[i].map(|at| at + run))
+    }
+
+    /// Whether a step may be done now because the machine works alone meanwhile.
+    pub(super) fn is_open_meanwhile(&self, plan: &Plan, i: usize) -> bool {
+        let waiting = self.current().filter(|c| self.started[*c].is_some());
+        !self.done[i]
+            && waiting.is_some_and(|c| plan.steps[i].during.as_ref() == Some(&plan.steps[c].id))
+    }
+
+    /// The step the act names, when it is the current one or may be done meanwhile.
+    fn at(&self, plan: &Plan, step: &str) -> Result<usize, Problem> {
+        let Some(current) = self.current() else {
+            return Err(unfit("every step is done: finish the clean"));
+        };
+        let named = plan.steps.iter().position(|s| s.id == step);
+        match named {
+            Some(i) if i == current || self.is_open_meanwhile(plan, i) => Ok(i),
+            Some(_) => Err(unfit(format!(
+                "the clean is at \"{}\" now, not at \"{step}\": nothing was changed",
+                plan.steps[current].title
+            ))),
+            None => Err(Problem::new(
+                Code::UnknownId,
+                "act.step",
+                format!("no step \"{step}\" in this plan"),
+            )),
+        }
+    }
+
+    pub(super) fn apply(&mut self, plan: &Plan, act: &Act, at: Timestamp) -> Result<(), Problem> {
+        if let Act::Noted { text } = act {
+            self.notes.push(Note {
+                at,
+                text: text.clone(),
+            });
+            return Ok(());
+        }
+        if self.closed.is_some() {
+            return match act {
+                Act::Reopened => {
+                    self.closed = None;
+                    self.outcome = None;
+                    Ok(())
+                }
+                _ => Err(unfit("this clean has ended: open it again first")),
+            };
+        }
+        if self.paused {
+            return match act {
+                Act::Resumed => {
+                    self.paused = false;
+                    Ok(())
+                }
+                Act::Abandoned => {
+                    self.closed = Some(Closed::Abandoned);
+                    Ok(())
+                }
+                _ => Err(unfit("this clean is stopped for now: carry on first")),
+            };
+        }
+        match act {
+            Act::Done { step } => self.finish_step(plan, step, at)?,
+            Act::Counted { step } => {
+                let i = self.at(plan, step)?;
+                if !matches!(plan.steps[i].doing, Doing::Count { .. }) {
+                    return Err(unfit("nothing is counted at this step"));
+                }
+                self.count[i] += 1;
+            }
+            Act::Started { step } => {
+                let i = self.at(plan, step)?;
+                if !matches!(plan.steps[i].doing, Doing::Wait { .. }) || self.started[i].is_some() {
+                    return Err(unfit("this step has no timer waiting to be started"));
+                }
+                self.started[i] = Some(at);
+            }
+            Act::TimeLeft { step, minutes } => {
+                let i = self.at(plan, step)?;
+                bounds::PROGRAMME.check("act.minutes", *minutes)?;
+                if self.started[i].is_none() {
+                    return Err(unfit("start the timer first"));
+                }
+                let left = SignedDuration::from_secs((minutes * 60.0).round() as i64);
+                self.ends[i] = Some(at + left);
+            }
+            Act::Cleared { step, spot, clear } => {
+                let i = self.at(plan, step)?;
+                let Doing::Clear { needles } = &plan.steps[i].doing else {
+                    return Err(unfit("no needle is cleared at this step"));
+                };
+                if !needles.iter().flat_map(Needle::spots).any(|s| s == *spot) {
+                    return Err(Problem::new(
+                        Code::UnknownId,
+                        "act.spot",
+                        "these needles have no such hole",
+                    ));
+                }
+                if *clear {
+                    self.clear.insert(spot.clone());
+                } else {
+                    self.clear.remove(spot);
+                }
+            }
+            Act::Tool { tool } => self.tool = Some(*tool),
+            Act::Measured {
+                step,
+                seconds,
+                streams,
+            } => {
+                let i = self.at(plan, step)?;
+                if !matches!(
+                    plan.steps[i].doing,
+                    Doing::Measure { .. } | Doing::Ask { .. }
+                ) {
+                    return Err(unfit("no cup is timed at this step"));
+                }
+                let flow = Flow::new(step, *seconds, *streams)?;
+                self.flow.retain(|f| f.step != *step);
+                self.flow.push(flow);
+            }
+            Act::Looked { glass } => {
+                glass.check()?;
+                let taken = glass.taken(self.round, self.percent(plan));
+                self.glasses
+                    .retain(|g| (g.of, g.round) != (taken.of, taken.round));
+                self.glasses.push(taken);
+            }
+            Act::Answered {
+                step,
+                answers: given,
+            } => {
+                let i = self.at(plan, step)?;
+                let judged = self.judge(plan, &plan.steps[i].doing, given)?;
+                self.verdict = Some(judged.verdict);
+                self.reason = judged.reason;
+                // Chalk seen in any of several baths was there.
+                match given.get(answers::SHOWED).map(String::as_str) {
+                    Some(answers::CHALK) => self.showed_chalk = Some(true),
+                    Some(answers::NOTHING) => self.showed_chalk = self.showed_chalk.or(Some(false)),
+                    _ => {}
+                }
+                if self.verdict == Some(Verdict::Good) {
+                    self.done[i] = true;
+                }
+            }
+            Act::Followed => self.follow(plan)?,
+            Act::Overruled => {
+                let i = self.waiting()?;
+                self.verdict = None;
+                self.overruled = true;
+                self.done[i] = true;
+            }
+            Act::Paused => self.paused = true,
+            Act::Finished { outcome } => {
+                if let Some(i) = self.current() {
+                    return Err(unfit(format!("\"{}\" is still to do", plan.steps[i].title)));
+                }
+                self.closed = Some(Closed::Finished);
+                self.outcome.clone_from(outcome);
+            }
+            Act::Abandoned => self.closed = Some(Closed::Abandoned),
+            Act::Resumed => return Err(unfit("this clean is not stopped")),
+            Act::Reopened => return Err(unfit("this clean has not ended")),
+            Act::Noted { .. } | Act::Undone { .. } => {}
+        }
+        Ok(())
+    }
+
+    fn finish_step(&mut self, plan: &Plan, step: &str, at: Timestamp) -> Result<(), Problem> {
+        let i = self.at(plan, step)?;
+        match plan.steps[i].doing {
+            Doing::Ask { .. } => return Err(unfit("answer the questions first")),
+            Doing::Wait { .. } => {
+                let started = self.started[i].ok_or_else(|| unfit("start the timer first"))?;
+                let ran = at.duration_since(started).as_secs_f64() / 60.0;
+                if step == PROGRAMME && TIMED.contains(&(ran / self.wait_minutes(plan, i))) {
+                    self.programme_min = Some(ran);
+                }
+                self.soaked = true;
+            }
+            _ => {}
+        }
+        self.done[i] = true;
+        Ok(())
+    }
+
+    /// The step at which a verdict waits.
+    fn waiting(&self) -> Result<usize, Problem> {
+        match (self.verdict, self.current()) {
+            (Some(verdict), Some(i)) if verdict != Verdict::Good => Ok(i),
+            _ => Err(unfit("no verdict is waiting")),
+        }
+    }
+
+    fn follow(&mut self, plan: &Plan) -> Result<(), Problem> {
+        let verify = self.waiting()?;
+        let index = |id: &str| plan.steps.iter().position(|s| s.id == id).unwrap_or(verify);
+        match self.verdict.take() {
+            Some(Verdict::RinseMore) => {
+                let rinse = index(RINSE);
+                // Counts beyond the old target were a wish already granted; the new helping comes on top of what was done.
+                self.more_rinses += self.count[rinse].saturating_sub(self.target(plan, rinse))
+                    + self.rinse(plan).more;
+                self.done[rinse] = false;
+            }
+            Some(verdict @ (Verdict::BathAgain | Verdict::Stronger)) => {
+                self.round += 1;
+                self.more_rinses = 0;
+                self.soaked = false;
+                self.stronger |= verdict == Verdict::Stronger;
+                let bath = plan.steps.iter().rposition(mixes).unwrap_or(verify);
+                for i in bath..=verify {
+                    // What was washed and wiped meanwhile stays clean.
+                    if plan.steps[i].during.is_none() {
+                        self.done[i] = false;
+                    }
+                    self.count[i] = 0;
+                    self.started[i] = None;
+                    self.ends[i] = None;
+                }
+            }
+            Some(Verdict::ClearAgain) => {
+                self.cleared_again = true;
+                self.clear.clear();
+                for id in ["needles", "flush"] {
+                    let i = index(id);
+                    self.done[i] = false;
+                    self.count[i] = 0;
+                }
+            }
+            Some(Verdict::ResetLight) => self.light_reset = true,
+            Some(Verdict::Refer) | None => {
+                self.overruled = true;
+                self.done[verify] = true;
+            }
+            Some(Verdict::Good) => {}
+        }
+        Ok(())
+    }
+
+    pub(super) fn rinsed(&self, plan: &Plan) -> u32 {
+        plan.steps
+            .iter()
+            .position(|s| s.id == RINSE)
+            .map_or(0, |i| self.count[i])
+    }
+
+    fn needles_text(&self, plan: &Plan) -> Option<String> {
+        let spots: usize = plan
+            .steps
+            .iter()
+            .filter_map(|s| match &s.doing {
+                Doing::Clear { needles } => Some(needles.iter().flat_map(Needle::spots).count()),
+                _ => None,
+            })
+            .sum();
+        if spots == 0 {
+            return None;
+        }
+        let tool = self
+            .tool
+            .map_or(String::new(), |t| format!(" with {}", t.words()));
+        let mut text = format!("{} of {spots} places cleared{tool}", self.clear.len());
+        let timed = |id: &str| self.flow.iter().find(|f| f.step == id);
+        let before = timed("before").or_else(|| timed("baseline"));
+        let after = timed("after").or_else(|| timed(crate::plan::VERIFY));
+        if let Some(flow) = before {
+            text.push_str(&format!("; before {}", flow.text));
+        }
+        if let Some(flow) = after {
+            text.push_str(&format!("; after {}", flow.text));
+        }
+        Some(text)
+    }
+
+    pub(super) fn come_to(&self, plan: &Plan, day: Date) -> Outcome {
+        let needles = self.needles_text(plan);
+        let soak = match plan.steps.iter().position(|s| s.id == SOAK) {
+            Some(i) if self.soaked => {
+                format!(", soaked {}", text::minutes(self.wait_minutes(plan, i)))
+            }
+            _ => String::new(),
+        };
+        let bath = format!(
+            "{}, {:.1} %{soak}",
+            plan.bath.agent_name,
+            self.percent(plan)
+        );
+        let baths = plan.chosen.baths + self.round - 1;
+        Outcome {
+            day,
+            // Every further bath finds only what the one before it left.
+            left_mg: plan.left_mg
+                * (plan.left_mg / plan.chalk.mg.max(1.0))
+                    .min(1.0)
+                    .powi(self.round as i32 - 1),
+            rounds: baths,
+            rinses: self.rinsed(plan),
+            text: match plan.work {
+                Work::Needles => "Needles cleared".to_owned(),
+                Work::Rehearsal => "Rehearsal with plain water".to_owned(),
+                Work::Descale if baths > 1 => format!("{baths} × {bath}"),
+                Work::Descale => bath,
+            },
+            overruled: self.overruled,
+            showed_chalk: self.showed_chalk,
+            potential_mg: plan.potential_mg,
+            work: plan.work,
+            programme_min: self.programme_min,
+            glasses: self.glasses.clone(),
+            needles,
+        }
+    }
+}

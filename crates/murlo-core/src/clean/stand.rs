@@ -1,0 +1,278 @@
+//! Where a clean stands, in words and buttons.
+
+use super::judge::flow_text;
+use super::progress::Progress;
+use super::{Act, Choice, Standing, State, StepState, Timer, Verdict};
+use crate::brewer::Needle;
+use crate::plan::{Doing, Inside, Plan, RINSE, SOAK, Step, Work, mixes};
+use crate::text;
+
+impl Progress {
+    pub(super) fn state(self, plan: &Plan, undo: Option<String>) -> State {
+        let current = self.current();
+        let begun = |i: usize| self.count[i] > 0 || self.started[i].is_some();
+        let machine = match current {
+            Some(i) if begun(i) || self.verdict.is_some() => Some(i),
+            Some(i) => i.checked_sub(1),
+            None => plan.steps.len().checked_sub(1),
+        };
+        let (inside, plugged) = machine.map_or((Inside::Water, true), |i| {
+            (plan.steps[i].inside, plan.steps[i].plugged)
+        });
+        let rinsed = self.rinsed(plan);
+        let rinse = self.rinse(plan);
+        let level = |n: u32| rinse.level_mg_l(n);
+        let rungs = rinse.portions + self.more_rinses;
+        let steps = (0..plan.steps.len())
+            .map(|i| self.step(plan, i, current))
+            .collect();
+        let (next, hint) = self.next(plan, current);
+        State {
+            steps,
+            current,
+            round: self.round,
+            levels_mg_l: (0..=rungs.max(rinsed)).map(level).collect(),
+            verdict: self.verdict,
+            verdict_text: self.verdict.map(|_| self.reason.clone()),
+            inside,
+            inside_text: inside_text(inside, plugged, level(rinsed)),
+            step: current.map(|i| self.as_done_now(plan, i)),
+            is_stronger: self.stronger,
+            meanwhile: (0..plan.steps.len())
+                .filter(|i| {
+                    !self.paused && self.closed.is_none() && self.is_open_meanwhile(plan, *i)
+                })
+                .map(|i| plan.steps[i].id.clone())
+                .collect(),
+            glass_next: self.glass_next(plan),
+            flow_text: flow_text(&self.flow, plan),
+            tool_text: self.tool.map(|t| t.advice().to_owned()),
+            plugged,
+            others: self.others(plan, current),
+            next,
+            hint,
+            paused: self.paused,
+            closed: self.closed,
+            outcome: self.outcome,
+            notes: self.notes,
+            glasses: self.glasses,
+            flow: self.flow,
+            clear: self.clear.into_iter().collect(),
+            tool: self.tool,
+            undo,
+        }
+    }
+
+    /// The step as it is done now: a stronger bath is mixed otherwise, and soaks its own time.
+    fn as_done_now(&self, plan: &Plan, i: usize) -> Step {
+        let step = &plan.steps[i];
+        match &plan.stronger {
+            Some(stronger) if self.stronger && mixes(step) => Step {
+                id: step.id.clone(),
+                ..stronger.mix.clone()
+            },
+            _ if step.id == SOAK => Step {
+                figure: Some(text::minutes(self.wait_minutes(plan, i))),
+                ..step.clone()
+            },
+            _ => step.clone(),
+        }
+    }
+
+    fn step(&self, plan: &Plan, i: usize, current: Option<usize>) -> StepState {
+        StepState {
+            id: plan.steps[i].id.clone(),
+            standing: match current {
+                _ if self.done[i] => Standing::Done,
+                Some(c) if c == i => Standing::Current,
+                _ => Standing::Todo,
+            },
+            count: self.count[i],
+            target: self.target(plan, i),
+            timer: self.started[i]
+                .zip(self.ends_at(plan, i))
+                .map(|(started_at, ends_at)| Timer {
+                    started_at,
+                    ends_at,
+                }),
+        }
+    }
+
+    fn next(&self, plan: &Plan, current: Option<usize>) -> (Option<Choice>, Option<String>) {
+        let choice = |label: String, act: Act| Some(Choice { label, act });
+        if self.closed.is_some() {
+            return (choice("Open this clean again".into(), Act::Reopened), None);
+        }
+        if self.paused {
+            return (choice("Carry on".into(), Act::Resumed), None);
+        }
+        let Some(i) = current else {
+            return (
+                choice(
+                    match plan.work {
+                        Work::Rehearsal => "End the rehearsal",
+                        Work::Descale | Work::Needles => "Finish and log it",
+                    }
+                    .into(),
+                    Act::Finished { outcome: None },
+                ),
+                None,
+            );
+        };
+        if let Some(verdict) = self.verdict.filter(|v| *v != Verdict::Good) {
+            let label = match verdict {
+                Verdict::RinseMore => format!("Rinse {} more", self.rinse(plan).more),
+                Verdict::BathAgain => "Mix the same bath again, with soak".to_owned(),
+                Verdict::Stronger => "Mix the stronger bath".to_owned(),
+                Verdict::ClearAgain => "Clear the needles again".to_owned(),
+                Verdict::ResetLight => "It was unplugged for 30 seconds".to_owned(),
+                Verdict::Refer | Verdict::Good => "Put it back and ask the maker".to_owned(),
+            };
+            return (choice(label, Act::Followed), None);
+        }
+        let step = &plan.steps[i];
+        let id = step.id.clone();
+        match &step.doing {
+            Doing::Once | Doing::Measure { .. } => {
+                (choice(step.act.clone(), Act::Done { step: id }), None)
+            }
+            Doing::Clear { needles } => (self.next_spot(needles, step), None),
+            Doing::Wait { .. } if self.started[i].is_none() => (
+                choice(
+                    format!(
+                        "Start the timer: {}",
+                        text::minutes(self.wait_minutes(plan, i))
+                    ),
+                    Act::Started { step: id },
+                ),
+                None,
+            ),
+            Doing::Wait { .. } => (choice(step.act.clone(), Act::Done { step: id }), None),
+            Doing::Count { .. } => {
+                let (count, target) = (self.count[i], self.target(plan, i));
+                if count < target {
+                    let label = format!("{} – {} of {target}", step.act, count + 1);
+                    (
+                        choice(label, Act::Counted { step: id }),
+                        self.counting_hint(plan, i),
+                    )
+                } else {
+                    let label = if step.id == RINSE {
+                        "Rinsed – go on"
+                    } else {
+                        "Run through – go on"
+                    };
+                    (
+                        choice(label.to_owned(), Act::Done { step: id }),
+                        self.counting_hint(plan, i),
+                    )
+                }
+            }
+            Doing::Ask { .. } => (None, None),
+        }
+    }
+
+    /// The next place to clear, or on when all are.
+    fn next_spot(&self, needles: &[Needle], step: &Step) -> Option<Choice> {
+        let open = needles.iter().find_map(|needle| {
+            let spot = needle.spots().find(|s| !self.clear.contains(s))?;
+            let place = match spot.hole {
+                Some(hole) => format!("hole {} of {}", hole + 1, needle.holes_deg.len()),
+                None => "opening below it".to_owned(),
+            };
+            Some(Choice {
+                label: format!("{}: {place} is clear", needle.name),
+                act: Act::Cleared {
+                    step: step.id.clone(),
+                    spot,
+                    clear: true,
+                },
+            })
+        });
+        open.or_else(|| {
+            Some(Choice {
+                label: step.act.clone(),
+                act: Act::Done {
+                    step: step.id.clone(),
+                },
+            })
+        })
+    }
+
+    fn counting_hint(&self, plan: &Plan, i: usize) -> Option<String> {
+        if plan.steps[i].id != RINSE {
+            return None;
+        }
+        let count = self.count[i];
+        if plan.work == Work::Rehearsal {
+            return None;
+        }
+        let rinse = self.rinse(plan);
+        let level = rinse.level_mg_l(count);
+        let acid = format!(
+            "About {} mg/L of acid now; most people notice nothing below {}",
+            level.round(),
+            rinse.target_mg_l
+        );
+        let refill = count < self.target(plan, i) && count.is_multiple_of(rinse.per_fill);
+        Some(if refill {
+            format!("Fill the reservoir with fresh water. {acid}")
+        } else {
+            acid
+        })
+    }
+
+    fn others(&self, plan: &Plan, current: Option<usize>) -> Vec<Choice> {
+        let mut others = Vec::new();
+        if self.closed.is_some() {
+            return others;
+        }
+        let mut add = |label: &str, act: Act| {
+            others.push(Choice {
+                label: label.to_owned(),
+                act,
+            })
+        };
+        if self.paused {
+            add("Give this clean up", Act::Abandoned);
+            return others;
+        }
+        if let Some(i) = current {
+            let step = plan.steps[i].id.clone();
+            match plan.steps[i].doing {
+                _ if self.verdict.is_some_and(|v| v != Verdict::Good) => {
+                    add("It is good enough: go on", Act::Overruled)
+                }
+                Doing::Count { .. } if self.count[i] < self.target(plan, i) => {
+                    add("Ended early", Act::Done { step });
+                }
+                Doing::Count { .. } => add("One more", Act::Counted { step }),
+                Doing::Clear { ref needles } => {
+                    let spots = needles.iter().flat_map(Needle::spots);
+                    let left = spots.filter(|s| !self.clear.contains(s)).count();
+                    if left > 0 {
+                        add(&format!("Leave {left} and go on"), Act::Done { step });
+                    }
+                }
+                _ => {}
+            }
+        }
+        add("Stop here", Act::Paused);
+        others
+    }
+}
+
+fn inside_text(inside: Inside, plugged: bool, level: f64) -> String {
+    let what = match inside {
+        Inside::Water => "Plain water inside.".to_owned(),
+        Inside::Bath => "ACID INSIDE. Do not brew.".to_owned(),
+        Inside::Traces => format!(
+            "Rinse water with about {} mg/L of acid inside. Do not brew yet.",
+            level.round()
+        ),
+    };
+    format!(
+        "{what} {}",
+        if plugged { "Plugged in." } else { "Unplugged." }
+    )
+}

@@ -1,0 +1,157 @@
+//! What goes with a clean over HTTP: sides of a combination, needles alone, rehearsals, trouble, photos.
+
+mod kit;
+
+use image::{ImageFormat, RgbImage};
+use kit::{Answer, Server, json, with_brewer, with_family};
+use serde_json::Value;
+use std::io::Cursor;
+
+async fn get(server: &Server, path: &str) -> Value {
+    let answer = server.ask("GET", path, Value::Null).await;
+    assert_eq!(answer.status, 200, "{path}: {}", answer.body);
+    answer.body
+}
+
+async fn start(server: &Server, brewer: &str, body: Value) -> Answer {
+    let path = format!("/api/brewers/{brewer}/cleans");
+    server.ask("POST", &path, body).await
+}
+
+/// Follows the one next act to the end of a clean that asks nothing.
+async fn follow(server: &Server, clean: &str) -> Value {
+    for n in 0..100 {
+        let state = get(server, &format!("/api/cleans/{clean}")).await["state"].clone();
+        if !state["closed"].is_null() {
+            return state;
+        }
+        let sent = json!({"id": format!("{clean}-{n}"), "act": state["next"]["act"]});
+        let path = format!("/api/cleans/{clean}/events");
+        let answer = server.ask("POST", &path, sent).await;
+        assert_eq!(answer.status, 200, "{}", answer.body);
+    }
+    panic!("the clean does not end");
+}
+
+#[tokio::test]
+async fn needles_alone_are_logged_by_themselves_and_a_rehearsal_is_not() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let due = |view: &Value| view["card"]["circuits"][0]["forecast"]["due"].clone();
+    let page = format!("/api/brewers/{id}");
+    let before = get(&server, &page).await;
+
+    let rehearsal = json!({"id": "r1", "options": {"work": "rehearsal"}});
+    assert_eq!(start(&server, &id, rehearsal).await.status, 200);
+    follow(&server, "r1").await;
+    assert_eq!(get(&server, "/api/log").await, json!([]));
+
+    let needles = json!({"id": "n1", "options": {"work": "needles"}});
+    assert_eq!(start(&server, &id, needles).await.status, 200);
+    let state = follow(&server, "n1").await;
+    assert_eq!(state["outcome"]["needles"], "6 of 6 places cleared");
+    let after = get(&server, &page).await;
+    assert_eq!(after["log"][0]["outcome"]["work"], "needles");
+    assert_eq!(due(&after), due(&before), "chalk is as it was");
+    let text = after["card"]["upkeep"].to_string();
+    assert!(text.contains("Needles last cleared 23 Nov"), "{text}");
+}
+
+#[tokio::test]
+async fn sides_with_reservoirs_of_their_own_run_side_by_side() {
+    let server = Server::start().await;
+    let pod = with_brewer(&server).await;
+    let water = get(&server, &format!("/api/brewers/{pod}")).await["draft"]["water_id"].clone();
+    let duo = with_family(&server, 5, &water).await;
+    let first = start(&server, &duo, json!({"id": "c1"})).await;
+    assert_eq!(first.body["plan"]["side"], "carafe side", "{}", first.body);
+    // One reservoir for both: the other side has to wait.
+    assert_eq!(start(&server, &duo, json!({"id": "c2"})).await.status, 409);
+    let mut draft = get(&server, &format!("/api/brewers/{duo}")).await["draft"].clone();
+    draft["other_side"]["reservoir"] = json!("1 L");
+    let changed = server
+        .ask("PUT", &format!("/api/brewers/{duo}"), draft)
+        .await;
+    assert_eq!(changed.status, 200, "{}", changed.body);
+    let second = start(&server, &duo, json!({"id": "c2"})).await;
+    assert_eq!(second.body["plan"]["side"], "pod side", "{}", second.body);
+    assert_eq!(second.body["plan"]["steps"][0]["id"], "needles");
+    let card = &get(&server, &format!("/api/brewers/{duo}")).await["card"];
+    let running: Vec<_> = card["circuits"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|c| c["running_clean"].as_str().unwrap())
+        .collect();
+    assert_eq!(running, ["c1", "c2"]);
+    let same = json!({"id": "c3", "options": {"circuit_id": "pod"}});
+    assert_eq!(start(&server, &duo, same).await.status, 409);
+    let unknown = json!({"id": "c3", "options": {"circuit_id": "steam"}});
+    let refused = start(&server, &duo, unknown).await;
+    assert_eq!(refused.body["errors"][0]["field"], "circuit_id");
+}
+
+#[tokio::test]
+async fn trouble_is_written_down_and_the_clean_it_led_to_names_it() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let path = format!("/api/brewers/{id}/trouble");
+    let note = json!({"id": "t1", "signs": {"slow": true, "lukewarm": true}});
+    for _ in 0..2 {
+        let told = server.ask("POST", &path, note.clone()).await;
+        assert_eq!(told.status, 200, "{}", told.body);
+        assert_eq!(told.body["what"]["cause"], "scale");
+    }
+    let nobody = json!({"id": "c1", "trouble": "t9"});
+    let refused = start(&server, &id, nobody).await;
+    assert_eq!(
+        (refused.status, refused.body["errors"][0]["field"].as_str()),
+        (422, Some("trouble"))
+    );
+    let started = start(&server, &id, json!({"id": "c1", "trouble": "t1"})).await;
+    let text = started.body["plan"]["because"]["text"].as_str().unwrap();
+    assert!(
+        text.starts_with("Something wrong on 23 Nov: chalk"),
+        "{text}"
+    );
+}
+
+#[tokio::test]
+async fn a_photo_is_shrunk_stripped_and_belongs_to_its_clean() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    start(&server, &id, json!({"id": "c1"})).await;
+    let mut png = Vec::new();
+    RgbImage::from_fn(2400, 1200, |x, _| image::Rgb([200, (x / 10) as u8, 90]))
+        .write_to(&mut Cursor::new(&mut png), ImageFormat::Png)
+        .unwrap();
+    let headers = format!("host: {}\r\ncontent-type: image/png\r\n", server.host);
+    let send = async |path: &str, body: &[u8]| server.raw("PUT", path, &headers, body).await;
+    let path = "/api/cleans/c1/photos/g1";
+    assert_eq!(send(path, &png).await.status, 204);
+    assert_eq!(send(path, &png).await.status, 204, "sent twice, kept once");
+    let kept = &get(&server, "/api/export").await["photos"][0]["jpeg"];
+    // A JPEG of nothing but pixels: no application segment but the first.
+    let start_of_file = kept.as_str().unwrap();
+    assert!(
+        start_of_file.starts_with("/9j/4AAQSkZJRg"),
+        "{start_of_file}"
+    );
+    assert!(start_of_file.len() < 60_000, "{}", start_of_file.len());
+    let answer = server.raw("GET", path, &headers, "").await;
+    assert!(answer.head.contains("image/jpeg"), "{}", answer.head);
+
+    let broken = send("/api/cleans/c1/photos/g2", &png[..200]).await;
+    assert_eq!(
+        (broken.status, broken.body["errors"][0]["field"].as_str()),
+        (422, Some("photo"))
+    );
+    assert_eq!(send("/api/cleans/c9/photos/g3", &png).await.status, 404);
+    let look = |photo: &str| {
+        let glass = json!({"of": "first", "rating": 1, "photo": photo, "sampled": null});
+        json!({"id": format!("look-{photo}"), "act": {"kind": "looked", "glass": glass}})
+    };
+    let events = "/api/cleans/c1/events";
+    assert_eq!(server.ask("POST", events, look("g1")).await.status, 200);
+    assert_eq!(server.ask("POST", events, look("g2")).await.status, 404);
+}

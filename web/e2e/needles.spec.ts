@@ -1,0 +1,56 @@
+import { expect, test } from "@playwright/test";
+import { press } from "./steps";
+
+test("just the needles: timed, cleared hole by hole, flushed, timed again and logged", async ({ page }) => {
+  await page.goto("/brewers/lamp");
+  await page.getByRole("link", { name: "Just clear the needles" }).click();
+  await page.getByRole("button", { name: "Start on the needles" }).click();
+  await expect(page.getByRole("heading", { level: 1, name: "Time a cup as it is" })).toBeVisible();
+  await page.getByLabel("Seconds").fill("ninety");
+  await page.getByRole("button", { name: "Write it down" }).click();
+  await expect(page.getByRole("alert")).toContainText("is not a number");
+  await page.getByLabel("Seconds").fill("90");
+  await page.getByLabel("Streams").fill("1");
+  await press(page, "Write it down");
+  await expect(page.getByText("It flows worse than it should.")).toBeVisible();
+  await press(page, "Go on");
+  await press(page, "Unplugged and empty");
+
+  await press(page, "Lid needle, hole 3 of 3: not cleared");
+  await expect(page.getByRole("button", { name: "Lid needle, hole 3 of 3: clear" })).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
+  await press(page, "Wooden pick");
+  await expect(page.getByText(/wood snaps off inside/)).toBeVisible();
+  await press(page, "Paper clip");
+  for (const place of ["Lid needle: hole 1", "Lid needle: hole 2", "Cup needle: hole 1", "Cup needle: hole 2"])
+    await press(page, new RegExp(place));
+  await press(page, "Cup needle: opening below it is clear");
+  await press(page, "Clip comes out clean");
+  await press(page, /Flushed – 1 of 2/);
+  await press(page, /Flushed – 2 of 2/);
+  await press(page, "Run through – go on");
+  await page.getByLabel("Seconds").fill("31");
+  await page.getByLabel("Streams").fill("3");
+  await press(page, "Write it down");
+  await expect(page.getByText("It flows as it should.")).toBeVisible();
+  await press(page, "Go on");
+  await press(page, "All in place");
+  await press(page, "Finish and log it");
+  await expect(
+    page.getByText(/6 of 6 places cleared with a paper clip; before 90 s, 1 stream; after 31 s/),
+  ).toBeVisible();
+});
+
+test("a rehearsal runs with plain water and stays out of the log", async ({ page }) => {
+  await page.goto("/brewers/capsule");
+  await page.getByRole("link", { name: "Rehearse with water" }).click();
+  await expect(page.getByText(/With plain water, to learn the buttons/)).toBeVisible();
+  await page.getByRole("button", { name: "Start the rehearsal" }).click();
+  await press(page, "Unplugged and empty");
+  await expect(page.getByRole("heading", { level: 1, name: "Fill with plain water" })).toBeVisible();
+  await press(page, "Stop here");
+  await expect(page.getByText("Plain water inside. Unplugged.")).toBeVisible();
+  await press(page, "Give this clean up");
+});
