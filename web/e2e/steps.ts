@@ -74,6 +74,10 @@ export async function answer(page: Page, bad: string[] = []) {
     await group.getByRole("button", { name: (bad.includes(name) ? poor : good)[name], exact: true }).click();
   }
   await page
+    .getByRole("group", { name: /How was it smelled/ })
+    .getByRole("button", { name: "By a second person" })
+    .click();
+  await page
     .getByRole("group", { name: /came out/ })
     .getByRole("button", { name: "A lot" })
     .click();

@@ -48,9 +48,16 @@ export const theme = createTheme({
     button: { textTransform: "none", fontWeight: 650 },
   },
   components: {
-    MuiCssBaseline: { styleOverrides: { body: { fontVariantNumeric: "tabular-nums" } } },
+    MuiCssBaseline: {
+      styleOverrides: {
+        body: { fontVariantNumeric: "tabular-nums" },
+        // Of a note on paper only the note is wanted.
+        "@media print": { "nav, .screen-only": { display: "none !important" } },
+      },
+    },
     MuiPaper: { defaultProps: { elevation: 0, variant: "outlined" } },
     MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 44 } } },
+    MuiToggleButton: { styleOverrides: { root: { textTransform: "none" } } },
     MuiTextField: { defaultProps: { fullWidth: true, size: "small" } },
   },
 });

@@ -10,8 +10,9 @@ mod stand;
 pub use judge::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 
 use crate::brewer::Spot;
-use crate::plan::{Inside, Plan, Step, Work};
+use crate::plan::{Because, Inside, Plan, Step, Work};
 use crate::problem::{Code, Problem};
+use crate::rinse::Counted;
 use crate::text;
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -53,6 +54,44 @@ pub struct Outcome {
     /// "5 of 6 places cleared with a paper clip; 40 s before, 22 s after".
     #[serde(default)]
     pub needles: Option<String>,
+    /// What chalk was judged by, when it is more than an answer: "stayed brown through 2 baths".
+    #[serde(default)]
+    pub showed_by: Option<String>,
+    /// What was looked at in the end, a line each: "Smell: nobody notices, by a second person".
+    #[serde(default)]
+    pub checks: Vec<String>,
+    /// What was decided against advice, a line each.
+    #[serde(default)]
+    pub overrules: Vec<String>,
+    /// What was looked into before, and led to it.
+    #[serde(default)]
+    pub because: Option<Because>,
+    /// Dispenses the last bath gave.
+    #[serde(default)]
+    pub bath_counted: Option<Counted>,
+    /// Dispenses one filled reservoir gave while rinsing.
+    #[serde(default)]
+    pub fill_counted: Option<Counted>,
+}
+
+impl Outcome {
+    /// "White vinegar, 2.5 %, soaked 25 min; 8 rinses; against advice".
+    #[must_use]
+    pub fn line(&self) -> String {
+        let mut line = self.text.clone();
+        if let (Work::Needles, Some(needles)) = (self.work, &self.needles) {
+            line = format!("Needles: {needles}");
+        } else if self.work == Work::Descale {
+            line.push_str(&format!(
+                "; {}",
+                text::count(self.rinses, "rinse", "rinses")
+            ));
+        }
+        if self.overruled {
+            line.push_str("; against advice");
+        }
+        line
+    }
 }
 
 /// What a needle is cleared with.
@@ -107,6 +146,11 @@ pub enum Act {
     },
     /// Counted one.
     Counted {
+        /// The step.
+        step: String,
+    },
+    /// Saw that the machine asks for water: that ends a bath, and one fill of a rinse.
+    WantsWater {
         /// The step.
         step: String,
     },
@@ -256,6 +300,8 @@ pub enum Verdict {
     Stronger,
     /// It still flows badly: the needles once more.
     ClearAgain,
+    /// The nose was tired: smell again in another way.
+    SmellAgain,
     /// Unplug for half a minute, then look again.
     ResetLight,
     /// The maker or a repairer.
@@ -321,9 +367,11 @@ pub struct State {
     pub closed: Option<Closed>,
     /// What it came to, once finished.
     pub outcome: Option<Outcome>,
+    /// The same as a line.
+    pub outcome_text: Option<String>,
     /// Notes taken.
     pub notes: Vec<Note>,
-    /// The one next act; absent only on questions, which the person answers first.
+    /// The one next act; absent on questions, which the person answers first, and once the clean has ended.
     pub next: Option<Choice>,
     /// What belongs beside it: fill the reservoir, how much acid is left.
     pub hint: Option<String>,
@@ -351,6 +399,8 @@ pub struct State {
     pub tool: Option<ClearingTool>,
     /// What to mind with it.
     pub tool_text: Option<String>,
+    /// What it means when the timer of the current step has run over.
+    pub late_text: Option<String>,
 }
 
 /// Where a clean stands after `events`.

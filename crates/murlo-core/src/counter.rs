@@ -3,7 +3,7 @@
 use crate::brewer::{Brewer, Circuit, Family, Outlet};
 use crate::household::Home;
 use crate::journal::{Entry, potential_to_learn};
-use crate::plan::Today;
+use crate::plan::{Measured, Today};
 use crate::problem::Problem;
 use crate::scale::{Baseline, Forecast, Growth, Known, Point, Urgency, days_after};
 use crate::text;
@@ -78,8 +78,8 @@ pub struct Facts<'a> {
     pub journals: &'a Journals,
     /// Running cleans by brewer and circuit.
     pub running: &'a Running,
-    /// Minutes each programme took when it was last timed.
-    pub timed: &'a HashMap<(String, String), f64>,
+    /// What cleans measured, by brewer and circuit.
+    pub measured: &'a HashMap<(String, String), Measured>,
     /// The household's day.
     pub today: Date,
     /// Units to read.
@@ -209,10 +209,11 @@ impl Facts<'_> {
                 .circuits
                 .iter()
                 .any(|c| c.id != circuit.id && self.running_clean(brewer, c).is_some()),
-            timed_programme: self
-                .timed
+            measured: self
+                .measured
                 .get(&(brewer.id.clone(), circuit.id.clone()))
-                .copied(),
+                .cloned()
+                .unwrap_or_default(),
             why_side,
         }
     }
@@ -416,7 +417,7 @@ mod tests {
         baselines: Baselines,
         journals: Journals,
         running: Running,
-        timed: HashMap<(String, String), f64>,
+        measured: HashMap<(String, String), Measured>,
     }
 
     impl House {
@@ -444,7 +445,7 @@ mod tests {
                 baselines: Baselines::new(),
                 journals: Journals::new(),
                 running: Running::new(),
-                timed: HashMap::new(),
+                measured: HashMap::new(),
             }
         }
 
@@ -455,7 +456,7 @@ mod tests {
                 baselines: &self.baselines,
                 journals: &self.journals,
                 running: &self.running,
-                timed: &self.timed,
+                measured: &self.measured,
                 today: TODAY,
                 units: Units::Metric,
             }
@@ -689,11 +690,15 @@ mod tests {
         assert_eq!(turn(&house).0, "main");
         // While one side is running it is the other's turn, whatever came last.
         house.running.insert(key("main"), "c1".into());
-        house.timed.insert(key("pod"), 33.0);
+        let measured = Measured {
+            programme_min: Some(33.0),
+            ..Measured::default()
+        };
+        house.measured.insert(key("pod"), measured);
         assert_eq!(turn(&house).0, "pod");
         let today = house.facts().today_of(&duo, &duo.circuits[1], None);
         assert_eq!(
-            (today.beside, today.timed_programme, today.filter_due),
+            (today.beside, today.measured.programme_min, today.filter_due),
             (true, Some(33.0), false)
         );
         let facts = house.facts();

@@ -93,6 +93,9 @@ pub enum What {
         clean_id: String,
         /// Whether a lot of chalk came out; else none did.
         chalk: bool,
+        /// What that was judged by, when it was more than an answer: "stayed brown through 2 baths".
+        #[serde(default)]
+        by: Option<String>,
         /// Litres × potential before that clean, mg.
         potential_mg: f64,
     },
@@ -463,6 +466,7 @@ fn seen(entry: &Entry, today: Date) -> String {
             let on = if *dated { " on" } else { ", about" };
             format!("{}{on} {day}", sign.words())
         }
+        What::Showed { by: Some(by), .. } => format!("The clean on {day} {by}"),
         What::Showed { chalk: true, .. } => format!("A bath brought a lot of chalk out on {day}"),
         _ => format!("A bath brought no chalk out on {day}"),
     }

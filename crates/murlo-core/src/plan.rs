@@ -7,7 +7,7 @@ mod alternatives;
 mod steps;
 
 pub use alternatives::{Alternative, Comparison};
-pub use steps::{MIX, PROGRAMME, RINSE, SOAK, VERIFY, answers, mixes};
+pub use steps::{MIX, PROGRAMME, RINSE, RUN, SOAK, VERIFY, answers, mixes};
 
 use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soak, Soaking, Warning};
 use crate::bounds;
@@ -16,7 +16,7 @@ use crate::chem::dissolve::CLEARED;
 use crate::journal::potential_to_learn;
 use crate::money::{Cost, Terms, Uses};
 use crate::problem::{Code, Problem, Problems};
-use crate::rinse::{Rinse, Rinsing, Taste, dispenses};
+use crate::rinse::{Counted, Rinse, Rinsing, Taste, dispense_by, dispenses};
 use crate::scale::{Chalk, Forecast};
 use crate::text;
 use crate::units::{CUP_ML, Measure, Sizes, Tool, Units, parse_volume};
@@ -52,6 +52,8 @@ pub struct PlanOptions {
     pub minutes: Option<f64>,
     /// Which side of a combination; the one whose turn it is unless said.
     pub circuit_id: Option<String>,
+    /// By hand although it has a programme, which some brewers only offer when their light asks.
+    pub by_hand: bool,
     /// What is to be done; a descaling unless said.
     pub work: Work,
 }
@@ -127,6 +129,37 @@ pub enum Picture {
     Needles,
     /// The glasses so far.
     Glasses,
+    /// How the service disc lies.
+    Disc,
+}
+
+/// A place in a brewer, to be pointed at in a drawing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Place {
+    /// Where water is filled in.
+    Reservoir,
+    /// The water filter in it.
+    Filter,
+    /// The hot tank or heater block.
+    Tank,
+    /// The riser of a drip brewer.
+    Riser,
+    /// The needle in the lid.
+    LidNeedle,
+    /// Where the pod or capsule sits.
+    PodChamber,
+    /// The needle below the pod.
+    CupNeedle,
+    /// The mug or jug on the tray.
+    Mug,
+    /// The basket of grounds.
+    Basket,
+    /// The carafe.
+    Carafe,
+    /// The outside.
+    Body,
 }
 
 /// One answer to a question.
@@ -151,6 +184,9 @@ pub struct Question {
     pub how: String,
     /// What can be said.
     pub answers: Vec<Answer>,
+    /// Whether it may be left open.
+    #[serde(default)]
+    pub optional: bool,
 }
 
 /// How a step is carried out.
@@ -238,6 +274,12 @@ pub struct Step {
     /// What the machine may show meanwhile.
     #[serde(default)]
     pub signals: Vec<Signal>,
+    /// What is done when the reservoir has run empty.
+    #[serde(default)]
+    pub refill: Option<String>,
+    /// Where in the brewer it is done.
+    #[serde(default)]
+    pub places: Vec<Place>,
 }
 
 /// A stretch of the time ribbon.
@@ -389,6 +431,9 @@ pub struct Plan {
     pub potential_mg: f64,
     /// The most that comes out between two visits.
     pub vessel: Measure,
+    /// Reservoir to its top mark, mL.
+    #[serde(default)]
+    pub reservoir_ml: f64,
     /// What it costs.
     #[serde(default)]
     pub cost: Option<Cost>,
@@ -450,10 +495,35 @@ pub struct Today {
     pub filter_due: bool,
     /// Whether its other side is being cleaned now, so that it stands ready and its parts are washed.
     pub beside: bool,
-    /// Minutes its programme took when it was last timed.
-    pub timed_programme: Option<f64>,
+    /// What earlier cleans measured of this side.
+    pub measured: Measured,
     /// Why this side and not the other.
     pub why_side: Option<String>,
+}
+
+/// What cleans measured of a circuit.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Measured {
+    /// Minutes its programme took when it was last timed.
+    pub programme_min: Option<f64>,
+    /// Dispenses that baths gave, oldest first.
+    pub bath: Vec<Counted>,
+    /// Dispenses that a filled reservoir gave, oldest first.
+    pub fill: Vec<Counted>,
+}
+
+impl Measured {
+    /// Takes in what a later clean measured.
+    pub fn take(
+        &mut self,
+        programme_min: Option<f64>,
+        bath: Option<Counted>,
+        fill: Option<Counted>,
+    ) {
+        self.programme_min = programme_min.or(self.programme_min);
+        self.bath.extend(bath);
+        self.fill.extend(fill);
+    }
 }
 
 /// More baths than this belong to a repairer.
@@ -471,11 +541,28 @@ impl Facts<'_> {
     /// # Errors
     /// One problem per choice that is unknown, out of range, or cannot be done with this brewer.
     pub fn plan(&self, options: &PlanOptions) -> Result<Plan, Problems> {
-        let (mut plan, rinsing) = self.draw_up(options)?;
-        if plan.work == Work::Descale {
-            plan.stronger = self.stronger(options, &plan, rinsing)?;
+        self.run_as_asked(options, |facts| {
+            let (mut plan, rinsing) = facts.draw_up(options)?;
+            if plan.work == Work::Descale {
+                plan.stronger = facts.stronger(options, &plan, rinsing)?;
+            }
+            Ok(plan)
+        })
+    }
+
+    /// Asks of these facts, or of the same brewer without its programme where it is run by hand.
+    fn run_as_asked<T>(&self, options: &PlanOptions, ask: impl FnOnce(&Facts) -> T) -> T {
+        if !(options.by_hand && self.brewer.self_clean) {
+            return ask(self);
         }
-        Ok(plan)
+        let brewer = Brewer {
+            self_clean: false,
+            ..self.brewer.clone()
+        };
+        ask(&Facts {
+            brewer: &brewer,
+            ..self.clone()
+        })
     }
 
     /// The plan without the next strength up, which nobody needs to compare baths.
@@ -551,7 +638,7 @@ impl Facts<'_> {
             taste,
             washout: self.circuit.washout(),
             hold_up_ml: self.circuit.hold_up_ml,
-            portion_ml: self.circuit.dispense_ml,
+            portion_ml: self.rinse_dispense_ml(),
             reservoir_ml: self.reservoir_ml(),
             dead_volume_ml: if self.is_drip() {
                 0.0
@@ -638,6 +725,7 @@ impl Facts<'_> {
                 self.forecast.began_with_mg,
             ),
             vessel,
+            reservoir_ml: self.reservoir_ml(),
             cost: None,
         };
         plan.kit = self.kit(&agent, &plan);
@@ -665,10 +753,25 @@ impl Facts<'_> {
         self.brewer.reservoir_of(self.circuit)
     }
 
+    /// One dispense of a bath, as earlier baths have corrected it.
+    fn bath_dispense_ml(&self) -> f64 {
+        self.dispense_by(&self.today.measured.bath)
+    }
+
+    /// One dispense of rinse water, as earlier fills have corrected it.
+    fn rinse_dispense_ml(&self) -> f64 {
+        self.dispense_by(&self.today.measured.fill)
+    }
+
+    fn dispense_by(&self, counts: &[Counted]) -> f64 {
+        let circuit = self.circuit;
+        dispense_by(circuit.dispense_ml, circuit.dead_volume_ml, counts)
+    }
+
     /// Minutes of the cleaning programme, and how they are known.
     pub(crate) fn programme_minutes(&self) -> (f64, &'static str) {
         let told = self.circuit.operation.programme_minutes;
-        if let Some(minutes) = self.today.timed_programme {
+        if let Some(minutes) = self.today.measured.programme_min {
             (minutes, "as timed last time")
         } else if let Some(minutes) = told {
             (minutes, "as written down for this brewer")
@@ -838,14 +941,14 @@ impl Facts<'_> {
         } else {
             dispenses(
                 total_ml,
-                self.circuit.dispense_ml,
+                self.bath_dispense_ml(),
                 self.circuit.dead_volume_ml,
             )
         };
         let each = self.units.measure(if !self.is_pressed() {
             total_ml
         } else {
-            self.circuit.dispense_ml
+            self.bath_dispense_ml()
         });
         let remainder = self.units.measure(remainder);
         let text = match self.way() {
@@ -962,6 +1065,19 @@ impl Facts<'_> {
             },
             format!("Rinse: {}.", rinse.reason),
         ];
+        let corrected = [
+            ("a bath", self.bath_dispense_ml()),
+            ("rinse water", self.rinse_dispense_ml()),
+        ];
+        for (what, ml) in corrected {
+            if self.is_pressed() && ml != self.circuit.dispense_ml {
+                reasons.push(format!(
+                    "Earlier cleans counted otherwise than reckoned: a dispense of {what} is taken as {}, not {}.",
+                    self.units.volume(ml),
+                    self.units.volume(self.circuit.dispense_ml)
+                ));
+            }
+        }
         reasons.extend(self.today.why_side.clone());
         if self.today.filter_due && self.brewer.filter.is_some() {
             reasons.push("The water filter is worn out: a new one goes in at the end.".to_owned());

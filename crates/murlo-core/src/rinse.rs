@@ -45,6 +45,41 @@ pub fn dispenses(volume_ml: f64, dispense_ml: f64, dead_volume_ml: f64) -> (u32,
     (whole as u32, volume_ml - whole * dispense_ml)
 }
 
+/// Dispenses that were counted until the machine asked for water.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Counted {
+    /// What was filled in, mL.
+    pub volume_ml: f64,
+    /// Dispenses it gave.
+    pub dispenses: u32,
+}
+
+/// One dispense as counts have corrected it, oldest first: each only moves it as far as it must to agree.
+///
+/// One count cannot tell a larger dispense from less left in the reservoir, so the dead volume is taken as known.
+///
+/// # Example
+/// ```
+/// use murlo_core::rinse::{Counted, dispense_by};
+/// // 950 mL gave four and not three: one cannot have been more than 237.5 mL.
+/// let four = Counted { volume_ml: 950.0, dispenses: 4 };
+/// assert_eq!(dispense_by(295.0, 0.0, &[four]), 237.5);
+/// assert_eq!(dispense_by(200.0, 0.0, &[four]), 200.0);
+/// ```
+#[must_use]
+pub fn dispense_by(dispense_ml: f64, dead_volume_ml: f64, counts: &[Counted]) -> f64 {
+    counts.iter().fold(dispense_ml, |taken, counted| {
+        let usable = counted.volume_ml - dead_volume_ml;
+        let n = f64::from(counted.dispenses);
+        if usable <= 0.0 || n < 1.0 {
+            return taken;
+        }
+        // A hair above the least, where one more would just have come.
+        taken.clamp(usable / (n + 1.0) * 1.000_001, usable / n)
+    })
+}
+
 /// A number of portions that some people go by, beside the computed one.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

@@ -61,6 +61,16 @@ fn last(field: &str) -> &str {
     field.rsplit('.').next().unwrap_or(field)
 }
 
+/// An estimate to two figures, which is all it is good for: 21134 as "21000".
+#[must_use]
+pub fn roughly(value: f64) -> String {
+    if value < 10.0 {
+        return format!("{value:.1}");
+    }
+    let step = 10f64.powf(value.log10().floor() - 1.0);
+    format!("{:.0}", (value / step).round() * step)
+}
+
 /// An identity made by a device: 1 to 64 letters, digits, `-` or `_`.
 ///
 /// # Errors

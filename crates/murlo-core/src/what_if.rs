@@ -305,7 +305,7 @@ mod tests {
             baselines: &baselines,
             journals: &journals,
             running: &running,
-            timed: &HashMap::new(),
+            measured: &HashMap::new(),
             today: TODAY,
             units: Units::Metric,
         };

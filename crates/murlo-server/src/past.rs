@@ -9,7 +9,7 @@ use murlo_core::clean::Act;
 use murlo_core::counter::{Baselines, Facts, Journals, Running};
 use murlo_core::household::{Home, PastClean, Settings};
 use murlo_core::journal::{Entry, What};
-use murlo_core::plan::Work;
+use murlo_core::plan::{Measured, Work};
 use murlo_core::scale::{Baseline, days_after};
 use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
@@ -29,7 +29,7 @@ pub struct Past {
     baselines: Baselines,
     journals: Journals,
     running: Running,
-    timed: HashMap<(String, String), f64>,
+    measured: HashMap<(String, String), Measured>,
 }
 
 fn is_of_a_clean(entry: &Entry) -> bool {
@@ -59,7 +59,7 @@ impl Past {
             baselines.entry(key).or_default().push(clean);
         };
         let mut running = Running::new();
-        let mut timed = HashMap::new();
+        let mut measured: HashMap<_, Measured> = HashMap::new();
         let mut shown = Vec::new();
         for clean in store.summaries()? {
             if clean.is_running() {
@@ -82,7 +82,11 @@ impl Past {
                     }
                 }
                 let key = (clean.brewer_id.clone(), clean.circuit_id.clone());
-                timed.extend(outcome.programme_min.map(|minutes| (key, minutes)));
+                measured.entry(key).or_default().take(
+                    outcome.programme_min,
+                    outcome.bath_counted,
+                    outcome.fill_counted,
+                );
                 shown.extend(outcome.showed_chalk.map(|chalk| Entry {
                     id: format!("shown-{}", clean.id),
                     brewer_id: clean.brewer_id.clone(),
@@ -91,6 +95,7 @@ impl Past {
                         circuit_id: clean.circuit_id.clone(),
                         clean_id: clean.id,
                         chalk,
+                        by: outcome.showed_by,
                         potential_mg: outcome.potential_mg,
                     },
                 }));
@@ -143,7 +148,7 @@ impl Past {
             baselines,
             journals,
             running,
-            timed,
+            measured,
         })
     }
 
@@ -165,7 +170,7 @@ impl Past {
             baselines: &self.baselines,
             journals: &self.journals,
             running: &self.running,
-            timed: &self.timed,
+            measured: &self.measured,
             today: self.today,
             units: self.settings.units,
         }

@@ -58,6 +58,51 @@ async fn needles_alone_are_logged_by_themselves_and_a_rehearsal_is_not() {
 }
 
 #[tokio::test]
+async fn what_a_clean_counted_and_saw_reaches_the_next_plan_and_the_log() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let path = format!("/api/brewers/{id}/plan");
+    let vinegar = json!({"agent_id": "vinegar"});
+    let plan = async || server.ask("POST", &path, vinegar.clone()).await.body;
+    let before = plan().await;
+    start(&server, &id, json!({"id": "c1", "options": vinegar})).await;
+    let mut n = 0;
+    let mut send = async |act: Value| {
+        n += 1;
+        let sent = json!({"id": format!("e{n}"), "act": act});
+        let answer = server.ask("POST", "/api/cleans/c1/events", sent).await;
+        assert_eq!(answer.status, 200, "{}", answer.body);
+        answer.body["state"].clone()
+    };
+    let mut state = get(&server, "/api/cleans/c1").await["state"].clone();
+    while state["closed"].is_null() {
+        let act = match state["step"]["id"].as_str() {
+            // One dispense, and it asks for water.
+            Some("run") => json!({"kind": "wants_water", "step": "run"}),
+            Some("verify") => {
+                let answers = json!({"smell": "good", "nose": "fresh", "clear": "good", "light": "good", "showed": "unseen", "flakes": "good"});
+                json!({"kind": "answered", "step": "verify", "answers": answers})
+            }
+            _ => state["next"]["act"].clone(),
+        };
+        state = send(act).await;
+    }
+    assert_eq!(state["outcome"]["bath_counted"]["dispenses"], 1);
+    let after = plan().await;
+    assert_eq!(
+        after["dispensing"]["count"], 1,
+        "was {}",
+        before["dispensing"]["count"]
+    );
+    let log = get(&server, "/api/log").await;
+    assert!(log[0]["text"].as_str().unwrap().contains("rinses"), "{log}");
+    assert_eq!(
+        log[0]["outcome"]["checks"][0],
+        "Smell: nobody notices acid, after fresh air"
+    );
+}
+
+#[tokio::test]
 async fn sides_with_reservoirs_of_their_own_run_side_by_side() {
     let server = Server::start().await;
     let pod = with_brewer(&server).await;

@@ -10,7 +10,7 @@ use murlo_core::counter::{self, Baselines, Journals, Running};
 use murlo_core::household::{CleanRecord, Home, Household, PastClean};
 use murlo_core::journal::What;
 use murlo_core::money::Terms;
-use murlo_core::plan::{Facts, Plan, PlanOptions, SOAK, Today, VERIFY, Work, answers};
+use murlo_core::plan::{Facts, Measured, Plan, PlanOptions, SOAK, Today, VERIFY, Work, answers};
 use murlo_core::scale::Baseline;
 use murlo_core::units::Units;
 use murlo_core::water::Waters;
@@ -96,7 +96,7 @@ struct Past {
     baselines: Baselines,
     journals: Journals,
     running: Running,
-    timed: HashMap<(String, String), f64>,
+    measured: HashMap<(String, String), Measured>,
     today: Date,
     units: Units,
 }
@@ -137,7 +137,7 @@ impl Past {
             baselines,
             journals,
             running: Running::new(),
-            timed: HashMap::new(),
+            measured: HashMap::new(),
             today,
             units: household.settings.units,
         }
@@ -150,7 +150,7 @@ impl Past {
             baselines: &self.baselines,
             journals: &self.journals,
             running: &self.running,
-            timed: &self.timed,
+            measured: &self.measured,
             today: self.today,
             units: self.units,
         }
@@ -252,6 +252,7 @@ fn clean(
                 (answers::SMELL, answers::GOOD),
                 (answers::CLEAR, answers::GOOD),
                 (answers::LIGHT, answers::GOOD),
+                (answers::NOSE, answers::BESIDE),
                 (answers::SHOWED, answers::NOTHING),
             ]
             .map(|(question, answer)| (question.to_owned(), answer.to_owned()))

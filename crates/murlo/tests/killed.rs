@@ -119,8 +119,7 @@ fn no_acknowledged_act_is_lost_when_the_server_is_killed() {
             if view["state"]["closed"].is_string() {
                 break;
             }
-            let answers =
-                json!({"smell": "good", "clear": "good", "light": "good", "showed": "chalk"});
+            let answers = json!({"smell": "good", "nose": "second", "clear": "good", "light": "good", "showed": "chalk"});
             let asked = json!({"kind": "answered", "step": "verify", "answers": answers});
             let act = view["state"]["next"].get("act").cloned().unwrap_or(asked);
             let sent = json!({"id": format!("{clean}-{event}"), "act": act});

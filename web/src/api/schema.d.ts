@@ -713,6 +713,11 @@ export interface components {
             step: string;
         } | {
             /** @enum {string} */
+            kind: "wants_water";
+            /** @description The step. */
+            step: string;
+        } | {
+            /** @enum {string} */
             kind: "started";
             /** @description The step. */
             step: string;
@@ -1117,7 +1122,7 @@ export interface components {
          * @description How a loose part may be washed.
          * @enum {string}
          */
-        Care: "hand" | "top_rack" | "rinse_only";
+        Care: "hand" | "top_rack" | "rinse_only" | "wipe_only";
         /**
          * @description What can be wrong.
          * @enum {string}
@@ -1285,6 +1290,19 @@ export interface components {
             text: string;
             /** @description "White vinegar, 473 mL, from the corner shop". */
             what: string;
+        };
+        /** @description Dispenses that were counted until the machine asked for water. */
+        Counted: {
+            /**
+             * Format: int32
+             * @description Dispenses it gave.
+             */
+            dispenses: number;
+            /**
+             * Format: double
+             * @description What was filled in, mL.
+             */
+            volume_ml: number;
         };
         /** @description The Counter. */
         CounterView: {
@@ -1961,11 +1979,16 @@ export interface components {
         };
         /** @description What a clean came to, fixed when it ends. */
         Outcome: {
+            bath_counted?: components["schemas"]["Counted"] | null;
+            because?: components["schemas"]["Because"] | null;
+            /** @description What was looked at in the end, a line each: "Smell: nobody notices, by a second person". */
+            checks?: string[];
             /**
              * Format: date
              * @description The civil day it ended.
              */
             day: string;
+            fill_counted?: components["schemas"]["Counted"] | null;
             /** @description The glasses. */
             glasses?: components["schemas"]["Glass"][];
             /**
@@ -1977,6 +2000,8 @@ export interface components {
             needles?: string | null;
             /** @description Whether somebody overruled a verdict. */
             overruled: boolean;
+            /** @description What was decided against advice, a line each. */
+            overrules?: string[];
             /**
              * Format: double
              * @description Litres × potential that had gone through before, mg, to learn from.
@@ -1997,6 +2022,8 @@ export interface components {
              * @description Baths run.
              */
             rounds: number;
+            /** @description What chalk was judged by, when it is more than an answer: "stayed brown through 2 baths". */
+            showed_by?: string | null;
             /** @description Whether the bath brought a lot of chalk out (or none); unknown when it was a little or nobody looked. */
             showed_chalk?: boolean | null;
             /** @description "White vinegar, 2.5 %, soaked 25 min". */
@@ -2041,7 +2068,12 @@ export interface components {
          * @description A picture that belongs on a step.
          * @enum {string}
          */
-        Picture: "pour" | "ladder" | "bore" | "needles" | "glasses";
+        Picture: "pour" | "ladder" | "bore" | "needles" | "glasses" | "disc";
+        /**
+         * @description A place in a brewer, to be pointed at in a drawing.
+         * @enum {string}
+         */
+        Place: "reservoir" | "filter" | "tank" | "riser" | "lid_needle" | "pod_chamber" | "cup_needle" | "mug" | "basket" | "carafe" | "body";
         /** @description Where the things are kept that a clean needs. */
         Places: {
             /**
@@ -2093,6 +2125,11 @@ export interface components {
             potential_mg?: number;
             /** @description Why it is so, one line each. */
             reasons: string[];
+            /**
+             * Format: double
+             * @description Reservoir to its top mark, mL.
+             */
+            reservoir_ml?: number;
             /** @description Time. */
             ribbon: components["schemas"]["Ribbon"];
             /** @description The rinse. */
@@ -2136,6 +2173,11 @@ export interface components {
              * @default null
              */
             baths: number | null;
+            /**
+             * @description By hand although it has a programme, which some brewers only offer when their light asks.
+             * @default false
+             */
+            by_hand: boolean;
             /**
              * @description Which side of a combination; the one whose turn it is unless said.
              * @default null
@@ -2343,6 +2385,8 @@ export interface components {
             how: string;
             /** @description Name in data. */
             id: string;
+            /** @description Whether it may be left open. */
+            optional?: boolean;
             /** @description The question. */
             text: string;
         };
@@ -2767,6 +2811,8 @@ export interface components {
             inside_text: string;
             /** @description Whether the bath is the plan's stronger one. */
             is_stronger: boolean;
+            /** @description What it means when the timer of the current step has run over. */
+            late_text?: string | null;
             /** @description Acid left before any rinse and after each, mg/L, up to the target. */
             levels_mg_l: number[];
             /** @description Steps that may be done now, while the machine works. */
@@ -2777,6 +2823,8 @@ export interface components {
             /** @description What else may be done. */
             others: components["schemas"]["Choice"][];
             outcome?: components["schemas"]["Outcome"] | null;
+            /** @description The same as a line. */
+            outcome_text?: string | null;
             /** @description Stopped for now. */
             paused: boolean;
             /** @description Whether it is plugged in. */
@@ -2829,8 +2877,12 @@ export interface components {
             /** @description The usual mistake. */
             mistake: string;
             picture?: components["schemas"]["Picture"] | null;
+            /** @description Where in the brewer it is done. */
+            places?: components["schemas"]["Place"][];
             /** @description Whether the machine is plugged in meanwhile. */
             plugged: boolean;
+            /** @description What is done when the reservoir has run empty. */
+            refill?: string | null;
             /** @description What the machine may show meanwhile. */
             signals?: components["schemas"]["Signal"][];
             /** @description The act as a headline. */
@@ -2965,7 +3017,7 @@ export interface components {
          * @description What the answers come to.
          * @enum {string}
          */
-        Verdict: "good" | "rinse_more" | "bath_again" | "stronger" | "clear_again" | "reset_light" | "refer";
+        Verdict: "good" | "rinse_more" | "bath_again" | "stronger" | "clear_again" | "smell_again" | "reset_light" | "refer";
         /**
          * @description A caution of the bath itself.
          * @enum {string}
@@ -3074,6 +3126,8 @@ export interface components {
             /** @enum {string} */
             kind: "left_out";
         } | {
+            /** @description What that was judged by, when it was more than an answer: "stayed brown through 2 baths". */
+            by?: string | null;
             /** @description Whether a lot of chalk came out; else none did. */
             chalk: boolean;
             /** @description The circuit. */

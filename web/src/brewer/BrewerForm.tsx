@@ -14,6 +14,7 @@ import {
 import { type ReactNode, useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { Refused, type Schemas, send, useBrewer, useChange, useFamilies, useHousehold } from "../api/client";
+import { DiscFinder } from "../pictures/DiscFinder";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { typedOrNone } from "../ui/typed";
 import { WaterForm } from "../waters/WaterForm";
@@ -123,7 +124,7 @@ function Form({
               sx={{ flexWrap: "wrap" }}
             >
               {families.map((f) => (
-                <ToggleButton key={f.family} value={f.family} sx={{ textTransform: "none", minHeight: 56, px: 3 }}>
+                <ToggleButton key={f.family} value={f.family} sx={{ minHeight: 56, px: 3 }}>
                   {f.label}
                 </ToggleButton>
               ))}
@@ -295,6 +296,11 @@ function Form({
                 <MenuItem value="beside_slot">beside the slot for the finger tab</MenuItem>
                 <MenuItem value="right_angle">at a right angle to that slot</MenuItem>
               </TextField>
+            )}
+            {draft.family === "coded_capsule" && (
+              <Box sx={{ gridColumn: "1 / -1" }}>
+                <DiscFinder reader={draft.reader ?? null} size={120} />
+              </Box>
             )}
             {draft.family === "combination" && place("adapter", "The pod adapter")}
           </Group>

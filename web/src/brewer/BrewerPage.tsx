@@ -118,7 +118,7 @@ export function BrewerPage() {
             </Paper>
           ))}
           <Operating id={id} card={card} draft={draft} needles={needles} />
-          <Journal id={id} today={today} circuits={card.circuits} lines={journal} />
+          <Journal id={id} today={today} circuits={card.circuits} lines={journal} log={log} />
           <WhatIf id={id} draft={draft} />
           <Typography variant="h2">What was done</Typography>
           <LogTable lines={log} />

@@ -1,5 +1,6 @@
 import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
+import { Link } from "react-router";
 import { Refused, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
 import { ErrorNotice } from "../ui/Notices";
@@ -32,9 +33,9 @@ export function useEntries(id: string) {
   return {
     error: add.error ?? remove.error ?? restore.error,
     pending: add.isPending,
-    add: (day: string, what: What, text: string, then?: () => void) =>
+    add: (day: string, what: What, text: string, then?: () => void, entryId = newId()) =>
       add.mutate(
-        { id: newId(), day, what },
+        { id: entryId, day, what },
         {
           onSuccess: (entry) => {
             offerUndo({ text, undo: () => remove.mutate(entry.id) });
@@ -55,11 +56,13 @@ export function Journal({
   today,
   circuits,
   lines,
+  log,
 }: {
   id: string;
   today: string;
   circuits: Schemas["CircuitCard"][];
   lines: Schemas["JournalLine"][];
+  log: Schemas["LogLine"][];
 }) {
   const entries = useEntries(id);
   const [kind, setKind] = useState<Kind>("brewed");
@@ -191,7 +194,20 @@ export function Journal({
             direction="row"
             sx={{ alignItems: "center", justifyContent: "space-between", borderTop: 1, borderColor: "divider" }}
           >
-            <Typography>{text}</Typography>
+            <Typography>
+              {text}
+              {log
+                .filter((line) => line.outcome?.because?.entry_id === entry.id)
+                .map((line) => (
+                  <Typography key={line.clean_id} component="span">
+                    {" "}
+                    – led to{" "}
+                    <Link to={`/cleans/${line.clean_id}`} style={{ color: "inherit" }}>
+                      the work on {line.day_text}
+                    </Link>
+                  </Typography>
+                ))}
+            </Typography>
             <Button size="small" color="inherit" onClick={() => entries.takeBack(entry.id)}>
               Take back
             </Button>

@@ -130,7 +130,12 @@ export function OperationEditor({
                   </MenuItem>
                 ))}
               </TextField>
-              <Button onClick={() => set({ signals: signals.filter((_, n) => n !== i) })}>Take out</Button>
+              <Button
+                sx={{ flexShrink: 0 }}
+                onClick={() => set({ signals: signals.filter((_, n) => n !== i) })}
+              >
+                Take out
+              </Button>
             </Stack>
           ))}
           <Box>

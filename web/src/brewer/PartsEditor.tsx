@@ -5,6 +5,7 @@ const cares: Record<Schemas["Care"], string> = {
   hand: "by hand",
   top_rack: "top rack too",
   rinse_only: "only rinsed",
+  wipe_only: "only wiped",
 };
 
 /** The parts that come off, and how each may be washed. */

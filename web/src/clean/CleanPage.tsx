@@ -7,33 +7,25 @@ import {
   mdiNail,
   mdiPowerPlugOff,
 } from "@mdi/js";
-import {
-  Alert,
-  Box,
-  Button,
-  Dialog,
-  Paper,
-  Stack,
-  SvgIcon,
-  TextField,
-  ToggleButton,
-  ToggleButtonGroup,
-  Typography,
-} from "@mui/material";
+import { Alert, Box, Button, Dialog, Paper, Stack, SvgIcon, TextField, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { photoAt, type Schemas, useBrewer, useClean, useCounter } from "../api/client";
+import { type Schemas, useBrewer, useClean, useCounter } from "../api/client";
 import { Signals } from "../brewer/Signals";
 import { Bore } from "../pictures/Bore";
-import { GlassRow } from "../pictures/GlassRow";
+import { Cutaway } from "../pictures/Cutaway";
+import { DiscFinder } from "../pictures/DiscFinder";
 import { Ladder } from "../pictures/Ladder";
 import { Pour } from "../pictures/Pour";
 import { Ready } from "../ui/Notices";
 import { Clock } from "./Clock";
+import { Closed, Stopped } from "./Ends";
 import { Glasses } from "./Glasses";
+import { LightSince } from "./LightSince";
 import { Meanwhile } from "./Meanwhile";
 import { Mishaps } from "./Mishaps";
 import { NeedleWork } from "./NeedleWork";
+import { Questions } from "./Questions";
 import { canSpeak, readAloud } from "./readAloud";
 import { TimedCup } from "./TimedCup";
 import { TimeLeft } from "./TimeLeft";
@@ -84,7 +76,7 @@ function Running({ clean }: { clean: View }) {
       else if (event.key === "Enter" && !onButton)
         press(
           progress?.target
-            ? (state.others.find((o) => o.act.kind === "done")?.act ?? state.next?.act)
+            ? (state.others.find((o) => o.act.kind === "done" || o.act.kind === "wants_water")?.act ?? state.next?.act)
             : state.next?.act,
         );
       else if (event.key === "Backspace" && state.undo) press({ kind: "undone", event: state.undo });
@@ -101,8 +93,9 @@ function Running({ clean }: { clean: View }) {
 
   return (
     <Stack spacing={2} sx={{ pb: { xs: 26, md: 20 } }}>
-      <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "baseline", gap: 2, flexWrap: "wrap" }}>
-        <Typography color="textSecondary">
+      <Tabs clean={clean} />
+      <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "baseline", gap: 2 }}>
+        <Typography color="textSecondary" sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
           <Link to={`/brewers/${plan.brewer_id}`} style={{ color: "inherit" }}>
             {plan.nickname}
           </Link>
@@ -111,8 +104,7 @@ function Running({ clean }: { clean: View }) {
           {plan.work === "rehearsal" && " · rehearsal with plain water"}
           {plan.work === "needles" && " · needles only"}
         </Typography>
-        <OtherCleans id={clean.id} />
-        <Typography color="textSecondary">
+        <Typography color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
           {state.current == null ? "all steps done" : `step ${state.current + 1} of ${plan.steps.length}`}
         </Typography>
       </Stack>
@@ -143,9 +135,10 @@ function Running({ clean }: { clean: View }) {
       ) : step ? (
         <>
           <StepCard clean={clean} step={step} act={act} />
-          {(step.picture === "glasses" || (plan.work === "descale" && (step.id === "run" || step.id === "soak"))) && (
-            <Glasses clean={clean} act={act} />
-          )}
+          {step.doing.kind !== "ask" &&
+            (step.picture === "glasses" || (plan.work === "descale" && (step.id === "run" || step.id === "soak"))) && (
+              <Glasses clean={clean} act={act} />
+            )}
         </>
       ) : (
         <Typography variant="h1">Everything is done</Typography>
@@ -168,6 +161,7 @@ function Running({ clean }: { clean: View }) {
       ))}
       <Paper
         square
+        className="screen-only"
         sx={{
           position: "fixed",
           bottom: 0,
@@ -179,6 +173,17 @@ function Running({ clean }: { clean: View }) {
         }}
       >
         <Stack spacing={1} sx={{ maxWidth: 1130 }}>
+          {state.closed && (
+            <Button
+              component={Link}
+              to={`/brewers/${plan.brewer_id}`}
+              variant="contained"
+              size="large"
+              sx={{ minHeight: 64, fontSize: "1.25rem" }}
+            >
+              See when it is due next
+            </Button>
+          )}
           {state.next && (
             <Button
               variant="contained"
@@ -264,23 +269,38 @@ function Running({ clean }: { clean: View }) {
   );
 }
 
-/** The other cleans that run now, one tap away. */
-function OtherCleans({ id }: { id: string }) {
+/** Every clean that runs now, this one among them; nothing while it is the only one. */
+function Tabs({ clean }: { clean: View }) {
   const cards = useCounter().data?.brewers ?? [];
-  const others = cards.flatMap((card) =>
-    card.circuits
-      .filter((c) => c.running_clean && c.running_clean !== id)
-      .map((c) => ({
-        id: c.running_clean,
-        label: card.circuits.length > 1 ? `${card.nickname}, ${c.name}` : card.nickname,
-      })),
+  const running = cards.flatMap((card) =>
+    card.circuits.flatMap(({ running_clean: id, name }) =>
+      id ? [{ id, label: card.circuits.length > 1 ? `${card.nickname}, ${name}` : card.nickname }] : [],
+    ),
   );
-  if (others.length === 0) return null;
+  if (running.every(({ id }) => id === clean.id)) return null;
   return (
-    <Stack component="nav" aria-label="Other running cleans" direction="row" spacing={1} sx={{ flexWrap: "wrap" }}>
-      {others.map((other) => (
-        <Button key={other.id} size="small" variant="outlined" component={Link} to={`/cleans/${other.id}`}>
-          Also running: {other.label}
+    <Stack
+      component="nav"
+      aria-label="Running cleans"
+      direction="row"
+      sx={{ overflowX: "auto", borderBottom: 1, borderColor: "divider", mt: -1 }}
+    >
+      {running.map(({ id, label }) => (
+        <Button
+          key={id}
+          component={Link}
+          to={`/cleans/${id}`}
+          aria-current={id === clean.id ? "page" : undefined}
+          color={id === clean.id ? "primary" : "inherit"}
+          sx={{
+            flexShrink: 0,
+            minHeight: 48,
+            borderRadius: 0,
+            borderBottom: 3,
+            borderColor: id === clean.id ? "primary.main" : "transparent",
+          }}
+        >
+          {label}
         </Button>
       ))}
     </Stack>
@@ -290,19 +310,20 @@ function OtherCleans({ id }: { id: string }) {
 function StepCard({ clean, step, act }: { clean: View; step: Schemas["Step"]; act: (what: Schemas["Act"]) => void }) {
   const { plan, state } = clean;
   const progress = state.steps.find((s) => s.id === step.id);
+  const brewer = useBrewer(plan.brewer_id).data;
   return (
     <>
       <Typography variant="h1" sx={{ fontSize: { xs: "2rem", md: "2.6rem" } }}>
         {step.title}
       </Typography>
-      <Stack direction={{ xs: "column", md: "row" }} spacing={3}>
+      <Stack direction={{ xs: "column", md: "row" }} sx={{ gap: 3 }}>
         <Stack spacing={1.5} sx={{ flex: 1 }}>
           {step.figure && !progress?.timer && (
             <Typography sx={{ fontSize: { xs: "1.6rem", md: "2rem" }, fontWeight: 700 }}>
               {step.id === "rinse" && progress ? `${progress.count} of ${progress.target}` : step.figure}
             </Typography>
           )}
-          {progress?.timer && <Clock timer={progress.timer} serverNow={clean.now} />}
+          {progress?.timer && <Clock timer={progress.timer} serverNow={clean.now} late={state.late_text} />}
           {step.what.map((line) => (
             <Typography key={line} sx={{ fontSize: "1.2rem" }}>
               {line}
@@ -315,28 +336,23 @@ function StepCard({ clean, step, act }: { clean: View; step: Schemas["Step"]; ac
           )}
           <Signals signals={step.signals ?? []} />
           {step.id === "programme" && progress?.timer && <TimeLeft step={step.id} act={act} />}
-          {(step.doing.kind === "measure" || step.doing.kind === "ask") &&
-            !state.verdict &&
-            plan.work !== "rehearsal" && (
-              <TimedCup
-                key={step.id}
-                state={state}
-                step={step.id}
-                cup={step.doing.kind === "measure" ? step.doing.cup : undefined}
-                act={act}
-              />
-            )}
+          {step.doing.kind === "measure" && plan.work !== "rehearsal" && (
+            <TimedCup key={step.id} state={state} step={step.id} cup={step.doing.cup} act={act} />
+          )}
           {step.doing.kind === "ask" && !state.verdict && (
             <Questions
               questions={step.doing.questions}
               label={step.act}
               onAnswer={(answers) => act({ kind: "answered", step: step.id, answers })}
-            />
+            >
+              <TimedCup key={step.id} state={state} step={step.id} cup={undefined} act={act} />
+              <Glasses clean={clean} act={act} />
+            </Questions>
           )}
           {state.verdict_text && (
-            <Alert severity="info" variant="outlined">
-              {state.verdict_text}
-            </Alert>
+            <Paper sx={{ p: 2, borderWidth: 2, borderColor: "primary.main" }} role="status">
+              <Typography sx={{ fontSize: "1.25rem" }}>{state.verdict_text}</Typography>
+            </Paper>
           )}
           {step.cautions.map((caution) => (
             <Stack key={caution.text} direction="row" spacing={1.5} sx={{ alignItems: "flex-start" }}>
@@ -346,14 +362,27 @@ function StepCard({ clean, step, act }: { clean: View; step: Schemas["Step"]; ac
               <Typography>{caution.text}</Typography>
             </Stack>
           ))}
+          {step.id === "ready" && plan.work === "descale" && <LightSince clean={clean} />}
           <Meanwhile clean={clean} act={act} />
         </Stack>
-        <Stack spacing={1.5} sx={{ flex: { md: step.doing.kind === "clear" ? "0 0 560px" : "0 0 380px" } }}>
+        {/* On a phone the needles come before the words: that is where the finger goes. */}
+        <Stack
+          spacing={1.5}
+          sx={
+            step.doing.kind === "clear"
+              ? { flex: { md: "0 0 560px" }, order: { xs: -1, md: 0 } }
+              : { flex: { md: "0 0 380px" } }
+          }
+        >
           {step.doing.kind === "clear" && (
             <NeedleWork state={state} step={step.id} needles={step.doing.needles} act={act} />
           )}
+          {!step.picture && step.doing.kind !== "clear" && (step.places ?? []).length > 0 && brewer && (
+            <Cutaway family={brewer.card.family_id} filter={brewer.draft.filter} lit={step.places ?? []} />
+          )}
+          {step.picture === "disc" && <DiscFinder reader={brewer?.draft.reader ?? null} />}
           {step.picture === "pour" && (
-            <Pour bath={state.is_stronger && plan.stronger ? plan.stronger.bath : plan.bath} />
+            <Bath bath={state.is_stronger && plan.stronger ? plan.stronger.bath : plan.bath} />
           )}
           {step.picture === "ladder" && (
             <Ladder
@@ -378,105 +407,16 @@ function StepCard({ clean, step, act }: { clean: View; step: Schemas["Step"]; ac
   );
 }
 
-function Questions({
-  questions,
-  label,
-  onAnswer,
-}: {
-  questions: Schemas["Question"][];
-  label: string;
-  onAnswer: (answers: Record<string, string>) => void;
-}) {
-  const [answers, setAnswers] = useState<Record<string, string>>({});
+/** The pour, and what it is after rounding to the marks. */
+function Bath({ bath }: { bath: Schemas["Mixed"] }) {
   return (
-    <Stack spacing={2}>
-      {questions.map((q) => (
-        <Box key={q.id}>
-          <Typography id={`q-${q.id}`} sx={{ fontSize: "1.2rem", fontWeight: 700 }}>
-            {q.text}
-          </Typography>
-          <Typography color="textSecondary">{q.how}</Typography>
-          <ToggleButtonGroup
-            exclusive
-            aria-labelledby={`q-${q.id}`}
-            value={answers[q.id] ?? null}
-            onChange={(_, answer: string | null) => answer && setAnswers({ ...answers, [q.id]: answer })}
-          >
-            {q.answers.map((a) => (
-              <ToggleButton
-                key={a.id}
-                value={a.id}
-                sx={{ minHeight: 56, px: 4, textTransform: "none", fontSize: "1.1rem", color: "text.primary" }}
-              >
-                {a.text}
-              </ToggleButton>
-            ))}
-          </ToggleButtonGroup>
-        </Box>
-      ))}
-      <Button
-        variant="contained"
-        size="large"
-        sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
-        disabled={questions.some((q) => !answers[q.id])}
-        onClick={() => onAnswer(answers)}
-      >
-        {label}
-      </Button>
-    </Stack>
-  );
-}
-
-function Stopped({ clean }: { clean: View }) {
-  return (
-    <Paper sx={{ p: 4, borderWidth: 3, borderColor: clean.state.inside === "water" ? "divider" : "warning.main" }}>
-      <Typography variant="h1" gutterBottom>
-        Stopped for now
+    <Box>
+      <Pour bath={bath} />
+      <Typography>
+        Really <strong>{bath.percent.toFixed(1)} %</strong>
+        {bath.actual_ratio && `, ${bath.actual_ratio}`}, pH {bath.ph.toFixed(1)}; {bath.useful_text}.
       </Typography>
-      <Typography sx={{ fontSize: "1.6rem", fontWeight: 700 }}>{clean.state.inside_text}</Typography>
-      <Typography sx={{ my: 2 }}>
-        This is a note for anybody who comes by: {clean.plan.nickname} is being cleaned. The clean carries on exactly
-        here, on any device.
-      </Typography>
-      <Button variant="outlined" onClick={() => window.print()}>
-        Print the note
-      </Button>
-    </Paper>
-  );
-}
-
-function Closed({ clean }: { clean: View }) {
-  const { outcome, closed } = clean.state;
-  const circuits = useBrewer(clean.plan.brewer_id).data?.card.circuits ?? [];
-  const lesson = circuits.flatMap((c) => c.forecast.lessons).find((l) => l.entry_id === `shown-${clean.id}`);
-  return (
-    <Paper sx={{ p: 4 }}>
-      <Typography variant="h1" gutterBottom>
-        {closed !== "finished" ? "Given up" : clean.plan.work === "rehearsal" ? "Rehearsal over" : "Done and logged"}
-      </Typography>
-      {outcome && (
-        <Typography sx={{ fontSize: "1.2rem" }}>
-          {outcome.text}
-          {outcome.work === "descale" && `; ${outcome.rinses} rinses`}.
-          {outcome.overruled && " A verdict was overruled."}
-        </Typography>
-      )}
-      {outcome?.needles && <Typography sx={{ mt: 1 }}>Needles: {outcome.needles}.</Typography>}
-      {outcome?.work === "rehearsal" && (
-        <Typography sx={{ mt: 1 }}>It stays out of the history; the due date is as it was.</Typography>
-      )}
-      {clean.plan.because && <Typography sx={{ mt: 1 }}>It began with: {clean.plan.because.text}.</Typography>}
-      {outcome && (outcome.glasses ?? []).length > 0 && (
-        <Box sx={{ mt: 2 }}>
-          <GlassRow glasses={outcome.glasses ?? []} photoAt={(photo) => photoAt(clean.id, photo)} />
-        </Box>
-      )}
-      {lesson && <Typography sx={{ mt: 1 }}>What was learned: {lesson.text}.</Typography>}
-      {closed === "abandoned" && <Typography>The due date stays as it was.</Typography>}
-      <Button component={Link} to={`/brewers/${clean.plan.brewer_id}`} variant="outlined" sx={{ mt: 2 }}>
-        See when it is due next
-      </Button>
-    </Paper>
+    </Box>
   );
 }
 

@@ -5,7 +5,15 @@ import { callBack } from "./callBack";
 import { clockText } from "./clockText";
 
 /** Counts down to the server's end time, so it is right after sleep, reload and on every device. */
-export function Clock({ timer, serverNow }: { timer: Schemas["Timer"]; serverNow: string }) {
+export function Clock({
+  timer,
+  serverNow,
+  late,
+}: {
+  timer: Schemas["Timer"];
+  serverNow: string;
+  late: string | null | undefined;
+}) {
   const [ahead] = useState(() => Date.parse(serverNow) - Date.now());
   const [now, setNow] = useState(() => Date.now() + ahead);
   const left = Math.ceil((Date.parse(timer.ends_at) - now) / 1000);
@@ -33,8 +41,8 @@ export function Clock({ timer, serverNow }: { timer: Schemas["Timer"]; serverNow
       </Typography>
       <Typography sx={{ fontSize: "1.1rem" }}>
         {over
-          ? `Late by ${clockText(-left)}. A longer soak does no harm.`
-          : `Come back by ${new Date(Date.parse(timer.ends_at)).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`}
+          ? `Late by ${clockText(-left)}. ${late ?? ""}`
+          : `Come back by ${new Date(Date.parse(timer.ends_at)).toLocaleTimeString([], { hour: "numeric", minute: "2-digit" })}`}
       </Typography>
     </>
   );

@@ -40,7 +40,7 @@ export function NeedleWork({
         sx={{ flexWrap: "wrap" }}
       >
         {(Object.keys(tools) as Schemas["ClearingTool"][]).map((tool) => (
-          <ToggleButton key={tool} value={tool} sx={{ minHeight: 48, textTransform: "none", color: "text.primary" }}>
+          <ToggleButton key={tool} value={tool} sx={{ minHeight: 48, color: "text.primary" }}>
             {tools[tool]}
           </ToggleButton>
         ))}

@@ -63,6 +63,9 @@ export function useActs(clean: string) {
   const act = useCallback(
     (what: Schemas["Act"]) => {
       if (what.kind === "started") askToCallBack();
+      // Without a line the page stands still; pressed again, only a count can be meant twice.
+      const last = queue.current.at(-1)?.act;
+      if (what.kind !== "counted" && JSON.stringify(last) === JSON.stringify(what)) return;
       queue.current.push({ id: newId(), device_at: new Date().toISOString(), act: what });
       changed();
       drain();

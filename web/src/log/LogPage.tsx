@@ -42,8 +42,7 @@ export function LogTable({ lines, named = false }: { lines: Schemas["LogLine"][]
           )}
           <Typography sx={{ flexGrow: 1, overflowWrap: "anywhere" }}>
             {line.text}
-            {line.outcome &&
-              `; ${line.outcome.rinses} rinses${line.outcome.overruled ? "; a verdict was overruled" : ""}`}
+            {line.outcome?.because && `. It began with: ${line.outcome.because.text}`}
           </Typography>
           {line.clean_id && (
             <Button component={Link} to={`/cleans/${line.clean_id}`} size="small">

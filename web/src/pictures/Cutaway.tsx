@@ -38,11 +38,72 @@ const families: Record<Schemas["Family"], { parts: string; Path: () => ReactNode
   },
 };
 
-/** The brewer cut open, with the way of the water and the parts that matter named. */
-export function Cutaway({ family, filter }: { family: Schemas["Family"]; filter: boolean }) {
+type Place = Schemas["Place"];
+type Frame = readonly [x: number, y: number, width: number, height: number];
+
+const reservoirs: Partial<Record<Place, Frame>> = { reservoir: [34, 40, 78, 141], filter: [53, 123, 40, 50] };
+const pods: Partial<Record<Place, Frame>> = {
+  lid_needle: [200, 63, 26, 26],
+  pod_chamber: [188, 84, 50, 42],
+  cup_needle: [203, 121, 20, 21],
+  mug: [186, 155, 54, 53],
+};
+
+/** Where each place lies in the drawing of its family. */
+const frames: Record<Schemas["Family"], Partial<Record<Place, Frame>>> = {
+  pod_reservoir: { ...reservoirs, ...pods, tank: [129, 85, 56, 78] },
+  one_cup_pod: { ...pods, reservoir: [38, 57, 68, 52], tank: [129, 99, 56, 54] },
+  coded_capsule: {
+    ...reservoirs,
+    tank: [123, 95, 64, 62],
+    lid_needle: [202, 73, 22, 22],
+    pod_chamber: [183, 90, 78, 40],
+    mug: [190, 157, 50, 50],
+  },
+  pump_capsule: { ...reservoirs, tank: [123, 95, 64, 62], pod_chamber: [190, 47, 66, 48], mug: [234, 157, 50, 50] },
+  drip: { ...reservoirs, riser: [118, 183, 114, 20], basket: [155, 55, 64, 46], carafe: [145, 111, 92, 78] },
+  combination: {
+    ...reservoirs,
+    riser: [103, 183, 54, 20],
+    basket: [117, 57, 50, 38],
+    carafe: [109, 105, 66, 76],
+    tank: [171, 113, 44, 52],
+    lid_needle: [227, 62, 20, 22],
+    pod_chamber: [215, 80, 44, 37],
+    mug: [215, 155, 46, 52],
+  },
+};
+
+/** The brewer cut open, with the way of the water and the parts that matter named; `lit` is framed. */
+export function Cutaway({ family, filter, lit = [] }: { family: Schemas["Family"]; filter: boolean; lit?: Place[] }) {
   const { parts, Path, reservoir } = families[family];
+  const known = lit.flatMap((place) => {
+    const frame = place === "body" ? ([18, 20, 272, 190] as const) : frames[family][place];
+    return frame ? [{ place, frame }] : [];
+  });
+  const here = known.length > 0 ? `. Here: ${known.map(({ place }) => place.replace("_", " ")).join(", ")}` : "";
   return (
-    <svg viewBox="0 0 300 230" width="100%" style={{ maxWidth: 330 }} role="img" aria-label={`Cut open: ${parts}`}>
+    <svg
+      viewBox="0 0 300 230"
+      width="100%"
+      style={{ maxWidth: 330 }}
+      role="img"
+      aria-label={`Cut open: ${parts}${here}`}
+    >
+      {known.map(({ place, frame: [x, y, width, height] }) => (
+        <rect
+          key={place}
+          x={x}
+          y={y}
+          width={width}
+          height={height}
+          rx="8"
+          fill="var(--mui-palette-primary-main)"
+          fillOpacity={place === "body" ? 0 : 0.14}
+          stroke="var(--mui-palette-primary-main)"
+          strokeWidth="4"
+        />
+      ))}
       <path d="M30 205H270" {...edge} />
       {reservoir && (
         <>
@@ -197,7 +258,7 @@ function PodChamber({ from }: { from: number }) {
       </text>
       <path d="M194 88h38l-5 34h-28z" {...edge} />
       <path d="M209 124h8l-4 14z" fill={ink.metal} stroke="currentColor" strokeWidth="2" />
-      <text x="236" y="106" {...text}>
+      <text x="244" y="106" {...text}>
         pod
       </text>
       <text x="222" y="136" {...text}>

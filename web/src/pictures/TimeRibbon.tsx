@@ -1,32 +1,53 @@
 import { Box, Typography } from "@mui/material";
 import type { Schemas } from "../api/client";
 
-const clock = (minutes: number) => `${Math.round(minutes)}`;
+const minutes = (value: number) => `${Math.round(value)}`;
 
-/** Solid blocks need hands, open track does not; flags tell when to come back. */
+/** Solid blocks need hands, open track does not; what fits into it lies inside, and flags tell when to come back. */
 export function TimeRibbon({ ribbon }: { ribbon: Schemas["Ribbon"] }) {
   const scale = 1000 / ribbon.elapsed_min;
+  const inside = (step: string) => ribbon.stretches.filter((s) => s.during === step);
   const free = ribbon.stretches.filter((s) => !s.hands_on && s.minutes >= 5);
+  const percent = (at: number) => `${(100 * at) / ribbon.elapsed_min}%`;
   return (
     <Box>
+      <Box sx={{ position: "relative", height: 22 }} aria-hidden>
+        {free.map((s) => (
+          <Typography
+            key={s.step}
+            variant="body2"
+            sx={{
+              position: "absolute",
+              left: percent(s.start_min),
+              width: percent(s.minutes),
+              textAlign: "right",
+              pr: 1,
+              whiteSpace: "nowrap",
+              overflow: "hidden",
+            }}
+          >
+            back by <strong>{minutes(s.start_min + s.minutes)}</strong>
+          </Typography>
+        ))}
+      </Box>
       <svg
-        viewBox="0 -26 1000 72"
+        viewBox="0 -14 1000 60"
         width="100%"
         role="img"
         aria-label={`Time: ${ribbon.text}`}
         preserveAspectRatio="none"
-        height="72"
+        height="60"
       >
         {ribbon.stretches.map((s) =>
           s.hands_on ? (
             <rect
               key={`${s.step}h`}
-              x={s.start_min * scale}
-              y="8"
+              x={s.start_min * scale + 1}
+              y={s.during ? 17 : 8}
               width={Math.max(2, s.minutes * scale - 2)}
-              height="30"
-              rx="3"
+              height={s.during ? 12 : 30}
               fill="var(--mui-palette-primary-main)"
+              fillOpacity={s.during ? 0.45 : 1}
             />
           ) : (
             <path
@@ -41,21 +62,33 @@ export function TimeRibbon({ ribbon }: { ribbon: Schemas["Ribbon"] }) {
         {free.map((s) => (
           <path
             key={s.step}
-            d={`M${(s.start_min + s.minutes) * scale} 38 V-22 l22 9 l-22 9`}
+            d={`M${(s.start_min + s.minutes) * scale} 44 V-13 l-16 9 l16 9`}
             fill="var(--mui-palette-warning-main)"
             stroke="var(--mui-palette-warning-main)"
             strokeWidth="2"
           />
         ))}
       </svg>
+      <Box
+        sx={{ display: "flex", justifyContent: "space-between", typography: "body2", color: "text.secondary" }}
+        aria-hidden
+      >
+        <span>0</span>
+        <span>{minutes(ribbon.elapsed_min)} min</span>
+      </Box>
       <Typography variant="body2" color="textSecondary">
-        Solid: your hands are needed. Dashed:{" "}
-        {free.length === 0
-          ? "nothing to wait for."
-          : free
-              .map((s) => `${s.label.toLowerCase()}, come back by minute ${clock(s.start_min + s.minutes)}`)
-              .join("; ")}
+        Solid: your hands are needed. {free.length === 0 ? "There is nothing to wait for." : "Open: you are free."}
       </Typography>
+      {free.map((s) => (
+        <Typography key={s.step} variant="body2">
+          <strong>{s.label}</strong>, {minutes(s.minutes)} min
+          {inside(s.step).length > 0 &&
+            `: ${inside(s.step)
+              .map((i) => i.label.toLowerCase())
+              .join(", ")}`}
+          . Come back by minute {minutes(s.start_min + s.minutes)}.
+        </Typography>
+      ))}
     </Box>
   );
 }

@@ -41,6 +41,7 @@ const undecided: Options = {
   baths: null,
   minutes: null,
   circuit_id: null,
+  by_hand: false,
   work: "descale",
 };
 
@@ -124,6 +125,7 @@ export function PlanPage() {
               minutes: options.minutes ?? null,
               fill: options.fill ?? null,
               circuit_id: options.circuit_id ?? null,
+              by_hand: options.by_hand,
             }}
             onTake={(bath) =>
               choose({
@@ -248,9 +250,9 @@ function What({
 }) {
   const sides = brewer?.card.circuits ?? [];
   const needles = (brewer?.draft.needles ?? []).length > 0;
-  const button = { minHeight: 48, textTransform: "none", color: "text.primary" } as const;
+  const button = { minHeight: 48, color: "text.primary" } as const;
   return (
-    <Stack direction="row" spacing={2} sx={{ flexWrap: "wrap", rowGap: 1 }}>
+    <Stack direction="row" sx={{ flexWrap: "wrap", columnGap: 2, rowGap: 1 }}>
       <ToggleButtonGroup
         exclusive
         aria-label="What to do"
@@ -269,6 +271,21 @@ function What({
           Rehearse with water
         </ToggleButton>
       </ToggleButtonGroup>
+      {brewer?.draft.self_clean && plan.work !== "needles" && (
+        <ToggleButtonGroup
+          exclusive
+          aria-label="How it runs"
+          value={options.by_hand}
+          onChange={(_, by_hand: boolean | null) => by_hand !== null && choose({ by_hand, soak_minutes: null })}
+        >
+          <ToggleButton value={false} sx={button}>
+            By its programme
+          </ToggleButton>
+          <ToggleButton value={true} sx={button}>
+            By hand
+          </ToggleButton>
+        </ToggleButtonGroup>
+      )}
       {sides.length > 1 && (
         <ToggleButtonGroup
           exclusive
@@ -276,7 +293,13 @@ function What({
           value={plan.circuit_id}
           onChange={(_, circuit_id: string | null) =>
             circuit_id &&
-            choose({ ...undecided, taste: options.taste ?? null, work: plan.work ?? "descale", circuit_id })
+            choose({
+              ...undecided,
+              taste: options.taste ?? null,
+              work: plan.work ?? "descale",
+              by_hand: options.by_hand,
+              circuit_id,
+            })
           }
         >
           {sides.map((side) => (

@@ -9,11 +9,13 @@ import {
   ToggleButtonGroup,
   Typography,
 } from "@mui/material";
-import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
-import { type Schemas, useCounter, useTrouble } from "../api/client";
+import { useMemo, useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { type Schemas, send, useChange, useCounter, useTrouble } from "../api/client";
+import { newId } from "../api/newId";
 import { useEntries } from "../brewer/Journal";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
+import { useUndo } from "../ui/Undo";
 import { Working } from "../ui/Working";
 
 type Answer = "yes" | "no" | "unknown";
@@ -24,7 +26,11 @@ export function TroublePage() {
   const brewers = useCounter().data?.brewers ?? [];
   const brewer = search.get("brewer") ?? "";
   const answers = [...search].filter(([name]) => name !== "brewer");
-  const signs = Object.fromEntries(answers.map(([name, value]) => [name, value === "yes"]));
+  const given = answers.map(([name, value]) => `${name}=${value}`).join("&");
+  const signs = useMemo(
+    () => Object.fromEntries([...new URLSearchParams(given)].map(([name, value]) => [name, value === "yes"])),
+    [given],
+  );
   const query = useTrouble({ brewer_id: brewer === "" ? null : brewer, signs });
   const [shown, setShown] = useState<Schemas["TroubleView"]>();
   if (query.data && query.data !== shown) setShown(query.data);
@@ -83,6 +89,7 @@ export function TroublePage() {
               causes={view.diagnosis.causes}
               isClear={!view.diagnosis.next_test}
               brewer={brewer}
+              signs={signs}
               working={view.diagnosis.working}
             />
           )}
@@ -134,7 +141,6 @@ export function TroublePage() {
                         sx={{
                           minHeight: 44,
                           px: 2,
-                          textTransform: "none",
                           color: "text.primary",
                           "&.Mui-selected, &.Mui-selected:hover": {
                             bgcolor: "primary.main",
@@ -185,11 +191,13 @@ function Causes({
   causes,
   isClear,
   brewer,
+  signs,
   working,
 }: {
   causes: Schemas["Ranked"][];
   isClear: boolean;
   brewer: string;
+  signs: Record<string, boolean>;
   working: Schemas["Working"][];
 }) {
   return (
@@ -214,7 +222,7 @@ function Causes({
                 Speaks against it: {cause.evidence_against.join(" · ")}
               </Typography>
             )}
-            {i === 0 && isClear && <Remedy cause={cause} brewer={brewer} />}
+            {i === 0 && isClear && <Remedy cause={cause} brewer={brewer} signs={signs} />}
           </Stack>
         ))}
       </Stack>
@@ -223,10 +231,29 @@ function Causes({
   );
 }
 
-/** What to do about the likeliest cause, and a line in the journal once it is done. */
-function Remedy({ cause, brewer }: { cause: Schemas["Ranked"]; brewer: string }) {
+const works = { descale: ["Plan the clean", ""], needles: ["Clear the needles", "work=needles&"] } as const;
+
+/** What to do about the likeliest cause. What was seen is written down with it, so that the clean it leads to can name it. */
+function Remedy({
+  cause,
+  brewer,
+  signs,
+}: {
+  cause: Schemas["Ranked"];
+  brewer: string;
+  signs: Record<string, boolean>;
+}) {
   const today = useCounter().data?.today ?? "";
   const entries = useEntries(brewer);
+  const navigate = useNavigate();
+  const offerUndo = useUndo();
+  // One look is one entry, however often a button is pressed; other signs are another look.
+  const id = useMemo(() => JSON.stringify(signs) && newId(), [signs]);
+  const note = useChange(() => send.trouble(brewer, { id, signs }));
+  const takeBack = useChange(() => send.deleteEntry(brewer, id));
+  const work = cause.remedy === "descale" || cause.remedy === "needles" ? works[cause.remedy] : undefined;
+  const writeDown = (then: () => void) => note.mutate(undefined, { onSuccess: then });
+  const said = () => offerUndo({ text: "Written down", undo: () => takeBack.mutate(undefined) });
   return (
     <Stack spacing={1} sx={{ borderLeft: 4, borderColor: "primary.main", pl: 2 }}>
       <Typography>{cause.remedy_text}</Typography>
@@ -234,34 +261,34 @@ function Remedy({ cause, brewer }: { cause: Schemas["Ranked"]; brewer: string })
         {cause.remedy === "needles" && "Needles are sharp, and hot after a brew. "}
         The maker’s manual wins; do not open the casing.
       </Typography>
-      {brewer !== "" && cause.remedy === "descale" && (
-        <Box>
-          <Button component={Link} to={`/brewers/${brewer}/plan`} variant="contained">
-            Plan the clean
+      {brewer === "" ? (
+        <Typography variant="body2">Choose the brewer above to write this down and to plan from it.</Typography>
+      ) : (
+        <Stack direction="row" spacing={1} sx={{ flexWrap: "wrap", rowGap: 1 }}>
+          {work && (
+            <Button
+              variant="contained"
+              sx={{ minHeight: 56 }}
+              onClick={() => writeDown(() => navigate(`/brewers/${brewer}/plan?${work[1]}trouble=${id}`))}
+            >
+              {work[0]}
+            </Button>
+          )}
+          {cause.remedy === "filter" && (
+            <Button
+              variant="contained"
+              sx={{ minHeight: 56 }}
+              onClick={() => writeDown(() => entries.add(today, { kind: "filter_fitted" }, "New filter, written down"))}
+            >
+              A new filter is in
+            </Button>
+          )}
+          <Button variant={work ? "outlined" : "contained"} sx={{ minHeight: 56 }} onClick={() => writeDown(said)}>
+            Only write it down
           </Button>
-        </Box>
+        </Stack>
       )}
-      {brewer !== "" && cause.remedy === "needles" && (
-        <Box>
-          <Button
-            variant="contained"
-            onClick={() => entries.add(today, { kind: "needles_cleared" }, "Needles cleared, written down")}
-          >
-            Needles are cleared
-          </Button>
-        </Box>
-      )}
-      {brewer !== "" && cause.remedy === "filter" && (
-        <Box>
-          <Button
-            variant="contained"
-            onClick={() => entries.add(today, { kind: "filter_fitted" }, "New filter, written down")}
-          >
-            A new filter is in
-          </Button>
-        </Box>
-      )}
-      <ErrorNotice error={entries.error} />
+      <ErrorNotice error={note.error ?? takeBack.error ?? entries.error} />
     </Stack>
   );
 }

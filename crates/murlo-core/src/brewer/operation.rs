@@ -259,6 +259,8 @@ pub enum Care {
     TopRack,
     /// Only rinsed.
     RinseOnly,
+    /// Never under water, only wiped.
+    WipeOnly,
 }
 
 /// A part that comes off.

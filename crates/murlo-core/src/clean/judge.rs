@@ -4,16 +4,18 @@ use super::progress::Progress;
 use super::{Problem, Verdict};
 use crate::bounds;
 use crate::chem::colour;
-use crate::plan::{Doing, Plan, answers};
+use crate::plan::{Doing, Plan, VERIFY, answers};
 use crate::problem::{Code, Problems};
 use crate::text;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// Baths after which the brewer is somebody else's case.
 pub(super) const MOST_ROUNDS: u32 = 3;
 /// From this colour difference on, two glasses are not the same to most people.
 const DIFFERENT: f64 = 2.3;
+/// Index of the tint from which on a glass is called brown.
+const BROWN: u32 = 4;
 /// A cup may take this much longer than when all was well.
 const SLOW: f64 = 1.5;
 
@@ -261,13 +263,14 @@ fn check_answers(doing: &Doing, given: &BTreeMap<String, String>) -> Result<(), 
     };
     for question in questions {
         let field = format!("act.answers.{}", question.id);
-        let answer = given.get(&question.id).ok_or_else(|| {
-            Problem::new(
-                Code::Missing,
-                &field,
-                format!("answer \"{}\"", question.text),
-            )
-        })?;
+        let answer = match given.get(&question.id) {
+            Some(answer) => answer,
+            None if question.optional => continue,
+            None => {
+                let message = format!("answer \"{}\"", question.text);
+                return Err(Problem::new(Code::Missing, &field, message));
+            }
+        };
         if !question.answers.iter().any(|a| a.id == *answer) {
             return Err(Problem::new(
                 Code::NotAChoice,
@@ -301,8 +304,19 @@ impl Progress {
         let bad = |question: &str| given.get(question).is_some_and(|a| a == answers::BAD);
         let glass = self.final_glass(self.round);
         let measured = glass.and_then(|g| g.delta_e).filter(|d| *d >= DIFFERENT);
-        let cloudy = bad(answers::CLEAR) || measured.is_some();
         let light = bad(answers::LIGHT);
+        // Rattle alone is chalk once; after a second bath it is something else.
+        let chalk = if bad(answers::CLEAR) || measured.is_some() {
+            Some("Chalk or old coffee is still coming loose")
+        } else if bad(answers::FLAKES) {
+            Some("Chips mean that chalk is still moving")
+        } else if bad(answers::HEAT) {
+            Some("A cooler cup means that chalk still lies on the heater")
+        } else if bad(answers::SOUND) && self.round == 1 {
+            Some("The rattle means that chalk is left where the eye does not reach")
+        } else {
+            None
+        };
         let seen = match measured {
             Some(d) if !bad(answers::CLEAR) => format!(
                 "The last glass measures ΔE {d:.1} from tap water, which the eye sees from {DIFFERENT} on. "
@@ -310,11 +324,10 @@ impl Progress {
             _ => String::new(),
         };
         let judged = |verdict, reason: String| Ok(Judged { verdict, reason });
-        if cloudy || (light && self.light_reset) {
-            let why = if cloudy {
-                format!("{seen}Chalk or old coffee is still coming loose")
-            } else {
-                "It still asks after the reset".to_owned()
+        if chalk.is_some() || (light && self.light_reset) {
+            let why = match chalk {
+                Some(why) => format!("{seen}{why}"),
+                None => "It still asks after the reset".to_owned(),
             };
             let rinse = "The rinse then starts from the beginning.";
             return if self.round >= MOST_ROUNDS {
@@ -359,7 +372,7 @@ impl Progress {
         let poor = self
             .flow
             .last()
-            .filter(|f| f.step == crate::plan::VERIFY && f.is_poor(plan) == Some(true));
+            .filter(|f| f.step == VERIFY && f.is_poor(plan) == Some(true));
         if let Some(flow) = poor
             && !self.cleared_again
             && plan
@@ -384,7 +397,92 @@ impl Progress {
                 ),
             );
         }
+        if given
+            .get(answers::NOSE)
+            .is_some_and(|how| how == answers::TIRED)
+            && !self.nose_rested
+        {
+            return judged(
+                Verdict::SmellAgain,
+                "A nose that hung over acid notices nothing any more. Some minutes of fresh air, a glass of plain water beside it, or a second person: then smell once more.".to_owned(),
+            );
+        }
         judged(Verdict::Good, "All good.".to_owned())
+    }
+
+    /// Baths that came out brown, as their glasses tell.
+    pub(super) fn brown_baths(&self) -> u32 {
+        let brown = |g: &&Glass| {
+            matches!(g.of, GlassOf::Bath | GlassOf::Soaked) && g.rating.is_some_and(|r| r >= BROWN)
+        };
+        let rounds: BTreeSet<_> = self.glasses.iter().filter(brown).map(|g| g.round).collect();
+        rounds.len() as u32
+    }
+
+    /// What a lot of chalk was judged by, when it is more than the answer to that question.
+    pub(super) fn showed_by(&self, brown: u32) -> Option<String> {
+        let flakes = self
+            .answered
+            .get(answers::FLAKES)
+            .is_some_and(|a| a == answers::BAD);
+        match (flakes, brown) {
+            (_, 2..) => Some(format!("stayed brown through {brown} baths")),
+            (true, _) => Some("still brought chips at the end".to_owned()),
+            _ => None,
+        }
+    }
+
+    /// What was looked at in the end, a line each.
+    pub(super) fn checks(&self, plan: &Plan) -> Vec<String> {
+        let told = |question: &str| self.answered.get(question).map(String::as_str);
+        let mut checks = Vec::new();
+        if let Some(smell) = told(answers::SMELL) {
+            let found = if smell == answers::GOOD {
+                "nobody notices acid"
+            } else {
+                "somebody still notices acid"
+            };
+            let how = match told(answers::NOSE) {
+                Some(answers::FRESH) => ", after fresh air",
+                Some(answers::BESIDE) => ", beside a glass of plain water",
+                Some(answers::SECOND) => ", by a second person",
+                Some(answers::TIRED) => ", by a nose that may be tired",
+                _ => "",
+            };
+            checks.push(format!("Smell: {found}{how}"));
+        }
+        let pairs = [
+            (
+                answers::CLEAR,
+                "Water: as clear as tap water",
+                "Water: not as clear as tap water",
+            ),
+            (answers::FLAKES, "Chips: none", "Chips: still some"),
+            (
+                answers::HEAT,
+                "Heat: as hot as it should be",
+                "Heat: cooler than it should be",
+            ),
+            (
+                answers::SOUND,
+                "Sound: quiet",
+                "Sound: it rattles; if that stays, it may be air in the pump",
+            ),
+            (answers::LIGHT, "Light: does not ask", "Light: still asks"),
+        ];
+        for (question, good, bad) in pairs {
+            checks.extend(
+                told(question).map(|a| if a == answers::GOOD { good } else { bad }.to_owned()),
+            );
+        }
+        if let Some(flow) = self.flow.iter().find(|f| f.step == VERIFY) {
+            checks.push(match flow.is_poor(plan) {
+                Some(true) => format!("Flow: {}, worse than when all is well", flow.text),
+                Some(false) => format!("Flow: {}, as when all is well", flow.text),
+                None => format!("Flow: {}", flow.text),
+            });
+        }
+        checks
     }
 
     fn final_glass(&self, round: u32) -> Option<&Glass> {

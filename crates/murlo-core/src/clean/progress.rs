@@ -4,16 +4,22 @@ use super::judge::{Flow, Glass};
 use super::{Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
 use crate::bounds;
 use crate::brewer::{Needle, Spot};
-use crate::plan::{Doing, PROGRAMME, Plan, RINSE, SOAK, Work, answers, mixes};
+use crate::plan::{Doing, PROGRAMME, Plan, RINSE, RUN, SOAK, Work, answers, mixes};
 use crate::problem::{Code, Problem};
-use crate::rinse::Rinse;
+use crate::rinse::{Counted, Rinse};
 use crate::text;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// A programme that ended far from its time was forgotten, not timed.
 const TIMED: std::ops::RangeInclusive<f64> = 0.3..=2.5;
+
+/// Whether this step runs the rest of a bath through; those of further baths end in "-2", "-3".
+pub(super) fn runs_bath(step: &str) -> bool {
+    step.strip_prefix(RUN)
+        .is_some_and(|rest| rest.is_empty() || rest.starts_with('-'))
+}
 
 #[derive(Default)]
 pub(super) struct Progress {
@@ -32,7 +38,13 @@ pub(super) struct Progress {
     pub verdict: Option<Verdict>,
     pub reason: String,
     pub showed_chalk: Option<bool>,
-    pub overruled: bool,
+    /// The last answers that were given.
+    pub answered: BTreeMap<String, String>,
+    pub nose_rested: bool,
+    pub overrules: Vec<String>,
+    /// Rinses after which the machine asked for water.
+    pub refilled_at: Vec<u32>,
+    pub bath_counted: Option<Counted>,
     pub paused: bool,
     pub closed: Option<Closed>,
     pub outcome: Option<Outcome>,
@@ -176,6 +188,7 @@ impl Progress {
                 }
                 self.count[i] += 1;
             }
+            Act::WantsWater { step } => self.wants_water(plan, step)?,
             Act::Started { step } => {
                 let i = self.at(plan, step)?;
                 if !matches!(plan.steps[i].doing, Doing::Wait { .. }) || self.started[i].is_some() {
@@ -243,11 +256,17 @@ impl Progress {
                 self.verdict = Some(judged.verdict);
                 self.reason = judged.reason;
                 // Chalk seen in any of several baths was there.
-                match given.get(answers::SHOWED).map(String::as_str) {
-                    Some(answers::CHALK) => self.showed_chalk = Some(true),
-                    Some(answers::NOTHING) => self.showed_chalk = self.showed_chalk.or(Some(false)),
+                let told = |question: &str| given.get(question).map(String::as_str);
+                match (told(answers::SHOWED), told(answers::FLAKES)) {
+                    (Some(answers::CHALK), _) | (_, Some(answers::BAD)) => {
+                        self.showed_chalk = Some(true);
+                    }
+                    (Some(answers::NOTHING), _) => {
+                        self.showed_chalk = self.showed_chalk.or(Some(false));
+                    }
                     _ => {}
                 }
+                self.answered.clone_from(given);
                 if self.verdict == Some(Verdict::Good) {
                     self.done[i] = true;
                 }
@@ -256,7 +275,8 @@ impl Progress {
             Act::Overruled => {
                 let i = self.waiting()?;
                 self.verdict = None;
-                self.overruled = true;
+                self.overrules
+                    .push(format!("Against advice: {}", self.reason));
                 self.done[i] = true;
             }
             Act::Paused => self.paused = true,
@@ -287,10 +307,53 @@ impl Progress {
                 }
                 self.soaked = true;
             }
+            Doing::Count { .. } if step == RINSE => {
+                let (count, target) = (self.count[i], self.target(plan, i));
+                if count < target {
+                    self.overrules
+                        .push(format!("Rinsing ended after {count} of {target}"));
+                }
+            }
+            _ if runs_bath(step) => self.count_bath(plan, i),
             _ => {}
         }
         self.done[i] = true;
         Ok(())
+    }
+
+    fn wants_water(&mut self, plan: &Plan, step: &str) -> Result<(), Problem> {
+        let i = self.at(plan, step)?;
+        let count = self.count[i];
+        match plan.steps[i].doing {
+            Doing::Count { .. } if runs_bath(step) => {
+                self.count_bath(plan, i);
+                self.done[i] = true;
+            }
+            Doing::Count { .. } if step == RINSE => {
+                if !self.may_want_water(step, i) {
+                    return Err(unfit("nothing was counted since the reservoir was filled"));
+                }
+                self.refilled_at.push(count);
+            }
+            _ => return Err(unfit("the machine asks for no water at this step")),
+        }
+        Ok(())
+    }
+
+    /// Whether the machine can ask for water now: any time in a bath, and after a count in a rinse.
+    pub(super) fn may_want_water(&self, step: &str, i: usize) -> bool {
+        let since = self.refilled_at.last().copied().unwrap_or(0);
+        runs_bath(step) || (step == RINSE && self.count[i] > since)
+    }
+
+    /// What a bath gave that was pressed through: the first dispense, and those counted after the soak.
+    fn count_bath(&mut self, plan: &Plan, i: usize) {
+        if matches!(plan.steps[i].doing, Doing::Count { .. }) {
+            self.bath_counted = Some(Counted {
+                volume_ml: plan.bath.total.ml,
+                dispenses: self.count[i] + 1,
+            });
+        }
     }
 
     /// The step at which a verdict waits.
@@ -315,6 +378,8 @@ impl Progress {
             Some(verdict @ (Verdict::BathAgain | Verdict::Stronger)) => {
                 self.round += 1;
                 self.more_rinses = 0;
+                self.nose_rested = false;
+                self.refilled_at.clear();
                 self.soaked = false;
                 self.stronger |= verdict == Verdict::Stronger;
                 let bath = plan.steps.iter().rposition(mixes).unwrap_or(verify);
@@ -338,8 +403,10 @@ impl Progress {
                 }
             }
             Some(Verdict::ResetLight) => self.light_reset = true,
+            Some(Verdict::SmellAgain) => self.nose_rested = true,
             Some(Verdict::Refer) | None => {
-                self.overruled = true;
+                self.overrules
+                    .push("Left to the maker or a repairer".to_owned());
                 self.done[verify] = true;
             }
             Some(Verdict::Good) => {}
@@ -396,6 +463,14 @@ impl Progress {
             self.percent(plan)
         );
         let baths = plan.chosen.baths + self.round - 1;
+        let brown = self.brown_baths();
+        let showed_chalk = match self.showed_chalk {
+            // What several glasses showed speaks louder than what nobody called a lot.
+            _ if brown > 1 => Some(true),
+            Some(false) if brown > 0 => None,
+            told => told,
+        };
+        let first_fill = self.refilled_at.first();
         Outcome {
             day,
             // Every further bath finds only what the one before it left.
@@ -411,8 +486,19 @@ impl Progress {
                 Work::Descale if baths > 1 => format!("{baths} × {bath}"),
                 Work::Descale => bath,
             },
-            overruled: self.overruled,
-            showed_chalk: self.showed_chalk,
+            overruled: !self.overrules.is_empty(),
+            showed_by: (showed_chalk == Some(true))
+                .then(|| self.showed_by(brown))
+                .flatten(),
+            checks: self.checks(plan),
+            overrules: self.overrules.clone(),
+            because: plan.because.clone(),
+            bath_counted: self.bath_counted,
+            fill_counted: first_fill.map(|dispenses| Counted {
+                volume_ml: plan.reservoir_ml,
+                dispenses: *dispenses,
+            }),
+            showed_chalk,
             potential_mg: plan.potential_mg,
             work: plan.work,
             programme_min: self.programme_min,

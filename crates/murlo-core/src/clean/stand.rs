@@ -1,10 +1,11 @@
 //! Where a clean stands, in words and buttons.
 
 use super::judge::flow_text;
-use super::progress::Progress;
+use super::progress::{Progress, runs_bath};
 use super::{Act, Choice, Standing, State, StepState, Timer, Verdict};
+use crate::bath::Warning;
 use crate::brewer::Needle;
-use crate::plan::{Doing, Inside, Plan, RINSE, SOAK, Step, Work, mixes};
+use crate::plan::{Doing, Inside, PROGRAMME, Plan, RINSE, SOAK, Step, Work, mixes};
 use crate::text;
 
 impl Progress {
@@ -47,12 +48,14 @@ impl Progress {
             glass_next: self.glass_next(plan),
             flow_text: flow_text(&self.flow, plan),
             tool_text: self.tool.map(|t| t.advice().to_owned()),
+            late_text: current.and_then(|i| self.late(plan, &plan.steps[i])),
             plugged,
             others: self.others(plan, current),
             next,
             hint,
             paused: self.paused,
             closed: self.closed,
+            outcome_text: self.outcome.as_ref().map(super::Outcome::line),
             outcome: self.outcome,
             notes: self.notes,
             glasses: self.glasses,
@@ -70,6 +73,10 @@ impl Progress {
             Some(stronger) if self.stronger && mixes(step) => Step {
                 id: step.id.clone(),
                 ..stronger.mix.clone()
+            },
+            _ if matches!(step.doing, Doing::Clear { .. }) => Step {
+                figure: Some(self.cleared_text(step)),
+                ..step.clone()
             },
             _ if step.id == SOAK => Step {
                 figure: Some(text::minutes(self.wait_minutes(plan, i))),
@@ -101,7 +108,7 @@ impl Progress {
     fn next(&self, plan: &Plan, current: Option<usize>) -> (Option<Choice>, Option<String>) {
         let choice = |label: String, act: Act| Some(Choice { label, act });
         if self.closed.is_some() {
-            return (choice("Open this clean again".into(), Act::Reopened), None);
+            return (None, None);
         }
         if self.paused {
             return (choice("Carry on".into(), Act::Resumed), None);
@@ -125,6 +132,7 @@ impl Progress {
                 Verdict::BathAgain => "Mix the same bath again, with soak".to_owned(),
                 Verdict::Stronger => "Mix the stronger bath".to_owned(),
                 Verdict::ClearAgain => "Clear the needles again".to_owned(),
+                Verdict::SmellAgain => "Fresh air was had: smell again".to_owned(),
                 Verdict::ResetLight => "It was unplugged for 30 seconds".to_owned(),
                 Verdict::Refer | Verdict::Good => "Put it back and ask the maker".to_owned(),
             };
@@ -176,12 +184,14 @@ impl Progress {
     fn next_spot(&self, needles: &[Needle], step: &Step) -> Option<Choice> {
         let open = needles.iter().find_map(|needle| {
             let spot = needle.spots().find(|s| !self.clear.contains(s))?;
-            let place = match spot.hole {
-                Some(hole) => format!("hole {} of {}", hole + 1, needle.holes_deg.len()),
-                None => "opening below it".to_owned(),
+            let name = &needle.name;
+            let place = match (spot.hole, needle.holes_deg.len()) {
+                (Some(_), 1) => name.clone(),
+                (Some(hole), n) => format!("{name}: hole {} of {n}", hole + 1),
+                (None, _) => format!("{name}: opening below it"),
             };
             Some(Choice {
-                label: format!("{}: {place} is clear", needle.name),
+                label: format!("{place} is clear"),
                 act: Act::Cleared {
                     step: step.id.clone(),
                     spot,
@@ -199,6 +209,15 @@ impl Progress {
         })
     }
 
+    /// "2 of 6 clear".
+    fn cleared_text(&self, step: &Step) -> String {
+        let Doing::Clear { needles } = &step.doing else {
+            return String::new();
+        };
+        let spots = needles.iter().flat_map(Needle::spots);
+        format!("{} of {} clear", self.clear.len(), spots.count())
+    }
+
     fn counting_hint(&self, plan: &Plan, i: usize) -> Option<String> {
         if plan.steps[i].id != RINSE {
             return None;
@@ -211,28 +230,61 @@ impl Progress {
         let level = rinse.level_mg_l(count);
         let acid = format!(
             "About {} mg/L of acid now; most people notice nothing below {}",
-            level.round(),
+            text::roughly(level),
             rinse.target_mg_l
         );
-        let refill = count < self.target(plan, i) && count.is_multiple_of(rinse.per_fill);
-        Some(if refill {
-            format!("Fill the reservoir with fresh water. {acid}")
+        // From where the machine last asked for water, or from the start.
+        let filled = self.refilled_at.last().copied().unwrap_or(0);
+        let ran_empty = (count - filled.min(count)).is_multiple_of(rinse.per_fill);
+        let refill = plan.steps[i].refill.as_deref();
+        Some(if count < self.target(plan, i) && ran_empty {
+            format!(
+                "{} {acid}",
+                refill.unwrap_or("Fill the reservoir with fresh water.")
+            )
         } else {
             acid
         })
     }
 
+    /// What it means when a timer has run over.
+    fn late(&self, plan: &Plan, step: &Step) -> Option<String> {
+        if !matches!(step.doing, Doing::Wait { .. }) {
+            return None;
+        }
+        let bath = match &plan.stronger {
+            Some(stronger) if self.stronger => &stronger.bath,
+            _ => &plan.bath,
+        };
+        let drops = [Warning::CitrateMayDrop, Warning::CitrateSludge];
+        let text = match plan.work {
+            Work::Rehearsal => "It only waits for you.",
+            _ if step.id == PROGRAMME => {
+                "It has ended or is about to; it waits, and nothing boils over. Empty the vessel before anything else."
+            }
+            _ if bath.warnings.iter().any(|w| drops.contains(w)) => {
+                "White sludge may drop out of this bath while it stands: run it out now."
+            }
+            _ if bath.warnings.contains(&Warning::Strong) => {
+                "This bath is strong: do not let it stand longer than planned."
+            }
+            _ => "A longer soak does no harm.",
+        };
+        Some(text.to_owned())
+    }
+
     fn others(&self, plan: &Plan, current: Option<usize>) -> Vec<Choice> {
         let mut others = Vec::new();
-        if self.closed.is_some() {
-            return others;
-        }
         let mut add = |label: &str, act: Act| {
             others.push(Choice {
                 label: label.to_owned(),
                 act,
             })
         };
+        if self.closed.is_some() {
+            add("Open this clean again", Act::Reopened);
+            return others;
+        }
         if self.paused {
             add("Give this clean up", Act::Abandoned);
             return others;
@@ -243,10 +295,18 @@ impl Progress {
                 _ if self.verdict.is_some_and(|v| v != Verdict::Good) => {
                     add("It is good enough: go on", Act::Overruled)
                 }
-                Doing::Count { .. } if self.count[i] < self.target(plan, i) => {
-                    add("Ended early", Act::Done { step });
+                Doing::Count { .. } => {
+                    let is_short = self.count[i] < self.target(plan, i);
+                    if !is_short {
+                        add("One more", Act::Counted { step: step.clone() });
+                    }
+                    if self.may_want_water(&step, i) {
+                        add("It asks for water", Act::WantsWater { step: step.clone() });
+                    }
+                    if is_short && !runs_bath(&step) {
+                        add("Ended early", Act::Done { step });
+                    }
                 }
-                Doing::Count { .. } => add("One more", Act::Counted { step }),
                 Doing::Clear { ref needles } => {
                     let spots = needles.iter().flat_map(Needle::spots);
                     let left = spots.filter(|s| !self.clear.contains(s)).count();
@@ -268,7 +328,7 @@ fn inside_text(inside: Inside, plugged: bool, level: f64) -> String {
         Inside::Bath => "ACID INSIDE. Do not brew.".to_owned(),
         Inside::Traces => format!(
             "Rinse water with about {} mg/L of acid inside. Do not brew yet.",
-            level.round()
+            text::roughly(level)
         ),
     };
     format!(

@@ -56,24 +56,13 @@ impl Run {
     }
 
     fn answer(&mut self, bad: &[&str]) -> State {
-        let answers = [answers::SMELL, answers::CLEAR, answers::LIGHT].map(|q| {
-            (
-                q.to_owned(),
-                if bad.contains(&q) {
-                    answers::BAD
-                } else {
-                    answers::GOOD
-                }
-                .to_owned(),
-            )
-        });
-        let mut answers = BTreeMap::from(answers);
-        answers.insert(answers::SHOWED.into(), answers::CHALK.into());
-        self.act(Act::Answered {
-            step: VERIFY.into(),
-            answers,
-        })
-        .unwrap()
+        self.tell(&answers_with(bad, &[]))
+    }
+
+    fn tell(&mut self, answers: &BTreeMap<String, String>) -> State {
+        let step = VERIFY.into();
+        let answers = answers.clone();
+        self.act(Act::Answered { step, answers }).unwrap()
     }
 
     /// Follows the one next act until the questions, or the end.
@@ -86,6 +75,21 @@ impl Run {
             }
         }
     }
+}
+
+/// All questions answered well but those in `bad`; `others` are answered as they say.
+fn answers_with(bad: &[&str], others: &[(&str, &str)]) -> BTreeMap<String, String> {
+    use answers::{
+        BAD, CHALK, CLEAR, FLAKES, GOOD, HEAT, LIGHT, NOSE, SECOND, SHOWED, SMELL, SOUND,
+    };
+    let judged = [SMELL, CLEAR, LIGHT, FLAKES, HEAT, SOUND]
+        .map(|q| (q, if bad.contains(&q) { BAD } else { GOOD }));
+    judged
+        .iter()
+        .chain(&[(NOSE, SECOND), (SHOWED, CHALK)])
+        .chain(others)
+        .map(|(q, a)| ((*q).to_owned(), (*a).to_owned()))
+        .collect()
 }
 
 #[test]
@@ -352,6 +356,163 @@ fn a_measured_difference_outweighs_a_tired_eye_and_no_better_means_stronger() {
 }
 
 #[test]
+fn every_sign_of_chalk_leads_to_a_bath_with_its_own_reason() {
+    for (sign, words) in [
+        (answers::CLEAR, "still coming loose"),
+        (answers::FLAKES, "chalk is still moving"),
+        (answers::HEAT, "still lies on the heater"),
+        (answers::SOUND, "where the eye does not reach"),
+    ] {
+        let mut run = Run::new(Family::PodReservoir);
+        run.on();
+        let state = run.answer(&[sign]);
+        assert_eq!(state.verdict, Some(Verdict::BathAgain), "{sign}");
+        let reason = state.verdict_text.unwrap();
+        assert!(reason.contains(words), "{reason}");
+        run.act(Act::Overruled).unwrap();
+        let outcome = run.on().outcome.unwrap();
+        assert!(
+            outcome.overrules[0].contains(words),
+            "{:?}",
+            outcome.overrules
+        );
+    }
+    // A rattle that a second bath left is no chalk.
+    let mut run = Run::new(Family::PodReservoir);
+    run.on();
+    run.answer(&[answers::SOUND]);
+    run.act(Act::Followed).unwrap();
+    run.on();
+    assert_eq!(run.answer(&[answers::SOUND]).verdict, Some(Verdict::Good));
+    let checks = run.on().outcome.unwrap().checks;
+    assert!(checks.contains(&"Smell: nobody notices acid, by a second person".to_owned()));
+    assert!(
+        checks.iter().any(|c| c.contains("air in the pump")),
+        "{checks:?}"
+    );
+}
+
+#[test]
+fn a_tired_nose_is_sent_out_once_and_what_is_optional_may_be_left_open() {
+    let mut run = Run::new(Family::Drip);
+    run.on();
+    let mut tired = answers_with(&[], &[(answers::NOSE, answers::TIRED)]);
+    for optional in [answers::FLAKES, answers::HEAT, answers::SOUND] {
+        tired.remove(optional);
+    }
+    let state = run.tell(&tired);
+    assert_eq!(state.verdict, Some(Verdict::SmellAgain));
+    run.act(Act::Followed).unwrap();
+    assert_eq!(run.tell(&tired).verdict, Some(Verdict::Good));
+    let outcome = run.on().outcome.unwrap();
+    assert_eq!(
+        outcome.checks[0],
+        "Smell: nobody notices acid, by a nose that may be tired"
+    );
+    assert_eq!(outcome.checks.len(), 3, "{:?}", outcome.checks);
+}
+
+#[test]
+fn water_that_stays_brown_tells_of_chalk_that_nobody_called_a_lot() {
+    let told = [(answers::SHOWED, answers::NOTHING)];
+    for (brown, showed) in [(0, Some(false)), (1, None), (2, Some(true))] {
+        let mut run = Run::new(Family::PodReservoir);
+        for bath in 0..2 {
+            run.until("run");
+            if bath < brown {
+                run.act(glass(GlassOf::Soaked, Some(4), None)).unwrap();
+            }
+            run.on();
+            let bad: &[_] = if bath == 0 { &[answers::CLEAR] } else { &[] };
+            run.tell(&answers_with(bad, &told));
+            if bath == 0 {
+                run.act(Act::Followed).unwrap();
+            }
+        }
+        let outcome = run.on().outcome.unwrap();
+        assert_eq!(outcome.showed_chalk, showed, "brown in {brown} baths");
+        let by = (brown == 2).then(|| "stayed brown through 2 baths".to_owned());
+        assert_eq!(outcome.showed_by, by);
+    }
+}
+
+#[test]
+fn the_machine_asking_for_water_ends_a_bath_and_one_fill_of_the_rinse() {
+    let mut run = Run::new(Family::PodReservoir);
+    let wants = |step: &str| Act::WantsWater { step: step.into() };
+    run.until("run");
+    let others = run.state().others;
+    assert!(
+        others.iter().all(|o| o.label != "Ended early"),
+        "{others:?}"
+    );
+    let next = run.state().next.unwrap().act;
+    run.act(next).unwrap();
+    // Reckoned were three dispenses; two came.
+    run.act(wants("run")).unwrap();
+    run.until(RINSE);
+    assert_eq!(run.act(wants(RINSE)).unwrap_err().code, Code::DoesNotFit);
+    let count = |run: &mut Run| run.act(Act::Counted { step: RINSE.into() }).unwrap();
+    count(&mut run);
+    let state = count(&mut run);
+    assert!(!state.hint.unwrap().starts_with("Fill"));
+    let state = run.act(wants(RINSE)).unwrap();
+    assert!(state.hint.unwrap().starts_with("Fill the reservoir"));
+    let per_fill = run.plan.rinse.per_fill;
+    for _ in 0..per_fill {
+        assert!(!run.state().others.iter().any(|o| o.label == "One more"));
+        count(&mut run);
+    }
+    assert!(run.state().hint.unwrap().starts_with("Fill the reservoir"));
+    assert_eq!(run.act(wants("run")).unwrap_err().code, Code::DoesNotFit);
+    run.act(Act::Done { step: RINSE.into() }).unwrap();
+    run.answer(&[]);
+    let outcome = run.on().outcome.unwrap();
+    let bath = outcome.bath_counted.unwrap();
+    assert_eq!(
+        (bath.dispenses, bath.volume_ml),
+        (2, run.plan.bath.total.ml)
+    );
+    assert_eq!(outcome.fill_counted.unwrap().dispenses, 2);
+    let target = run.plan.rinse.portions;
+    let ended = format!("Rinsing ended after {} of {target}", per_fill + 2);
+    assert_eq!(outcome.overrules, [ended]);
+}
+
+#[test]
+fn late_means_something_else_for_each_bath_and_nothing_where_nothing_waits() {
+    let late = |family, agent: &str| {
+        let options = PlanOptions {
+            agent_id: Some(agent.into()),
+            ..PlanOptions::default()
+        };
+        let mut run = Run::with(family, &options);
+        assert_eq!(run.state().late_text, None);
+        let wait = run
+            .plan
+            .steps
+            .iter()
+            .find(|s| matches!(s.doing, Doing::Wait { .. }))
+            .unwrap()
+            .id
+            .clone();
+        (run.until(&wait).late_text.unwrap(), run.plan)
+    };
+    assert_eq!(
+        late(Family::PodReservoir, "vinegar").0,
+        "A longer soak does no harm."
+    );
+    assert!(
+        late(Family::CodedCapsule, "vinegar")
+            .0
+            .contains("Empty the vessel")
+    );
+    let (text, plan) = late(Family::PodReservoir, "citric");
+    let drops = !plan.bath.warnings.is_empty();
+    assert_eq!(text.contains("sludge"), drops, "{:?}", plan.bath.warnings);
+}
+
+#[test]
 fn the_glass_row_asks_for_the_glass_that_belongs_here() {
     let mut run = Run::new(Family::PodReservoir);
     assert_eq!(run.state().glass_next, GlassOf::Reference);
@@ -573,24 +734,13 @@ fn any_act(state: &State, pick: usize, bad: usize) -> Act {
         .map(|c| c.act.clone())
         .collect();
     acts.extend(state.undo.clone().map(|event| Act::Undone { event }));
-    if state.next.is_none() {
-        let all = [answers::SMELL, answers::CLEAR, answers::LIGHT];
-        let answers = all.iter().enumerate().map(|(i, q)| {
-            (
-                (*q).to_owned(),
-                if bad == i {
-                    answers::BAD
-                } else {
-                    answers::GOOD
-                }
-                .to_owned(),
-            )
-        });
-        let mut answers: BTreeMap<_, _> = answers.collect();
-        answers.insert(answers::SHOWED.into(), answers::NOTHING.into());
+    if state.next.is_none() && state.closed.is_none() {
+        use answers::{CLEAR, FLAKES, LIGHT, NOSE, SMELL, SOUND, TIRED};
+        let wrong = [SMELL, CLEAR, LIGHT, FLAKES, SOUND];
+        let nose: &[_] = if bad == 5 { &[(NOSE, TIRED)] } else { &[] };
         acts.push(Act::Answered {
             step: VERIFY.into(),
-            answers,
+            answers: answers_with(wrong.get(bad).map_or(&[], std::slice::from_ref), nose),
         });
     }
     // What lies beside the buttons: meanwhile work, holes, timed cups, glasses.
@@ -605,7 +755,8 @@ fn any_act(state: &State, pick: usize, bad: usize) -> Act {
         .as_ref()
         .filter(|_| state.closed.is_none() && !state.paused)
     {
-        acts.push(glass(GlassOf::Final, Some(bad as u32), None));
+        let of = [GlassOf::Final, GlassOf::Soaked][pick % 2];
+        acts.push(glass(of, Some(bad as u32), None));
         match &step.doing {
             Doing::Clear { needles } => acts.extend(needles.iter().flat_map(Needle::spots).map(
                 |spot| Act::Cleared {
@@ -645,7 +796,8 @@ proptest! {
             let act = any_act(&state, pick, bad);
             let state = run.act(act).unwrap();
             let asks = state.current.is_some_and(|i| run.plan.steps[i].id == VERIFY);
-            prop_assert!(state.next.is_some() || asks);
+            prop_assert!(state.next.is_some() || asks || state.closed.is_some());
+            prop_assert!(state.next.is_some() || asks || state.others.iter().any(|o| o.act == Act::Reopened));
             let done = |id: &str| state.steps.iter().any(|s| s.id == id && s.standing == Standing::Done);
             let has_rinse = run.plan.steps.iter().any(|s| s.id == RINSE);
             prop_assert!(!done("put_back") || !has_rinse || done(RINSE), "the filter goes back only after the rinse");

@@ -39,6 +39,7 @@ fn showed(chalk: bool, potential_mg: f64) -> What {
         circuit_id: "main".into(),
         clean_id: "c".into(),
         chalk,
+        by: None,
         potential_mg,
     }
 }

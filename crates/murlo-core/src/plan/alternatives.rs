@@ -2,6 +2,7 @@
 
 use super::{Facts, MOST_BATHS, Plan, PlanOptions};
 use crate::bath::{Agent, AgentForm, Recipe, Warning};
+use crate::brewer::Way;
 use crate::chem::acid::Acid;
 use crate::problem::Problems;
 use crate::text;
@@ -72,6 +73,8 @@ enum Objection {
     UsedUp,
     Sludge,
     NotCleared,
+    /// The brewer's own programme ends before the bath has done its work.
+    ProgrammeShort,
     /// A strong bath works faster but bites: it is only ever offered.
     Strong,
     Cupboard,
@@ -91,6 +94,10 @@ impl Objection {
                 has(Warning::CitrateSludge) || has(Warning::CitrateMayDrop),
             ),
             (Self::NotCleared, !plan.soak.clears),
+            (
+                Self::ProgrammeShort,
+                facts.way() == Way::Programme && plan.soak.minutes > plan.chosen.soak_minutes,
+            ),
             (Self::Strong, has(Warning::Strong)),
             (
                 Self::Cupboard,
@@ -111,7 +118,10 @@ impl Objection {
 
     /// Whether a further fresh bath meets it.
     const fn is_met_by_more(self) -> bool {
-        matches!(self, Self::UsedUp | Self::Sludge | Self::NotCleared)
+        matches!(
+            self,
+            Self::UsedUp | Self::Sludge | Self::NotCleared | Self::ProgrammeShort
+        )
     }
 
     const fn words(self) -> &'static str {
@@ -120,6 +130,7 @@ impl Objection {
             Self::UsedUp => "may be used up before the chalk is gone",
             Self::Sludge => "white sludge may drop out",
             Self::NotCleared => "one soak does not clear it",
+            Self::ProgrammeShort => "its programme ends too soon for it",
             Self::Strong => "needs gloves and goggles",
             Self::Cupboard => "more than is in the cupboard",
             Self::TooLong => "takes longer than you have",
@@ -144,6 +155,10 @@ impl Facts<'_> {
     /// # Errors
     /// Those of [`Facts::plan`] when the choices that are taken over are wrong.
     pub fn compare(&self, options: &PlanOptions) -> Result<Comparison, Problems> {
+        self.run_as_asked(options, |facts| facts.side_by_side(options))
+    }
+
+    fn side_by_side(&self, options: &PlanOptions) -> Result<Comparison, Problems> {
         let mut alternatives = Vec::new();
         for agent in self.agents {
             for recipe in compared(&agent.form) {

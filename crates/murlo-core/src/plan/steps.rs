@@ -3,11 +3,11 @@
 //! Minutes of hand work are starting values from practice, shown as "about"; the machine's own minutes come from the brewer.
 
 use super::{
-    Answer, Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, NORMAL_BREW, Picture,
+    Answer, Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, NORMAL_BREW, Picture, Place,
     Question, Step, Work,
 };
 use crate::bath::Mixed;
-use crate::brewer::{Care, Family, Heater, Needle, Outlet, Part, Seat, Way};
+use crate::brewer::{Care, Family, Heater, Meaning, Needle, Outlet, Part, Seat, Signal, Way};
 use crate::rinse::Rinse;
 use crate::text;
 
@@ -19,6 +19,22 @@ pub mod answers {
     pub const CLEAR: &str = "clear";
     /// Question: does a light still ask for descaling?
     pub const LIGHT: &str = "light";
+    /// Question: how was it smelled? A nose that hangs over acid tires.
+    pub const NOSE: &str = "nose";
+    /// After some minutes in fresh air.
+    pub const FRESH: &str = "fresh";
+    /// With a glass of plain water beside it.
+    pub const BESIDE: &str = "beside";
+    /// By somebody who was not there before.
+    pub const SECOND: &str = "second";
+    /// Just now, where the bath ran.
+    pub const TIRED: &str = "tired";
+    /// Question: do chips still come?
+    pub const FLAKES: &str = "flakes";
+    /// Question: is the cup as hot as it should be?
+    pub const HEAT: &str = "heat";
+    /// Question: does it rattle?
+    pub const SOUND: &str = "sound";
     /// Question: what did the bath bring out? It teaches how fast chalk grows; the verdict does not depend on it.
     pub const SHOWED: &str = "showed";
     /// A lot of chalk came out, as from a brewer that suffered from it.
@@ -53,6 +69,12 @@ pub const RINSE: &str = "rinse";
 pub const VERIFY: &str = "verify";
 /// The step in which the bath soaks.
 pub const SOAK: &str = "soak";
+/// The step in which a new water filter is set to soak.
+const FILTER_SOAK: &str = "filter_soak";
+/// The step in which a holder soaks that is not to be forced.
+const HOLDER_SOAK: &str = "holder_soak";
+/// The step in which the rest of the bath is run through.
+pub const RUN: &str = "run";
 /// The step in which the cleaning programme runs.
 pub const PROGRAMME: &str = "programme";
 
@@ -87,6 +109,8 @@ impl Draft {
                 plugged: false,
                 during: None,
                 signals: Vec::new(),
+                refill: None,
+                places: Vec::new(),
             },
         }
     }
@@ -148,9 +172,28 @@ impl Draft {
         self.step.title = format!("{} – bath {n}", self.step.title);
     }
 
+    /// Where it is done.
+    fn at(mut self, places: &[Place]) -> Self {
+        self.step.places = places.to_vec();
+        self
+    }
+
+    fn refill(mut self, what: String) -> Self {
+        self.step.refill = Some(what);
+        self
+    }
+
     fn hands_free(mut self, minutes: f64) -> Self {
         self.step.hands_free_min = minutes;
         self
+    }
+}
+
+/// Where the coffee is, where the water is heated, and what it falls into.
+const fn way_of(outlet: Outlet) -> [Place; 3] {
+    match outlet {
+        Outlet::Grounds => [Place::Basket, Place::Riser, Place::Carafe],
+        Outlet::Pod | Outlet::Capsule => [Place::PodChamber, Place::Tank, Place::Mug],
     }
 }
 
@@ -172,8 +215,10 @@ pub(super) fn steps(
         drafts.extend(parts_in_use(facts));
         drafts.extend(other_parts(facts));
         drafts.push(body());
+        drafts.extend(filter_soak(facts));
     }
     drafts.extend(needles(facts));
+    drafts.extend(holder_soak(facts));
     if facts.circuit.outlet == Outlet::Capsule && facts.way() == Way::Presses {
         drafts.push(capsule());
     }
@@ -194,7 +239,7 @@ pub(super) fn steps(
     fit_into_the_wait(&mut drafts);
     drafts.push(wash(facts, rinse));
     drafts.push(rinse_step(facts, rinse));
-    drafts.push(verify());
+    drafts.push(verify(facts));
     drafts.push(put_back(facts));
     if work == Work::Rehearsal {
         drafts.retain(|d| !REHEARSED_WITHOUT.contains(&d.step.id.as_str()));
@@ -209,8 +254,16 @@ pub(super) fn mix_step(facts: &Facts, mixed: &Mixed) -> Step {
 }
 
 /// Washing and wiping teach no button.
-const REHEARSED_WITHOUT: [&str; 7] = [
-    "parts", "others", "body", "needles", "capsule", "baseline", "wash",
+const REHEARSED_WITHOUT: [&str; 9] = [
+    "parts",
+    "others",
+    "body",
+    FILTER_SOAK,
+    "needles",
+    HOLDER_SOAK,
+    "capsule",
+    "baseline",
+    "wash",
 ];
 
 /// The same step with plain water.
@@ -270,9 +323,9 @@ fn fit_into_the_wait(drafts: &mut Vec<Draft>) {
         return;
     };
     let fits = |draft: &Draft| match draft.step.id.as_str() {
-        "others" => true,
-        // A running programme is plugged in; a soaking machine can be unplugged.
-        "body" => id == SOAK,
+        "others" | FILTER_SOAK => true,
+        // A running programme is plugged in and needs its holder; a soaking machine can be unplugged.
+        "body" | HOLDER_SOAK => id == SOAK,
         _ => false,
     };
     let (moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(|draft| {
@@ -317,6 +370,7 @@ fn needle_work(facts: &Facts) -> Vec<Step> {
         )
         .caution(Hazard::Hot, "The water is near boiling.")
         .act("Go on", measured(facts))
+        .at(&[Place::Mug])
         .machine(Inside::Water, true),
         ready(facts),
     ];
@@ -337,6 +391,7 @@ fn needle_work(facts: &Facts) -> Vec<Step> {
         )
         .caution(Hazard::Hot, "The water is near boiling.")
         .act("Go on", measured(facts))
+        .at(&[Place::Mug])
         .machine(Inside::Water, true),
     );
     drafts.push(
@@ -351,6 +406,7 @@ fn needle_work(facts: &Facts) -> Vec<Step> {
             "A holder that does not sit flush: water then runs around the pod.",
         )
         .act("All in place", Doing::Once)
+        .at(&[Place::Reservoir])
         .machine(Inside::Water, true),
     );
     drafts.into_iter().map(|draft| draft.step).collect()
@@ -365,15 +421,63 @@ fn measured(facts: &Facts) -> Doing {
 fn filter(facts: &Facts) -> Option<Draft> {
     facts.brewer.filter?;
     let keep = if facts.today.filter_due {
-        "Wash the housing. This cartridge is worn out: throw it away, and put the new one into fresh water to soak now."
+        "Wash the housing. This cartridge is worn out: throw it away."
     } else {
         "Wash the housing; rinse the cartridge and keep it in a glass of water."
     };
     Some(
         Draft::new("filter", "Take the water filter out", 1.0, &["Lift the filter and its holder out of the reservoir.", keep])
             .check("Nothing but the reservoir is left for the bath to touch.", "Running acid through the filter: it spoils the filter and the filter weakens the acid.")
-            .act("Filter is out", Doing::Once),
+            .act("Filter is out", Doing::Once)
+            .at(&[Place::Filter]),
     )
+}
+
+/// The new water filter soaks before it is fitted; it has time while the machine works.
+fn filter_soak(facts: &Facts) -> Option<Draft> {
+    facts.brewer.filter?;
+    facts.today.filter_due.then(|| {
+        Draft::new(
+            FILTER_SOAK,
+            "Set the new filter to soak",
+            1.0,
+            &["Stand the new cartridge in a glass of fresh water; 5 to 20 minutes, as its leaflet says."],
+        )
+        .check(
+            "It is under water and has stopped bubbling.",
+            "Fitting it dry: air in it then holds the water back.",
+        )
+        .act("Filter is soaking", Doing::Once)
+        .at(&[Place::Filter])
+    })
+}
+
+/// A holder that does not come apart is soaked instead of forced.
+fn holder_soak(facts: &Facts) -> Option<Draft> {
+    let needles = match facts.circuit.outlet {
+        Outlet::Grounds => Vec::new(),
+        _ => facts.brewer.needles(),
+    };
+    let whole = |n: &Needle| n.seat == Seat::Exit && !n.comes_out;
+    needles.iter().any(whole).then(|| {
+        Draft::new(
+            HOLDER_SOAK,
+            "Soak the pod holder",
+            2.0,
+            &[
+                "Take the holder out, without force, and stand it in a cup of vinegar for ten minutes or more.",
+                "Brush it, rinse it under the tap, put it back until it clicks.",
+            ],
+        )
+        .check(
+            "Light falls through its opening.",
+            "Prising it apart: this one does not come apart.",
+        )
+        .caution(Hazard::Sharp, "The needle in it is sharp.")
+        .caution(Hazard::Unplug, "Unplugged, and cool enough to touch.")
+        .act("Holder is clean and back", Doing::Once)
+        .at(&[Place::PodChamber, Place::CupNeedle])
+    })
 }
 
 fn ready(facts: &Facts) -> Draft {
@@ -399,6 +503,7 @@ fn ready(facts: &Facts) -> Draft {
         .caution(Hazard::Unplug, "Unplug with dry hands before any hand work.")
         .caution(Hazard::Manual, "Where the maker's manual says otherwise, the manual wins. Do not open the casing; faults belong to a qualified repairer.")
         .act("Unplugged and empty", Doing::Once)
+        .at(&[way_of(facts.circuit.outlet)[0]])
 }
 
 /// One line for each way of washing that these parts want.
@@ -423,6 +528,9 @@ fn washing(parts: &[Part]) -> Vec<String> {
     if let Some(names) = named(Care::RinseOnly) {
         lines.push(format!("Only rinsed: {names}."));
     }
+    if let Some(names) = named(Care::WipeOnly) {
+        lines.push(format!("Never under water, only wiped: {names}."));
+    }
     lines
 }
 
@@ -430,12 +538,14 @@ fn washing(parts: &[Part]) -> Vec<String> {
 fn parts_in_use(facts: &Facts) -> Option<Draft> {
     let mut parts = facts.brewer.parts();
     parts.retain(|p| p.in_use);
+    let [chamber, _, vessel] = way_of(facts.circuit.outlet);
     washed(
         "parts",
         "Wash the loose parts",
         &parts,
         "Brush, rinse, dry, and put back.",
         4.0,
+        &[Place::Reservoir, chamber, vessel],
     )
 }
 
@@ -449,10 +559,18 @@ fn other_parts(facts: &Facts) -> Option<Draft> {
         &parts,
         "Brush, rinse, and dry.",
         3.0,
+        &[],
     )
 }
 
-fn washed(id: &str, title: &str, parts: &[Part], then: &str, minutes: f64) -> Option<Draft> {
+fn washed(
+    id: &str,
+    title: &str,
+    parts: &[Part],
+    then: &str,
+    minutes: f64,
+    places: &[Place],
+) -> Option<Draft> {
     if parts.is_empty() {
         return None;
     }
@@ -462,7 +580,8 @@ fn washed(id: &str, title: &str, parts: &[Part], then: &str, minutes: f64) -> Op
     Some(
         Draft::new(id, title, minutes, &what)
             .check("Parts feel smooth, smell of nothing, and sit flush.", "Putting the electric body into water, or a part into the dishwasher that the manual does not allow there.")
-            .act("Parts are washed", Doing::Once),
+            .act("Parts are washed", Doing::Once)
+            .at(places),
     )
 }
 
@@ -472,6 +591,7 @@ fn body() -> Draft {
         .caution(Hazard::NeverMix, "Never let bleach or any other cleaner meet the acid: the gas is dangerous.")
         .caution(Hazard::Unplug, "Keep the plug out and the body out of water.")
         .act("Body is clean", Doing::Once)
+        .at(&[Place::Body])
 }
 
 /// Clearing by hand, then flushing what was loosened.
@@ -524,6 +644,7 @@ fn needles(facts: &Facts) -> Vec<Draft> {
         "The water is near boiling, and the needles are hot afterwards.",
     )
     .act("Flushed", Doing::Count { target: FLUSHES })
+    .at(&[Place::LidNeedle, Place::CupNeedle])
     .machine(Inside::Water, true);
     vec![clear, flush]
 }
@@ -542,6 +663,7 @@ fn capsule() -> Draft {
     .caution(Hazard::Sharp, "The piercing points are sharp.")
     .caution(Hazard::Manual, "Forbidden by the maker, or a special cleaning capsule came with it? Then the manual's way is the way.")
     .act("Empty capsule is in", Doing::Once)
+    .at(&[Place::PodChamber])
 }
 
 fn baseline(facts: &Facts) -> Draft {
@@ -581,7 +703,10 @@ fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
     let figure = if mixed.powder_g.is_some() {
         format!("{agent} in {water}")
     } else {
-        format!("{agent} + {water} water")
+        format!(
+            "{agent} {} + {water} water",
+            mixed.agent_name.to_lowercase()
+        )
     };
     let note = "Put a note on the brewer: acid inside, do not brew.";
     let mut draft = Draft::new(MIX, "Mix the bath", 3.0, &[&first, note])
@@ -621,7 +746,9 @@ fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<
         Heater::Tank => "Now the hot tank holds bath.",
         _ => "Now the tubes and the heater hold bath.",
     };
-    let rest = dispensing.count.saturating_sub(1);
+    // Where an earlier count left no more than one, another try is what may correct it.
+    let least = u32::from(!facts.today.measured.bath.is_empty());
+    let rest = dispensing.count.saturating_sub(1).max(least);
     let mut drafts = vec![
         Draft::new(
             "first",
@@ -637,6 +764,7 @@ fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<
         .told(facts.circuit.operation.enter_line())
         .told(press.clone())
         .act("First mug emptied", Doing::Once)
+        .at(&[Place::Tank, Place::Mug])
         .machine(Inside::Bath, true)
         .signals(facts),
         soak(
@@ -650,15 +778,28 @@ fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<
             dispensing.remainder.text
         );
         drafts.push(
-            Draft::new("run", "Run the bath through", PER_DISPENSE * f64::from(rest), &[&line])
-                .check("The brewer asks for water, or shows its end signal: that ends the phase whatever the count says.", "Losing count when called away: every press of the button here is kept.")
-                .caution(Hazard::Hot, hot)
-                .told(press)
-                .told(facts.brewer.hot_water.then(|| "Run one cup of it through the hot-water outlet as well.".to_owned()))
-                .act("Mug emptied", Doing::Count { target: rest })
-                .machine(Inside::Bath, true)
-                .signals(facts)
-                .shows(Picture::Bore, text::count(rest, "dispense", "dispenses")),
+            Draft::new(
+                RUN,
+                "Run the bath through",
+                PER_DISPENSE * f64::from(rest),
+                &[&line],
+            )
+            .check(
+                &end_of_phase(facts, "The brewer asks for water, or shows its end signal"),
+                "Losing count when called away: every press of the button here is kept.",
+            )
+            .caution(Hazard::Hot, hot)
+            .told(press)
+            .told(
+                facts
+                    .brewer
+                    .hot_water
+                    .then(|| "Run one cup of it through the hot-water outlet as well.".to_owned()),
+            )
+            .act("Mug emptied", Doing::Count { target: rest })
+            .machine(Inside::Bath, true)
+            .signals(facts)
+            .shows(Picture::Bore, text::count(rest, "dispense", "dispenses")),
         );
     }
     drafts
@@ -684,11 +825,12 @@ fn cup_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
         )
         .caution(Hazard::Hot, hot)
         .act("Paused at the first drops", Doing::Once)
+        .at(&[Place::Tank])
         .machine(Inside::Bath, true)
         .signals(facts),
         soak(chosen, "Leave it switched off, lid closed."),
         Draft::new(
-            "run",
+            RUN,
             "Run it empty",
             2.0,
             &["Switch on and let the rest run through; pour it away."],
@@ -721,6 +863,7 @@ fn programme_bath(facts: &Facts) -> Vec<Draft> {
                 .told((!place.is_empty()).then(|| format!("The disc is kept here: {place}.")))
                 .check("The disc lies flat, and the lid closes on it.", "The wrong disc, or one turned round: the programme then does not start.")
                 .caution(Hazard::Sharp, "Mind the needle in the lid.")
+                .pictured(Picture::Disc)
                 .act("Disc is in", Doing::Once)
                 .machine(Inside::Bath, false),
         );
@@ -748,7 +891,10 @@ fn programme_bath(facts: &Facts) -> Vec<Draft> {
                     .then(|| format!("The adapter is kept here: {}.", facts.brewer.places.adapter)),
             )
             .check(
-                "It signals the end by itself; some only let the light go out.",
+                &end_of_phase(
+                    facts,
+                    "It signals the end by itself; some only let the light go out",
+                ),
                 "Taking a pausing programme for a broken machine.",
             )
             .caution(
@@ -765,6 +911,18 @@ fn programme_bath(facts: &Facts) -> Vec<Draft> {
             .hands_free(minutes),
     );
     drafts
+}
+
+/// How the brewer shows the end, in its own signals where they were written down.
+fn end_of_phase(facts: &Facts, otherwise: &str) -> String {
+    let ends = |s: &&Signal| matches!(s.means, Meaning::Done | Meaning::WantsWater);
+    let signals = facts.circuit.operation.signals.iter().filter(ends);
+    let own: Vec<_> = signals.map(|s| format!("\"{}\"", s.seen)).collect();
+    let shown = match own.as_slice() {
+        [] => otherwise.to_owned(),
+        own => format!("It shows {}", own.join(" or ")),
+    };
+    format!("{shown}: that ends the phase, whatever the count or the clock says.")
 }
 
 fn drip_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
@@ -786,6 +944,7 @@ fn drip_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
         )
         .caution(Hazard::Hot, hot)
         .act("Half is through, switched off", Doing::Once)
+        .at(&[Place::Riser, Place::Carafe])
         .machine(Inside::Bath, true)
         .hands_free(brew / 2.0),
         soak(
@@ -793,7 +952,7 @@ fn drip_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
             "Leave it switched off and hot, with the carafe in place.",
         ),
         Draft::new(
-            "run",
+            RUN,
             "Brew the rest",
             1.0,
             &["Switch on again and let the rest run through."],
@@ -813,7 +972,7 @@ fn soak(chosen: &Chosen, line: &str) -> Draft {
     let minutes = chosen.soak_minutes;
     Draft::new(SOAK, "Let it soak", 0.5, &[line])
         .check(
-            "The timer has ended. A longer soak does no harm.",
+            "The timer has ended.",
             "No soak at all: the acid leaves before it has worked.",
         )
         .caution(Hazard::Acid, "Acid is in the machine: keep the note on it.")
@@ -843,6 +1002,11 @@ fn wash(facts: &Facts, rinse: &Rinse) -> Draft {
     let mut draft = Draft::new("wash", "Wash between", 3.0, lines)
         .check("Reservoir and lid smell of nothing.", &mistake)
         .act("Reservoir is washed", Doing::Once)
+        .at(if glass {
+            &[Place::Reservoir, Place::Carafe]
+        } else {
+            &[Place::Reservoir]
+        })
         .machine(Inside::Traces, false);
     if glass {
         draft = draft
@@ -903,11 +1067,17 @@ fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {
             &[&line, "Count each mug."],
         )
         .told(operation.press_line())
-        .told(
-            operation.reenter.then(|| {
-                "Enter the cleaning mode again for each fill of the reservoir.".to_owned()
-            }),
-        )
+        .refill(match (operation.reenter, operation.enter_line()) {
+            (false, _) => "Fill the reservoir with fresh water.".to_owned(),
+            (true, None) => {
+                "Fill the reservoir with fresh water and enter the cleaning mode again.".to_owned()
+            }
+            (true, Some(enter)) => {
+                format!(
+                    "Fill the reservoir with fresh water and enter the cleaning mode again: {enter}"
+                )
+            }
+        })
         .told(
             facts
                 .brewer
@@ -941,8 +1111,12 @@ fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {
         .shows(Picture::Ladder, figure)
 }
 
-fn verify() -> Draft {
-    use answers::{BAD, CHALK, CLEAR, GOOD, LIGHT, NOTHING, SHOWED, SMELL, SOME, UNSEEN};
+/// What is asked at the end; the first five must be answered.
+fn questions(facts: &Facts) -> Vec<Question> {
+    use answers::{
+        BAD, BESIDE, CHALK, CLEAR, FLAKES, FRESH, GOOD, HEAT, LIGHT, NOSE, NOTHING, SECOND, SHOWED,
+        SMELL, SOME, SOUND, TIRED, UNSEEN,
+    };
     let asked = |id: &str, text: &str, how: &str, answers: &[(&str, &str)]| Question {
         id: id.to_owned(),
         text: text.to_owned(),
@@ -954,31 +1128,37 @@ fn verify() -> Draft {
                 text: (*text).to_owned(),
             })
             .collect(),
+        optional: [FLAKES, HEAT, SOUND].contains(&id),
     };
-    let question = |id: &str, text: &str, how: &str, good: &str, bad: &str| {
-        asked(id, text, how, &[(GOOD, good), (BAD, bad)])
-    };
-    let questions = vec![
-        question(
+    vec![
+        asked(
             SMELL,
             "Does anybody smell or taste acid?",
-            "Fresh air first, a glass of plain water beside it, or a second nose: yours is tired by now.",
-            "No, nobody",
-            "Yes, still",
+            "Your own nose is tired by now: fresh air first.",
+            &[(GOOD, "No, nobody"), (BAD, "Yes, still")],
         ),
-        question(
+        asked(
+            NOSE,
+            "How was it smelled?",
+            "It is written down with the result.",
+            &[
+                (FRESH, "After fresh air"),
+                (BESIDE, "Beside plain water"),
+                (SECOND, "By a second person"),
+                (TIRED, "Just now, here"),
+            ],
+        ),
+        asked(
             CLEAR,
             "Is the water as clear as the tap water?",
             "Hold both glasses against something white.",
-            "As clear",
-            "Not yet",
+            &[(GOOD, "As clear"), (BAD, "Not yet")],
         ),
-        question(
+        asked(
             LIGHT,
             "Does the brewer still ask for descaling?",
             "If it has no such light, the answer is no.",
-            "No",
-            "Yes, still",
+            &[(GOOD, "No"), (BAD, "Yes, still")],
         ),
         asked(
             SHOWED,
@@ -991,7 +1171,32 @@ fn verify() -> Draft {
                 (UNSEEN, "Did not look"),
             ],
         ),
-    ];
+        asked(
+            FLAKES,
+            "Do white or grey chips still come?",
+            if facts.is_drip() {
+                "A paper filter in the basket catches them."
+            } else {
+                "Let the last mug stand a moment and look at its bottom."
+            },
+            &[(GOOD, "None"), (BAD, "Some")],
+        ),
+        asked(
+            HEAT,
+            "Is the cup as hot as it should be?",
+            "Feel it, or measure.",
+            &[(GOOD, "Hot"), (BAD, "Cooler")],
+        ),
+        asked(
+            SOUND,
+            "How does it sound?",
+            "Less rattle is a good sign.",
+            &[(GOOD, "Quiet"), (BAD, "It still rattles")],
+        ),
+    ]
+}
+
+fn verify(facts: &Facts) -> Draft {
     Draft::new(
         VERIFY,
         "Is it done?",
@@ -1003,7 +1208,12 @@ fn verify() -> Draft {
         "Trusting one sniff after half an hour over acid.",
     )
     .caution(Hazard::Hot, "Let the glass cool before tasting.")
-    .act("That is how it is", Doing::Ask { questions })
+    .act(
+        "That is how it is",
+        Doing::Ask {
+            questions: questions(facts),
+        },
+    )
     .machine(Inside::Traces, true)
     .pictured(Picture::Glasses)
 }
@@ -1031,5 +1241,6 @@ fn put_back(facts: &Facts) -> Draft {
             "Refitting the filter before the acid is out.",
         )
         .act("All in place", Doing::Once)
+        .at(&[Place::Reservoir])
         .machine(Inside::Water, true)
 }

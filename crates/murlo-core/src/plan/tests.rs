@@ -1,5 +1,5 @@
 use super::*;
-use crate::brewer::{BrewerDraft, Family, Filter, Meaning, ReaderWindow, Signal};
+use crate::brewer::{BrewerDraft, Care, Family, Filter, Meaning, Part, ReaderWindow, Signal};
 use crate::scale::{Baseline, Growth, Known, days_after};
 use crate::units::HardnessUnit;
 use crate::water::{Chemistry, Reading, Waters};
@@ -694,7 +694,10 @@ fn each_side_of_a_combination_is_cleaned_in_its_own_way() {
         assert!(!carafe.steps.iter().any(|s| s.id == "needles"));
         let today = Today {
             beside: true,
-            timed_programme: Some(41.0),
+            measured: Measured {
+                programme_min: Some(41.0),
+                ..Measured::default()
+            },
             why_side: Some("The carafe side was cleaned last time.".into()),
             filter_due: false,
         };
@@ -745,14 +748,159 @@ fn what_was_written_down_for_a_brewer_is_shown_at_its_step() {
         ("first", "two size buttons together. Hold for 3 s."),
         ("run", "Between presses: lid open, lid closed."),
         ("run", "hot-water outlet"),
-        ("rinse", "Enter the cleaning mode again"),
         ("rinse", "hot-water outlet"),
         ("filter", "worn out"),
+        ("filter_soak", "glass of fresh water"),
         ("put_back", "Leave the cleaning mode: switch off."),
         ("put_back", "new filter"),
     ] {
         assert!(says(id, words), "{id}: {words}");
     }
     assert_eq!(step(&plan, "rinse").signals[0].seen, "cup light flashes");
+    let refill = step(&plan, "rinse").refill.as_deref().unwrap();
+    assert!(
+        refill.ends_with("two size buttons together. Hold for 3 s."),
+        "{refill}"
+    );
+    assert_eq!(step(&plan, "filter_soak").during.as_deref(), Some(SOAK));
     assert!(plan.kit.contains(&"A new water filter".to_owned()));
+}
+
+#[test]
+fn what_was_counted_corrects_the_next_prediction_for_bath_and_rinse_apart() {
+    let counted = |volume_ml, dispenses| Counted {
+        volume_ml,
+        dispenses,
+    };
+    with_facts(Family::PodReservoir, 180.0, 90, |facts| {
+        let plain = facts.plan(&PlanOptions::default()).unwrap();
+        let with = |measured| {
+            let today = Today {
+                measured,
+                ..Today::default()
+            };
+            Facts {
+                today,
+                ..facts.clone()
+            }
+            .plan(&PlanOptions::default())
+            .unwrap()
+        };
+        let total = plain.bath.total.ml;
+        let more = plain.dispensing.count + 1;
+        let taught = with(Measured {
+            bath: vec![counted(total, more)],
+            ..Measured::default()
+        });
+        assert_eq!(taught.dispensing.count, more);
+        assert_eq!(
+            taught.rinse, plain.rinse,
+            "a bath says nothing about rinse water"
+        );
+        let told = |plan: &Plan| plan.reasons.iter().any(|r| r.contains("counted otherwise"));
+        assert!(told(&taught) && !told(&plain));
+        let fewer = plain.rinse.per_fill - 1;
+        let taught = with(Measured {
+            fill: vec![counted(plain.reservoir_ml, fewer)],
+            ..Measured::default()
+        });
+        assert_eq!(taught.rinse.per_fill, fewer);
+        assert!(
+            taught.rinse.portions <= plain.rinse.portions,
+            "larger portions, not more of them"
+        );
+        assert_eq!(taught.dispensing, plain.dispensing);
+        // What agrees with the prediction leaves it alone.
+        let same = with(Measured {
+            bath: vec![counted(total, plain.dispensing.count)],
+            ..Measured::default()
+        });
+        assert_eq!(same.dispensing, plain.dispensing);
+    });
+}
+
+#[test]
+fn a_bath_that_its_programme_is_too_short_for_is_not_recommended() {
+    with_facts(Family::CodedCapsule, 250.0, 40, |facts| {
+        let compared = |by_hand| {
+            let options = PlanOptions {
+                by_hand,
+                ..PlanOptions::default()
+            };
+            facts.compare(&options).unwrap().alternatives
+        };
+        let programme = facts.programme_minutes().0;
+        for a in compared(false) {
+            let short = a.soak_min > programme;
+            let said = a.against.as_deref() == Some("its programme ends too soon for it");
+            assert!(!short || a.against.is_some(), "{a:?}");
+            assert!(!said || short, "{a:?}");
+        }
+        assert!(
+            compared(true)
+                .iter()
+                .all(|a| a.against.as_deref() != Some("its programme ends too soon for it"))
+        );
+    });
+}
+
+#[test]
+fn a_brewer_with_a_programme_is_also_run_by_hand() {
+    for (family, by_programme, by_hand) in [
+        (Family::CodedCapsule, PROGRAMME, "first"),
+        (Family::Combination, PROGRAMME, "half"),
+    ] {
+        let ids = |by_hand| {
+            let options = PlanOptions {
+                by_hand,
+                ..PlanOptions::default()
+            };
+            let plan = plan(family, &options).unwrap();
+            plan.steps.into_iter().map(|s| s.id).collect::<Vec<_>>()
+        };
+        assert!(ids(false).iter().any(|id| id == by_programme), "{family:?}");
+        let by_hand_ids = ids(true);
+        assert!(
+            !by_hand_ids.iter().any(|id| id == by_programme),
+            "{family:?}"
+        );
+        assert!(
+            by_hand_ids.iter().any(|id| id == by_hand),
+            "{family:?}: {by_hand_ids:?}"
+        );
+    }
+}
+
+#[test]
+fn a_holder_that_is_not_to_be_forced_soaks_beside_the_bath() {
+    with_facts(Family::PodReservoir, 180.0, 90, |facts| {
+        let mut brewer = facts.brewer.clone();
+        let mut needles = brewer.needles();
+        for needle in &mut needles {
+            needle.comes_out = false;
+        }
+        brewer.needles = Some(needles);
+        brewer.parts = Some(vec![Part {
+            name: "lid".into(),
+            care: Care::WipeOnly,
+            in_use: true,
+        }]);
+        let facts = Facts {
+            brewer: &brewer,
+            circuit: &brewer.circuits[0],
+            ..facts.clone()
+        };
+        let plan = facts.plan(&PlanOptions::default()).unwrap();
+        assert_eq!(step(&plan, "holder_soak").during.as_deref(), Some(SOAK));
+        assert_eq!(
+            step(&plan, "parts").what[0],
+            "Never under water, only wiped: lid."
+        );
+        let rehearsal = PlanOptions {
+            work: Work::Rehearsal,
+            ..PlanOptions::default()
+        };
+        let plan = facts.plan(&rehearsal).unwrap();
+        assert!(plan.steps.iter().all(|s| s.id != "holder_soak"));
+    });
 }

@@ -40,7 +40,7 @@ pub fn log_lines(store: &Store, today: Date) -> Result<Vec<LogLine>, ApiError> {
             brewer_id: clean.brewer_id,
             day: outcome.day,
             day_text: text::day(outcome.day, today),
-            text: outcome.text.clone(),
+            text: outcome.line(),
             outcome: Some(outcome),
         });
     }

@@ -1,0 +1,88 @@
+import { Box, Button, List, ListItem, Paper, Typography } from "@mui/material";
+import { photoAt, type Schemas, useBrewer } from "../api/client";
+import { GlassRow } from "../pictures/GlassRow";
+import { Clock } from "./Clock";
+import { lightEntry } from "./LightSince";
+
+type View = Schemas["CleanView"];
+
+/** The note for whoever comes by. */
+export function Stopped({ clean }: { clean: View }) {
+  const { plan, state } = clean;
+  const timer = state.current == null ? undefined : state.steps[state.current]?.timer;
+  return (
+    <Paper
+      component="section"
+      aria-label="Note for the brewer"
+      sx={{ p: { xs: 2.5, md: 4 }, borderWidth: 3, borderColor: state.inside === "water" ? "divider" : "warning.main" }}
+    >
+      <Typography variant="h1" gutterBottom>
+        Stopped for now
+      </Typography>
+      <Typography sx={{ fontSize: { xs: "1.7rem", md: "2.4rem" }, fontWeight: 700, lineHeight: 1.2 }}>
+        {state.inside_text}
+      </Typography>
+      <Typography sx={{ my: 2, fontSize: "1.2rem" }}>
+        {plan.nickname} is being cleaned. Whoever comes by: leave it as it is.
+      </Typography>
+      {state.step && (
+        <Typography sx={{ fontSize: "1.2rem" }}>
+          It goes on exactly here, on any device: <strong>{state.step.title}</strong>
+          {state.current != null && `, step ${state.current + 1} of ${plan.steps.length}`}.
+        </Typography>
+      )}
+      {timer && (
+        <Box className="screen-only" sx={{ mt: 2 }}>
+          <Clock timer={timer} serverNow={clean.now} late={state.late_text} />
+        </Box>
+      )}
+      <Button variant="outlined" sx={{ mt: 2, minHeight: 56 }} className="screen-only" onClick={() => window.print()}>
+        Print this note
+      </Button>
+    </Paper>
+  );
+}
+
+/** What it came to, and what was learned. */
+export function Closed({ clean }: { clean: View }) {
+  const { outcome, closed } = clean.state;
+  const circuits = useBrewer(clean.plan.brewer_id).data?.card.circuits ?? [];
+  const lessons = circuits
+    .flatMap((c) => c.forecast.lessons)
+    .filter((l) => [`shown-${clean.id}`, lightEntry(clean.id)].includes(l.entry_id));
+  return (
+    <Paper sx={{ p: 4 }}>
+      <Typography variant="h1" gutterBottom>
+        {closed !== "finished" ? "Given up" : clean.plan.work === "rehearsal" ? "Rehearsal over" : "Done and logged"}
+      </Typography>
+      {outcome && <Typography sx={{ fontSize: "1.2rem" }}>{clean.state.outcome_text}.</Typography>}
+      {outcome && (outcome.checks ?? []).concat(outcome.overrules ?? []).length > 0 && (
+        <List dense aria-label="What was looked at">
+          {(outcome.checks ?? []).concat(outcome.overrules ?? []).map((line) => (
+            <ListItem key={line} disableGutters>
+              {line}
+            </ListItem>
+          ))}
+        </List>
+      )}
+      {outcome?.needles && outcome.work === "descale" && (
+        <Typography sx={{ mt: 1 }}>Needles: {outcome.needles}.</Typography>
+      )}
+      {outcome?.work === "rehearsal" && (
+        <Typography sx={{ mt: 1 }}>It stays out of the history; the due date is as it was.</Typography>
+      )}
+      {clean.plan.because && <Typography sx={{ mt: 1 }}>It began with: {clean.plan.because.text}.</Typography>}
+      {outcome && (outcome.glasses ?? []).length > 0 && (
+        <Box sx={{ mt: 2 }}>
+          <GlassRow glasses={outcome.glasses ?? []} photoAt={(photo) => photoAt(clean.id, photo)} />
+        </Box>
+      )}
+      {lessons.map((lesson) => (
+        <Typography key={lesson.entry_id} sx={{ mt: 1 }}>
+          <strong>What was learned:</strong> {lesson.text}.
+        </Typography>
+      ))}
+      {closed === "abandoned" && <Typography>The due date stays as it was.</Typography>}
+    </Paper>
+  );
+}

@@ -1,0 +1,85 @@
+import { Box, Button, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import { type ReactNode, useState } from "react";
+import type { Schemas } from "../api/client";
+
+/** What is asked at the end: what decides first, then what else somebody may have noticed. */
+export function Questions({
+  questions,
+  label,
+  onAnswer,
+  children,
+}: {
+  questions: Schemas["Question"][];
+  label: string;
+  onAnswer: (answers: Record<string, string>) => void;
+  /** What may be measured before answering. */
+  children: ReactNode;
+}) {
+  const [answers, setAnswers] = useState<Record<string, string>>({});
+  const answer = (question: string, given: string | null) =>
+    setAnswers(({ [question]: _, ...others }) => (given === null ? others : { ...others, [question]: given }));
+  const asked = questions.filter((q) => !q.optional);
+  const offered = questions.filter((q) => q.optional);
+  return (
+    <Stack spacing={2}>
+      {asked.map((q) => (
+        <Question key={q.id} question={q} given={answers[q.id]} onAnswer={(given) => given && answer(q.id, given)} />
+      ))}
+      {offered.length > 0 && <Typography variant="h2">If you noticed</Typography>}
+      {offered.map((q) => (
+        <Question key={q.id} question={q} given={answers[q.id]} onAnswer={(given) => answer(q.id, given)} />
+      ))}
+      {children}
+      <Button
+        variant="contained"
+        size="large"
+        sx={{ minHeight: 64, fontSize: "1.25rem" }}
+        disabled={asked.some((q) => !answers[q.id])}
+        onClick={() => onAnswer(answers)}
+      >
+        {label}
+      </Button>
+    </Stack>
+  );
+}
+
+function Question({
+  question,
+  given,
+  onAnswer,
+}: {
+  question: Schemas["Question"];
+  given: string | undefined;
+  onAnswer: (given: string | null) => void;
+}) {
+  return (
+    <Box>
+      <Typography id={`q-${question.id}`} sx={{ fontSize: "1.2rem", fontWeight: 700 }}>
+        {question.text}
+      </Typography>
+      <Typography color="textSecondary">{question.how}</Typography>
+      <ToggleButtonGroup
+        exclusive
+        aria-labelledby={`q-${question.id}`}
+        value={given ?? null}
+        onChange={(_, answer: string | null) => onAnswer(answer)}
+        sx={{
+          flexWrap: "wrap",
+          gap: 1,
+          mt: 0.5,
+          "& .MuiToggleButtonGroup-grouped": { border: 1, borderColor: "divider", borderRadius: 1, m: 0 },
+        }}
+      >
+        {question.answers.map((a) => (
+          <ToggleButton
+            key={a.id}
+            value={a.id}
+            sx={{ minHeight: 56, px: { xs: 2, sm: 3 }, fontSize: "1.1rem", color: "text.primary" }}
+          >
+            {a.text}
+          </ToggleButton>
+        ))}
+      </ToggleButtonGroup>
+    </Box>
+  );
+}
