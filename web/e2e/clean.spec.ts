@@ -1,4 +1,5 @@
 import { expect, test } from "@playwright/test";
+import { expectAccessible } from "./axe";
 import { Household } from "./server";
 import { addDrip, answer, press, startClean, upToQuestions } from "./steps";
 
@@ -16,7 +17,11 @@ test("a new household adds a drip brewer, cleans it and sees when next", async (
   await addDrip(page, home.url, "Shelf drip");
   const due = await page.getByRole("heading", { level: 2, name: /^Descale/ }).textContent();
   await startClean(page);
+  await page.getByLabel("It came on").fill("2026-11-10");
+  await page.getByRole("button", { name: "Write it down" }).click();
+  await expect(page.getByText("Descaling light lit up on 10 Nov, written down.")).toBeVisible();
   await upToQuestions(page);
+  await expectAccessible(page);
   await answer(page, ["smell"]);
   await press(page, /Rinse \d more/);
   await expect(page.getByRole("heading", { level: 1, name: "Rinse" })).toBeVisible();
@@ -26,6 +31,8 @@ test("a new household adds a drip brewer, cleans it and sees when next", async (
   await press(page, "All in place");
   await press(page, "Finish and log it");
   await expect(page.getByText("Done and logged")).toBeVisible();
+  await expect(page.getByText("Smell: nobody notices acid, by a second person")).toBeVisible();
+  await expect(page.getByText(/What was learned: Descaling light lit up/)).toBeVisible();
 
   await page.getByRole("link", { name: "See when it is due next" }).click();
   await expect(page.getByRole("heading", { level: 2, name: /^Descale/ })).not.toHaveText(due ?? "");

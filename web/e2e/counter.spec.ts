@@ -39,6 +39,14 @@ test("a plan is recomputed with every choice and refuses what does not fit", asy
   await expect(page.getByText(/Plummer & Busenberg/).first()).toBeVisible();
 });
 
+test("a programme is run by hand where the brewer does not offer it", async ({ page }) => {
+  await page.goto("/brewers/office-coded/plan");
+  await expect(page.getByText(/Run the cleaning programme, 20 min/)).toBeVisible();
+  await page.getByRole("button", { name: "By hand" }).click();
+  await expect(page.getByText(/Let it soak, \d+ min/)).toBeVisible();
+  await expect(page.getByText(/Run the cleaning programme, 20 min/)).toHaveCount(0);
+});
+
 test("deleting can be undone", async ({ page }) => {
   await page.goto("/brewers/galley");
   await page.getByRole("button", { name: "Put away" }).click();

@@ -1,4 +1,5 @@
 import { expect, test } from "@playwright/test";
+import { expectAccessible } from "./axe";
 import { press } from "./steps";
 
 test("just the needles: timed, cleared hole by hole, flushed, timed again and logged", async ({ page }) => {
@@ -21,6 +22,7 @@ test("just the needles: timed, cleared hole by hole, flushed, timed again and lo
     "aria-pressed",
     "true",
   );
+  await expectAccessible(page);
   await press(page, "Wooden pick");
   await expect(page.getByText(/wood snaps off inside/)).toBeVisible();
   await press(page, "Paper clip");
@@ -52,5 +54,6 @@ test("a rehearsal runs with plain water and stays out of the log", async ({ page
   await expect(page.getByRole("heading", { level: 1, name: "Fill with plain water" })).toBeVisible();
   await press(page, "Stop here");
   await expect(page.getByText("Plain water inside. Unplugged.")).toBeVisible();
+  await expectAccessible(page);
   await press(page, "Give this clean up");
 });

@@ -15,9 +15,17 @@ test("signs lead by cheap tests to a cause and what to do, and danger stops it",
     .click();
   await expect(page.getByRole("status")).toContainText("Clear enough to act: chalk (scale)");
   await expect(page.getByText(/Speaks for it: .*white chips come out\? Yes/).first()).toBeVisible();
-  await expect(page.getByRole("link", { name: "Plan the clean" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Plan the clean" })).toBeVisible();
   await page.reload();
   await expect(page.getByRole("status")).toContainText("Clear enough to act");
+
+  await page.getByRole("button", { name: "Plan the clean" }).click();
+  await page.getByRole("button", { name: "Start the clean" }).click();
+  await page.getByRole("button", { name: "Stop here" }).click();
+  await page.getByRole("button", { name: "Give this clean up" }).click();
+  await expect(page.getByText(/It began with: Something wrong on .*: chalk \(scale\)/)).toBeVisible();
+  await page.goBack();
+  await page.goBack();
 
   await page.getByRole("button", { name: "It smells burnt" }).click();
   await expect(page.getByRole("status")).toContainText("a qualified repairer has to look at it");

@@ -1,5 +1,5 @@
-import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
+import { expectAccessible } from "./axe";
 
 const views = [
   "/",
@@ -28,17 +28,7 @@ for (const view of views) {
     page.on("pageerror", (error) => errors.push(error.message));
     await page.goto(view);
     await page.getByRole("heading", { level: 1 }).first().waitFor();
-    for (const colorScheme of ["light", "dark"] as const) {
-      await page.emulateMedia({ colorScheme });
-      // Legacy mode spares a second page for each look; there are no frames here that it would miss.
-      const { violations } = await new AxeBuilder({ page })
-        .setLegacyMode(true)
-        .withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"])
-        .analyze();
-      const found = violations.map((v) => `${colorScheme} ${v.id}: ${v.nodes.map((n) => n.html).join(" ")}`);
-      expect(found).toEqual([]);
-    }
+    await expectAccessible(page);
     expect(errors).toEqual([]);
-    expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
   });
 }

@@ -138,6 +138,8 @@ pub const HOLD_SECONDS: Bound = from("time to hold", "s", 1.0, 60.0);
 pub const PROGRAMME: Bound = from("programme", "min", 1.0, 240.0);
 /// Seconds a cup takes.
 pub const SECONDS: Bound = from("time of a cup", "s", 1.0, 1800.0);
+/// Things counted in one step.
+pub const COUNTED: Bound = from("count", "", 0.0, 99.0);
 /// Streams that fall from a brewer.
 pub const STREAMS: Bound = from("streams", "", 1.0, 12.0);
 /// Streams that fall today; none when it is blocked.

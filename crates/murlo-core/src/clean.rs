@@ -154,6 +154,13 @@ pub enum Act {
         /// The step.
         step: String,
     },
+    /// Lost the count, or what was counted does not hold: goes on from another number.
+    Recounted {
+        /// The step.
+        step: String,
+        /// How many still count.
+        count: u32,
+    },
     /// Started the timer of a step.
     Started {
         /// The step.

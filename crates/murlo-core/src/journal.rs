@@ -39,7 +39,7 @@ impl Sign {
             Self::Slow => "Slow or short cups",
             Self::Noisy => "Louder than usual",
             Self::Cooler => "Cooler cups",
-            Self::Light => "Descaling light came on",
+            Self::Light => "Descaling light lit up",
         }
     }
 }

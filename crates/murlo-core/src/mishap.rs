@@ -1,7 +1,7 @@
 //! When something goes wrong in a clean: what still counts, what starts again, what is in the machine now.
 
 use crate::clean::State;
-use crate::plan::{Inside, Plan, RINSE, mixes};
+use crate::plan::{Doing, Inside, Plan, RINSE, mixes};
 use serde::{Deserialize, Serialize};
 
 /// A mishap with its answer for where the clean stands.
@@ -18,6 +18,18 @@ pub struct Mishap {
     pub again: String,
     /// What is in the machine now.
     pub inside: String,
+    /// The count that would hold now, where it can be set right at once.
+    pub recount: Option<Recount>,
+}
+
+/// A count to be set right.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Recount {
+    /// The step that is counted.
+    pub step: String,
+    /// How many still count, to begin with.
+    pub count: u32,
 }
 
 /// How far a clean is, as far as mishaps care.
@@ -75,7 +87,7 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
                     "Unplug, let it cool, take it out, wash the holder, and carry on with the bath."
                 }
                 After => {
-                    "Take it out, wash the holder, and take the rinses back that ran through it: undo each."
+                    "Take it out, wash the holder, and set the count to the rinses that ran without it."
                 }
             },
         ),
@@ -93,7 +105,7 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
                 Before => "Take it out now.",
                 Bath => "Take it out now and throw it away; the rest of the bath goes on.",
                 After => {
-                    "Throw the filter away, wash the reservoir, and start the rinse count again: undo the rinses."
+                    "Throw the filter away, wash the reservoir, and start the rinse count again."
                 }
             },
         ),
@@ -130,7 +142,7 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
             "The reservoir was not washed before rinsing",
             phase == After,
             "The bath. Rinses so far thinned only what came from the reservoir.",
-            "Empty and wash the reservoir and its lid with soap, undo the rinses, and count from nought.",
+            "Empty and wash the reservoir and its lid with soap, and count from nought.",
         ),
         (
             "carafe-pulled",
@@ -143,7 +155,7 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
             "count-lost",
             "The count is lost",
             phase != Before,
-            "What you are sure of: set the count here to that by undoing or counting.",
+            "What you are sure of: set the count to that.",
             match phase {
                 Before | Bath => {
                     "Run on until the machine asks for water: that ends the bath whatever the count says."
@@ -184,6 +196,23 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
             },
         ),
     ];
+    let counting = state
+        .current
+        .filter(|i| matches!(plan.steps[*i].doing, Doing::Count { .. }))
+        .map(|i| &state.steps[i]);
+    let recount = |id: &str| {
+        let step = counting?;
+        let count = match id {
+            "count-lost" => step.count,
+            // What ran through grounds, a filter or a dirty reservoir rinsed nothing.
+            "pod-left-in" | "filter-left-in" | "reservoir-not-washed" if step.id == RINSE => 0,
+            _ => return None,
+        };
+        Some(Recount {
+            step: step.id.clone(),
+            count,
+        })
+    };
     answers
         .into_iter()
         .filter(|(_, _, can_be, _, _)| *can_be)
@@ -193,6 +222,7 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
             counts: counts.to_owned(),
             again: again.to_owned(),
             inside: state.inside_text.clone(),
+            recount: recount(id),
         })
         .collect()
 }
@@ -249,6 +279,32 @@ mod tests {
                 }
             }
         }
+    }
+
+    #[test]
+    fn a_count_can_be_set_right_where_something_is_counted() {
+        for (phase, mishaps) in along(Family::PodReservoir) {
+            let of = |id: &str| {
+                mishaps
+                    .iter()
+                    .find(|m| m.id == id)
+                    .and_then(|m| m.recount.clone())
+            };
+            let lost = of("count-lost");
+            if let Some(dirty) = of("reservoir-not-washed") {
+                assert_eq!(
+                    (phase, dirty.step.as_str(), dirty.count),
+                    (Phase::After, RINSE, 0)
+                );
+                assert_eq!(lost.unwrap().step, RINSE);
+            }
+            assert_eq!(of("power-cut"), None);
+        }
+        let rinsing = along(Family::Drip);
+        assert!(rinsing.iter().any(|(_, m)| {
+            m.iter()
+                .any(|m| m.recount.as_ref().is_some_and(|r| r.count > 0))
+        }));
     }
 
     #[test]

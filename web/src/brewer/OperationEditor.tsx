@@ -130,10 +130,7 @@ export function OperationEditor({
                   </MenuItem>
                 ))}
               </TextField>
-              <Button
-                sx={{ flexShrink: 0 }}
-                onClick={() => set({ signals: signals.filter((_, n) => n !== i) })}
-              >
+              <Button sx={{ flexShrink: 0 }} onClick={() => set({ signals: signals.filter((_, n) => n !== i) })}>
                 Take out
               </Button>
             </Stack>

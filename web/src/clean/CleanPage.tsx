@@ -244,7 +244,7 @@ function Running({ clean }: { clean: View }) {
           </Stack>
         </Stack>
       </Paper>
-      <Mishaps clean={clean.id} open={mishap} onClose={() => setMishap(false)} />
+      <Mishaps clean={clean.id} open={mishap} onClose={() => setMishap(false)} act={act} />
       <NoteDialog open={noting} onClose={() => setNoting(false)} onNote={(text) => act({ kind: "noted", text })} />
       <Dialog open={help} onClose={() => setHelp(false)} aria-label="Keys">
         <Stack spacing={1} sx={{ p: 3 }}>

@@ -1,10 +1,21 @@
 import { Box, Button, Dialog, MenuItem, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
-import { useMishaps } from "../api/client";
+import { type Schemas, useMishaps } from "../api/client";
 import { Ready } from "../ui/Notices";
+import { typedOrNone } from "../ui/typed";
 
 /** Something went wrong: what still counts, what starts again, what is in the machine now. */
-export function Mishaps({ clean, open, onClose }: { clean: string; open: boolean; onClose: () => void }) {
+export function Mishaps({
+  clean,
+  open,
+  onClose,
+  act,
+}: {
+  clean: string;
+  open: boolean;
+  onClose: () => void;
+  act: (what: Schemas["Act"]) => void;
+}) {
   const [chosen, setChosen] = useState("");
   return (
     <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="mishap">
@@ -40,6 +51,16 @@ export function Mishaps({ clean, open, onClose }: { clean: string; open: boolean
                       <Typography sx={{ fontSize: "1.2rem" }}>{text}</Typography>
                     </Box>
                   ))}
+                {mishap?.recount && (
+                  <SetCount
+                    key={mishap.id}
+                    recount={mishap.recount}
+                    onSet={(count) => {
+                      act({ kind: "recounted", step: mishap.recount?.step ?? "", count });
+                      onClose();
+                    }}
+                  />
+                )}
               </>
             );
           }}
@@ -49,5 +70,30 @@ export function Mishaps({ clean, open, onClose }: { clean: string; open: boolean
         </Button>
       </Stack>
     </Dialog>
+  );
+}
+
+function SetCount({ recount, onSet }: { recount: Schemas["Recount"]; onSet: (count: number) => void }) {
+  const [count, setCount] = useState(String(recount.count));
+  const value = typedOrNone(count);
+  return (
+    <Stack direction="row" spacing={1}>
+      <TextField
+        label="How many still count"
+        value={count}
+        inputMode="numeric"
+        onChange={(e) => setCount(e.target.value)}
+        sx={{ maxWidth: 200 }}
+      />
+      {/* Text is sent as typed: the refusal names it. */}
+      <Button
+        variant="contained"
+        sx={{ minHeight: 56 }}
+        disabled={value === null}
+        onClick={() => onSet(value as number)}
+      >
+        Count on from {count}
+      </Button>
+    </Stack>
   );
 }

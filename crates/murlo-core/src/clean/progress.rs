@@ -189,6 +189,15 @@ impl Progress {
                 self.count[i] += 1;
             }
             Act::WantsWater { step } => self.wants_water(plan, step)?,
+            Act::Recounted { step, count } => {
+                let i = self.at(plan, step)?;
+                if !matches!(plan.steps[i].doing, Doing::Count { .. }) {
+                    return Err(unfit("nothing is counted at this step"));
+                }
+                bounds::COUNTED.check("act.count", f64::from(*count))?;
+                self.count[i] = *count;
+                self.refilled_at.retain(|at| at <= count);
+            }
             Act::Started { step } => {
                 let i = self.at(plan, step)?;
                 if !matches!(plan.steps[i].doing, Doing::Wait { .. }) || self.started[i].is_some() {

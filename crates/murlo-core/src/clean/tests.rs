@@ -480,6 +480,37 @@ fn the_machine_asking_for_water_ends_a_bath_and_one_fill_of_the_rinse() {
 }
 
 #[test]
+fn a_lost_count_is_set_to_what_is_sure_and_undone_like_any_act() {
+    let mut run = Run::new(Family::PodReservoir);
+    run.until(RINSE);
+    let recounted = |step: &str, count| Act::Recounted {
+        step: step.into(),
+        count,
+    };
+    for _ in 0..3 {
+        run.act(Act::Counted { step: RINSE.into() }).unwrap();
+    }
+    run.act(Act::WantsWater { step: RINSE.into() }).unwrap();
+    let rinse = |state: &State| state.steps.iter().find(|s| s.id == RINSE).unwrap().count;
+    let state = run.act(recounted(RINSE, 1)).unwrap();
+    assert_eq!(rinse(&state), 1);
+    let state = run
+        .act(Act::Undone {
+            event: state.undo.unwrap(),
+        })
+        .unwrap();
+    assert_eq!(rinse(&state), 3);
+    assert_eq!(
+        run.act(recounted(RINSE, 1000)).unwrap_err().field,
+        "act.count"
+    );
+    assert_eq!(
+        run.act(recounted("verify", 1)).unwrap_err().code,
+        Code::DoesNotFit
+    );
+}
+
+#[test]
 fn late_means_something_else_for_each_bath_and_nothing_where_nothing_waits() {
     let late = |family, agent: &str| {
         let options = PlanOptions {
@@ -757,6 +788,13 @@ fn any_act(state: &State, pick: usize, bad: usize) -> Act {
     {
         let of = [GlassOf::Final, GlassOf::Soaked][pick % 2];
         acts.push(glass(of, Some(bad as u32), None));
+        if matches!(step.doing, Doing::Count { .. }) {
+            let count = bad as u32;
+            acts.push(Act::Recounted {
+                step: step.id.clone(),
+                count,
+            });
+        }
         match &step.doing {
             Doing::Clear { needles } => acts.extend(needles.iter().flat_map(Needle::spots).map(
                 |spot| Act::Cleared {

@@ -1,0 +1,58 @@
+//! The demo: every brewer of the made-up homes goes from plan to log.
+
+mod kit;
+
+use kit::{Server, next_act};
+use serde_json::{Value, json};
+
+#[test]
+fn every_demo_brewer_is_rehearsed_cleaned_and_logged() {
+    let server = Server::start(&["demo"]);
+    let ask = |method: &str, path: &str, body: &Value| {
+        let (status, answer) = server.ask(method, path, body).expect("it answers");
+        assert_eq!(status, 200, "{method} {path}: {answer}");
+        answer
+    };
+    let counter = ask("GET", "/api/counter", &Value::Null);
+    let brewers = counter["brewers"].as_array().unwrap();
+    let families: std::collections::BTreeSet<_> = brewers
+        .iter()
+        .map(|b| b["family_id"].as_str().unwrap())
+        .collect();
+    assert_eq!(families.len(), 6, "{families:?}");
+    let logged = || {
+        ask("GET", "/api/log", &Value::Null)
+            .as_array()
+            .unwrap()
+            .len()
+    };
+    for brewer in brewers.iter().filter(|b| b["running_clean"].is_null()) {
+        let id = brewer["id"].as_str().unwrap();
+        for (side, work, lines) in brewer["circuits"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|side| side["circuit_id"].as_str().unwrap())
+            .flat_map(|side| [(side, "rehearsal", 0), (side, "descale", 1)])
+        {
+            let before = logged();
+            let clean = format!("{id}-{side}-{work}");
+            let start = json!({"id": clean, "options": {"work": work, "circuit_id": side}});
+            let mut view = ask("POST", &format!("/api/brewers/{id}/cleans"), &start);
+            for n in 0.. {
+                if view["state"]["closed"] == "finished" {
+                    break;
+                }
+                assert!(n < 200, "{clean} does not end");
+                let sent = json!({"id": format!("{clean}-{n}"), "act": next_act(&view)});
+                view = ask("POST", &format!("/api/cleans/{clean}/events"), &sent);
+            }
+            assert_eq!(logged(), before + lines, "{clean}");
+        }
+        let page = ask("GET", &format!("/api/brewers/{id}"), &Value::Null);
+        for side in page["card"]["circuits"].as_array().unwrap() {
+            assert_eq!(side["forecast"]["due"]["urgency"], "fresh", "{id}");
+        }
+    }
+    server.kill();
+}

@@ -1,0 +1,17 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, type Page } from "@playwright/test";
+
+/** Nothing on screen breaks WCAG 2.2 AA, in light or dark, and nothing is wider than the screen. */
+export async function expectAccessible(page: Page) {
+  for (const colorScheme of ["light", "dark"] as const) {
+    await page.emulateMedia({ colorScheme });
+    // Legacy mode spares a second page for each look; there are no frames here that it would miss.
+    const { violations } = await new AxeBuilder({ page })
+      .setLegacyMode(true)
+      .withTags(["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa"])
+      .analyze();
+    const found = violations.map((v) => `${colorScheme} ${v.id}: ${v.nodes.map((n) => n.html).join(" ")}`);
+    expect(found).toEqual([]);
+  }
+  expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
+}
