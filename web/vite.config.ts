@@ -1,27 +1,36 @@
-import { createHash } from "node:crypto";
-import { readFileSync } from "node:fs";
 import react from "@vitejs/plugin-react";
-import { defineConfig, type Plugin } from "vite";
+import { defineConfig } from "vite";
+import { VitePWA } from "vite-plugin-pwa";
 
-/** Writes the service worker with the list of files it keeps; a changed list is a new edition. */
-function worker(): Plugin {
-  return {
-    name: "worker",
-    apply: "build",
-    generateBundle(_, bundle) {
-      const files = ["/", "/mark.svg", ...Object.keys(bundle).map((name) => `/${name}`)].filter(
-        (name) => name !== "/index.html" && !name.endsWith(".map"),
-      );
-      const list = JSON.stringify(files);
-      const edition = createHash("sha256").update(list).digest("hex").slice(0, 12);
-      const source = readFileSync("src/worker.js", "utf8").replace("__FILES__", list).replace("__EDITION__", edition);
-      this.emitFile({ type: "asset", fileName: "worker.js", source });
-    },
-  };
-}
+/** Answers of the household that are kept only to be shown while it cannot be reached; nothing is decided from them. */
+const shownOffline = /\/api\/(cleans\/[^/]+(\/photos\/[^/]+)?|counter|household|session|brewers\/[^/]+)$/;
 
 export default defineConfig({
-  plugins: [react(), worker()],
+  plugins: [
+    react(),
+    VitePWA({
+      registerType: "autoUpdate",
+      injectRegister: false,
+      filename: "worker.js",
+      manifest: {
+        name: "Murlo",
+        short_name: "Murlo",
+        description: "Descaling coffee brewers and clearing their needles, step by step",
+        theme_color: "#f3f6f3",
+        background_color: "#f3f6f3",
+        icons: [{ src: "/mark.svg", sizes: "any", type: "image/svg+xml" }],
+      },
+      workbox: {
+        globPatterns: ["**/*.{js,css,html,svg,woff2}"],
+        navigateFallbackDenylist: [/^\/api\//],
+        skipWaiting: true,
+        clientsClaim: true,
+        runtimeCaching: [
+          { urlPattern: shownOffline, handler: "NetworkFirst", options: { cacheName: "murlo-answers" } },
+        ],
+      },
+    }),
+  ],
   // Fonts stay files, so that the strict content security policy need not allow data: fonts.
   build: { assetsInlineLimit: 0 },
   server: { proxy: { "/api": "http://127.0.0.1:7676" } },

@@ -717,6 +717,16 @@ export interface components {
             /** @description The step. */
             step: string;
         } | {
+            /**
+             * Format: int32
+             * @description How many still count.
+             */
+            count: number;
+            /** @enum {string} */
+            kind: "recounted";
+            /** @description The step. */
+            step: string;
+        } | {
             /** @enum {string} */
             kind: "started";
             /** @description The step. */
@@ -1749,6 +1759,7 @@ export interface components {
             id: string;
             /** @description What is in the machine now. */
             inside: string;
+            recount?: components["schemas"]["Recount"] | null;
             /** @description What happened. */
             what: string;
         };
@@ -2516,6 +2527,16 @@ export interface components {
             label: string;
             /** @description The recipe. */
             recipe: components["schemas"]["Recipe"];
+        };
+        /** @description A count to be set right. */
+        Recount: {
+            /**
+             * Format: int32
+             * @description How many still count, to begin with.
+             */
+            count: number;
+            /** @description The step that is counted. */
+            step: string;
         };
         /**
          * @description What to do about a cause.

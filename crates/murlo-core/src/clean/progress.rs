@@ -173,6 +173,7 @@ impl Progress {
                     Ok(())
                 }
                 Act::Abandoned => {
+                    self.paused = false;
                     self.closed = Some(Closed::Abandoned);
                     Ok(())
                 }

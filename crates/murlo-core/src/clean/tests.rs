@@ -229,6 +229,20 @@ fn a_timer_ends_on_the_wall_clock_and_stopping_says_what_is_inside() {
 }
 
 #[test]
+fn a_stopped_clean_that_is_given_up_is_closed_and_opens_where_it_was() {
+    let mut run = Run::new(Family::Drip);
+    let at = run.until("mix").current;
+    run.act(Act::Paused).unwrap();
+    let state = run.act(Act::Abandoned).unwrap();
+    assert_eq!(
+        (state.closed, state.paused),
+        (Some(Closed::Abandoned), false)
+    );
+    let state = run.act(Act::Reopened).unwrap();
+    assert_eq!((state.closed, state.current), (None, at));
+}
+
+#[test]
 fn acts_that_do_not_fit_say_where_the_clean_stands() {
     let mut run = Run::new(Family::Drip);
     for (act, code) in [

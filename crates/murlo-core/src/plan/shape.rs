@@ -1,0 +1,458 @@
+//! What a plan is made of and what a person may choose.
+//!
+//! A started clean keeps its plan for good, so fields here are only ever added, with a default.
+
+use crate::bath::{Agent, Mixed, Recipe, Soak};
+use crate::brewer::{Healthy, Needle, Signal};
+use crate::money::{Cost, Uses};
+use crate::rinse::{Rinse, Taste};
+use crate::scale::Chalk;
+use crate::units::{Measure, Tool};
+use crate::working::Working;
+use serde::{Deserialize, Serialize};
+
+/// What a person chose; everything left out is decided here.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct PlanOptions {
+    /// Which agent; vinegar unless said.
+    pub agent_id: Option<String>,
+    /// Strength of this bottle, % w/v, when it differs from the agent's.
+    pub percent: Option<f64>,
+    /// How it is thinned; by family unless said.
+    pub recipe: Option<Recipe>,
+    /// What it is measured with.
+    pub measure: Option<Tool>,
+    /// How much agent, as typed, with water up to the bath's amount; instead of a recipe.
+    pub agent_amount: Option<String>,
+    /// How much bath, as typed: "4 cups", "1.2 L", "14 marks".
+    pub bath: Option<String>,
+    /// Whether it stops at the dose or fills the reservoir, when no amount is typed; by family unless said.
+    pub fill: Option<Fill>,
+    /// Whose taste decides the rinse.
+    pub taste: Option<Taste>,
+    /// Minutes of soaking.
+    pub soak_minutes: Option<f64>,
+    /// Fresh baths one after the other; one unless said.
+    pub baths: Option<u32>,
+    /// Minutes from first to last act that the person has.
+    pub minutes: Option<f64>,
+    /// Which side of a combination; the one whose turn it is unless said.
+    pub circuit_id: Option<String>,
+    /// By hand although it has a programme, which some brewers only offer when their light asks.
+    pub by_hand: bool,
+    /// What is to be done; a descaling unless said.
+    pub work: Work,
+}
+
+/// What a plan is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Work {
+    /// A whole clean.
+    #[default]
+    Descale,
+    /// Only the needles.
+    Needles,
+    /// A clean with plain water, to learn the buttons; it stays out of the history.
+    Rehearsal,
+}
+
+/// How far a bath fills the reservoir.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Fill {
+    /// As much as the recipe's dose.
+    Dose,
+    /// To the top mark.
+    Full,
+}
+
+/// What a caution is about; each has its own icon.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Hazard {
+    /// Pull the plug.
+    Unplug,
+    /// Near-boiling liquid and steam.
+    Hot,
+    /// Needles.
+    Sharp,
+    /// Acid on skin, eyes, stone.
+    Acid,
+    /// Never with bleach or other cleaners.
+    NeverMix,
+    /// Glass that cracks.
+    Glass,
+    /// The maker's manual, and qualified repair.
+    Manual,
+}
+
+/// A caution on the step it belongs to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Caution {
+    /// What it is about.
+    pub hazard: Hazard,
+    /// What to do.
+    pub text: String,
+}
+
+/// A picture that belongs on a step.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Picture {
+    /// The vessel with agent and water.
+    Pour,
+    /// The rinse ladder.
+    Ladder,
+    /// The bore with its crust.
+    Bore,
+    /// The needles with their holes.
+    Needles,
+    /// The glasses so far.
+    Glasses,
+    /// How the service disc lies.
+    Disc,
+}
+
+/// A place in a brewer, to be pointed at in a drawing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Place {
+    /// Where water is filled in.
+    Reservoir,
+    /// The water filter in it.
+    Filter,
+    /// The hot tank or heater block.
+    Tank,
+    /// The riser of a drip brewer.
+    Riser,
+    /// The needle in the lid.
+    LidNeedle,
+    /// Where the pod or capsule sits.
+    PodChamber,
+    /// The needle below the pod.
+    CupNeedle,
+    /// The mug or jug on the tray.
+    Mug,
+    /// The basket of grounds.
+    Basket,
+    /// The carafe.
+    Carafe,
+    /// The outside.
+    Body,
+}
+
+/// One answer to a question.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Answer {
+    /// Name in data.
+    pub id: String,
+    /// Words on the button.
+    pub text: String,
+}
+
+/// A question asked at the end.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Question {
+    /// Name in data.
+    pub id: String,
+    /// The question.
+    pub text: String,
+    /// How to find out.
+    pub how: String,
+    /// What can be said.
+    pub answers: Vec<Answer>,
+    /// Whether it may be left open.
+    #[serde(default)]
+    pub optional: bool,
+}
+
+/// How a step is carried out.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum Doing {
+    /// Done once.
+    Once,
+    /// Counted until the machine's signal or the target.
+    Count {
+        /// How many are expected.
+        target: u32,
+    },
+    /// Waited for.
+    Wait {
+        /// Minutes on the timer.
+        minutes: f64,
+    },
+    /// Asked.
+    Ask {
+        /// The questions.
+        questions: Vec<Question>,
+    },
+    /// Cleared hole by hole.
+    Clear {
+        /// The needles.
+        needles: Vec<Needle>,
+    },
+    /// Timed and counted, if the person likes.
+    Measure {
+        /// The cup that is run: "8 fl oz".
+        cup: String,
+    },
+}
+
+/// What is in the machine.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Inside {
+    /// Water as always.
+    Water,
+    /// The bath.
+    Bath,
+    /// What the bath left behind.
+    Traces,
+}
+
+/// One step of the work.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Step {
+    /// Identity within the plan.
+    pub id: String,
+    /// The act as a headline.
+    pub title: String,
+    /// What to do, one act a sentence.
+    pub what: Vec<String>,
+    /// The figure to read from an arm's length.
+    pub figure: Option<String>,
+    /// How to know it is right.
+    pub check: String,
+    /// The usual mistake.
+    pub mistake: String,
+    /// Cautions of this step.
+    pub cautions: Vec<Caution>,
+    /// How it is carried out.
+    pub doing: Doing,
+    /// Label of the one button.
+    pub act: String,
+    /// The picture beside it.
+    pub picture: Option<Picture>,
+    /// Minutes of work.
+    pub hands_on_min: f64,
+    /// Minutes the machine works alone.
+    pub hands_free_min: f64,
+    /// What is in the machine once it has begun.
+    pub inside: Inside,
+    /// Whether the machine is plugged in meanwhile.
+    pub plugged: bool,
+    /// The step that leaves the hands free for this one, which may then be done early.
+    #[serde(default)]
+    pub during: Option<String>,
+    /// What the machine may show meanwhile.
+    #[serde(default)]
+    pub signals: Vec<Signal>,
+    /// What is done when the reservoir has run empty.
+    #[serde(default)]
+    pub refill: Option<String>,
+    /// Where in the brewer it is done.
+    #[serde(default)]
+    pub places: Vec<Place>,
+}
+
+/// A stretch of the time ribbon.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Stretch {
+    /// The step.
+    pub step: String,
+    /// Its headline.
+    pub label: String,
+    /// Whether hands are needed.
+    pub hands_on: bool,
+    /// Minutes from the start.
+    pub start_min: f64,
+    /// How long, minutes.
+    pub minutes: f64,
+    /// The hands-free step it is fitted into.
+    #[serde(default)]
+    pub during: Option<String>,
+}
+
+/// The time a plan takes.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Ribbon {
+    /// Stretches in order.
+    pub stretches: Vec<Stretch>,
+    /// Minutes of work.
+    pub hands_on_min: f64,
+    /// Minutes from first to last act.
+    pub elapsed_min: f64,
+    /// "about 30 min of work in 1 h 20 min".
+    pub text: String,
+}
+
+/// The bath's dispenses.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Dispensing {
+    /// Whole dispenses.
+    pub count: u32,
+    /// One dispense.
+    pub each: Measure,
+    /// Left to pour away.
+    pub remainder: Measure,
+    /// "5 dispenses of 10 fl oz, then about 3 fl oz to pour away".
+    pub text: String,
+}
+
+/// What a person may choose instead, each with its words.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RecipeChoice {
+    /// The recipe.
+    pub recipe: Recipe,
+    /// Its label.
+    pub label: String,
+}
+
+/// What was chosen, with defaults filled in, and what else could be.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Chosen {
+    /// The agent.
+    pub agent_id: String,
+    /// Its strength as bought, if a liquid.
+    pub percent: Option<f64>,
+    /// The recipe.
+    pub recipe: Recipe,
+    /// Recipes offered for this agent.
+    pub recipes: Vec<RecipeChoice>,
+    /// The tool.
+    pub measure: Tool,
+    /// Tools that can be used here.
+    pub measures: Vec<Tool>,
+    /// Whose taste.
+    pub taste: Taste,
+    /// Minutes of soaking.
+    pub soak_minutes: f64,
+    /// Fresh baths one after the other.
+    #[serde(default = "one")]
+    pub baths: u32,
+}
+
+const fn one() -> u32 {
+    1
+}
+
+/// The same clean with the next strength up, for when a bath with soak was not enough.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Stronger {
+    /// The bath.
+    pub bath: Mixed,
+    /// Minutes of soaking.
+    pub soak_minutes: f64,
+    /// Its rinse.
+    pub rinse: Rinse,
+    /// How it is mixed.
+    pub mix: Step,
+}
+
+/// A journal entry that led to a clean.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Because {
+    /// The entry.
+    pub entry_id: String,
+    /// The entry in words.
+    pub text: String,
+}
+
+/// A whole plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Plan {
+    /// The brewer.
+    pub brewer_id: String,
+    /// Its nickname when the plan was made.
+    pub nickname: String,
+    /// The circuit.
+    pub circuit_id: String,
+    /// What was chosen.
+    pub chosen: Chosen,
+    /// Chalk expected.
+    pub chalk: Chalk,
+    /// The bath.
+    pub bath: Mixed,
+    /// Its dispenses.
+    pub dispensing: Dispensing,
+    /// The soak.
+    pub soak: Soak,
+    /// The rinse.
+    pub rinse: Rinse,
+    /// Steps in order.
+    pub steps: Vec<Step>,
+    /// Time.
+    pub ribbon: Ribbon,
+    /// What to lay out.
+    pub kit: Vec<String>,
+    /// Why it is so, one line each.
+    pub reasons: Vec<String>,
+    /// Cautions of the bath.
+    pub warnings: Vec<String>,
+    /// Chalk that is expected to be left, mg.
+    pub left_mg: f64,
+    /// Litres × potential that went through since the last clean, mg, as if that had left nothing.
+    #[serde(default)]
+    pub potential_mg: f64,
+    /// The most that comes out between two visits.
+    pub vessel: Measure,
+    /// Reservoir to its top mark, mL.
+    #[serde(default)]
+    pub reservoir_ml: f64,
+    /// What it costs.
+    #[serde(default)]
+    pub cost: Option<Cost>,
+    /// What it is for.
+    #[serde(default)]
+    pub work: Work,
+    /// "pod side", where the brewer has several.
+    #[serde(default)]
+    pub side: Option<String>,
+    /// The next strength up.
+    #[serde(default)]
+    pub stronger: Option<Stronger>,
+    /// How it flows when all is well.
+    #[serde(default)]
+    pub healthy: Option<Healthy>,
+    /// What was looked into before, and led to it.
+    #[serde(default)]
+    pub because: Option<Because>,
+    /// Formulas, inputs, sources.
+    pub working: Vec<Working>,
+}
+
+impl Plan {
+    /// What it uses of `agent` and everything else that costs.
+    pub(super) fn uses<'a>(&'a self, agent: &'a Agent) -> Uses<'a> {
+        Uses {
+            agent,
+            bath: &self.bath,
+            baths: self.chosen.baths,
+            water_ml: self.rinse.water.ml + f64::from(self.chosen.baths) * self.bath.water.ml,
+            hands_on_min: self.ribbon.hands_on_min,
+        }
+    }
+}
