@@ -29,6 +29,8 @@ test("signs lead by cheap tests to a cause and what to do, and danger stops it",
 
   await page.getByRole("button", { name: "It smells burnt" }).click();
   await expect(page.getByRole("status")).toContainText("a qualified repairer has to look at it");
+  await page.getByRole("button", { name: "Write it down for this brewer" }).click();
+  await expect(page.getByText("Written down", { exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Begin again" }).click();
   await expect(page.getByText("The cheapest telling test")).toBeVisible();
 });

@@ -4,63 +4,70 @@ import { browserOptions } from "../browser.mjs";
 
 const [base, folder] = process.argv.slice(2);
 const browser = await chromium.launch(browserOptions);
-const sizes = { "": { width: 1280, height: 800 }, "-phone": { width: 390, height: 844 } };
-const views = [
-  ["counter", "/", ["", "-phone"]],
-  ["brewer", "/brewers/lamp", ["", "-phone"]],
-  ["add-brewer", "/brewers/new", [""]],
-  ["plan", "/brewers/lamp/plan", ["", "-phone"]],
-  ["plan-drip", "/brewers/wheel/plan", [""]],
-  ["clean", "/cleans/demo-half-done", ["", "-phone"]],
-  ["waters", "/waters", [""]],
-  ["trouble", "/trouble?brewer=lamp&slow=yes&white-chips=yes", [""]],
-  ["mix", "/mix?measure=carafe_marks&total=14+marks", [""]],
-  ["log", "/log", [""]],
-  ["household", "/household", [""]],
-];
+const wide = { width: 1280, height: 800 };
+const phone = { width: 390, height: 844 };
 
-async function shoot(page, name) {
-  await page.waitForLoadState("networkidle").catch(() => {});
-  await page.getByRole("heading", { level: 1 }).first().waitFor();
-  await page.evaluate(() => document.fonts.ready);
-  await page.screenshot({ path: `${folder}/${name}.png`, scale: "css" });
-}
-
-for (const [suffix, viewport] of Object.entries(sizes)) {
+async function shoot(name, viewport, path, press) {
   const context = await browser.newContext({ viewport });
   const page = await context.newPage();
-  for (const [name, path, suffixes] of views) {
-    if (!suffixes.includes(suffix)) continue;
-    await page.goto(base + path, { waitUntil: "domcontentloaded" });
-    await shoot(page, name + suffix);
+  await page.goto(base + path, { waitUntil: "domcontentloaded" });
+  await page.waitForLoadState("networkidle").catch(() => {});
+  await page.getByRole("heading", { level: 1 }).first().waitFor();
+  if (press) {
+    await page.getByRole("button", { name: press }).click();
+    await page.getByRole("button", { name: press }).waitFor({ state: "detached" });
   }
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: `${folder}/${name}.png`, scale: "css" });
   await context.close();
 }
 
-// The half-done clean, carried on to the soak, the rinse and the questions.
-const context = await browser.newContext({ viewport: sizes["-phone"] });
-const page = await context.newPage();
-await page.goto(`${base}/cleans/demo-half-done`);
-const next = page.locator("button.MuiButton-contained").last();
-const press = async () => {
-  const before = await next.textContent();
-  await next.click();
-  // The next act has another label; until it is there a further press would be one too many.
-  await page.waitForFunction(
-    (old) => [...document.querySelectorAll("button.MuiButton-contained")].at(-1)?.textContent !== old,
-    before,
-  );
-};
-const onwards = async (until) => {
-  while (!(await page.getByRole("heading", { level: 1, name: until }).isVisible())) await press();
-};
-await onwards("Rinse");
-for (let n = 0; n < 6; n++) await press();
-await shoot(page, "rinse-phone");
-await onwards("Is it done?");
-await page.setViewportSize(sizes[""]);
-await shoot(page, "verify");
-await page.getByRole("button", { name: "Stop here" }).click();
-await page.getByRole("heading", { level: 1, name: "Stopped for now" }).waitFor();
-await shoot(page, "stopped");
+let sent = 0;
+async function post(path, body) {
+  const answer = await fetch(base + path, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ id: `picture-${sent++}`, ...body }),
+  });
+  if (!answer.ok) throw new Error(await answer.text());
+  return answer.json();
+}
+
+/** Follows the one next act until `isThere`. */
+async function follow(clean, isThere) {
+  for (let view = clean; ; ) {
+    if (isThere(view.state)) return;
+    view = await post(`/api/cleans/${view.id}/events`, { act: view.state.next.act });
+  }
+}
+
+// First what stands as the demo starts, then what is carried on from it.
+await shoot("counter", wide, "/");
+await shoot("counter-phone", phone, "/");
+await shoot("brewer", wide, "/brewers/lamp");
+await shoot("plan", wide, "/brewers/lamp/plan");
+await shoot("plan-phone", phone, "/brewers/duo/plan");
+await shoot("waters", wide, "/waters");
+await shoot("mix", wide, "/mix?measure=carafe_marks&total=14+marks");
+await shoot("log", wide, "/log");
+await shoot("household", wide, "/household");
+await shoot("trouble", wide, "/trouble?brewer=lamp&slow=yes&white-chips=yes");
+await shoot("soak", wide, "/cleans/demo-half-done");
+await shoot("soak-phone", phone, "/cleans/demo-half-done");
+await shoot("stopped-phone", phone, "/cleans/demo-half-done", "Stop here");
+await shoot("glasses", wide, "/cleans/demo-finished");
+
+const needles = await post("/api/brewers/studio-pod/cleans", { options: { work: "needles" } });
+await follow(needles, (state) => state.clear.length === 2);
+await shoot("needles", wide, `/cleans/${needles.id}`);
+await shoot("needles-phone", phone, `/cleans/${needles.id}`);
+await post(`/api/cleans/${needles.id}/events`, { act: { kind: "abandoned" } });
+
+const clean = await post("/api/brewers/lamp/cleans", { options: { agent_id: "vinegar" } });
+await follow(clean, (state) => state.step.id === "mix");
+await shoot("bath", wide, `/cleans/${clean.id}`);
+await follow(clean, (state) => state.steps.some((s) => s.id === "rinse" && s.count === 6));
+await shoot("rinse-phone", phone, `/cleans/${clean.id}`);
+await follow(clean, (state) => state.step.id === "verify");
+await shoot("verify", wide, `/cleans/${clean.id}`);
 await browser.close();

@@ -7,7 +7,7 @@ use crate::brewer::{Brewer, Circuit};
 use crate::problem::{Code, Problem, Problems};
 use crate::scale::learn;
 use crate::text;
-use crate::trouble::{Cause, Seen, check_signs};
+use crate::trouble::{Cause, Seen, check_signs, danger};
 use crate::units::trim;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -318,12 +318,22 @@ impl Entry {
                 format!("{}{}", seen(self, today), side(circuit_id))
             }
             What::LeftOut { .. } => format!("A lesson left out on {day}"),
-            What::Trouble { cause, percent, .. } => {
-                format!(
+            What::Trouble {
+                signs,
+                cause,
+                percent,
+            } => match danger(signs) {
+                Some(words) => {
+                    format!(
+                        "Danger on {day}: {}. For a qualified repairer",
+                        words.to_lowercase()
+                    )
+                }
+                None => format!(
                     "Something wrong on {day}: {} ({percent:.0} %)",
                     cause.words()
-                )
-            }
+                ),
+            },
         }
     }
 }

@@ -13,7 +13,7 @@ pub use shape::{
     Answer, Because, Caution, Chosen, Dispensing, Doing, Fill, Hazard, Inside, Picture, Place,
     Plan, PlanOptions, Question, RecipeChoice, Ribbon, Step, Stretch, Stronger, Work,
 };
-pub use steps::{MIX, PROGRAMME, RINSE, RUN, SOAK, VERIFY, answers, mixes};
+pub use steps::{MIX, PROGRAMME, PUT_BACK, RINSE, RUN, SOAK, VERIFY, answers, mixes};
 pub(crate) use words::warning;
 
 use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soaking, Warning};

@@ -310,6 +310,15 @@ pub const DANGERS: [(&str, &str); 4] = [
     ("leak-from-the-body", "Water leaks from the body"),
     ("burnt-smell", "It smells burnt"),
 ];
+/// The danger that was seen, in words, if there was one.
+#[must_use]
+pub fn danger(seen: &Seen) -> Option<&'static str> {
+    DANGERS
+        .iter()
+        .find(|(id, _)| seen.get(*id) == Some(&true))
+        .map(|(_, words)| *words)
+}
+
 /// What they call for.
 const STOP: &str = "Unplug it, with dry hands, and stop. This is no cleaning matter: a qualified repairer has to look at it before anybody uses it again.";
 
@@ -489,8 +498,7 @@ fn gain(p: [f64; 7], sign: &Sign) -> f64 {
 /// One problem per unknown sign, or signs that contradict each other.
 pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
     check_signs(seen)?;
-    let danger = DANGERS.iter().find(|(id, _)| seen.get(*id) == Some(&true));
-    let stop = danger.map(|(_, words)| format!("{words}. {STOP}"));
+    let stop = danger(seen).map(|words| format!("{words}. {STOP}"));
     let known: Vec<(&Sign, bool)> = SIGNS
         .iter()
         .filter_map(|sign| Some((sign, *seen.get(sign.id)?)))

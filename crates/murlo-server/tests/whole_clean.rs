@@ -147,6 +147,14 @@ async fn trouble_is_written_down_and_the_clean_it_led_to_names_it() {
         assert_eq!(told.status, 200, "{}", told.body);
         assert_eq!(told.body["what"]["cause"], "scale");
     }
+    let sparks = json!({"id": "t2", "signs": {"slow": true, "sparks": true}});
+    assert_eq!(server.ask("POST", &path, sparks).await.status, 200);
+    let page = get(&server, &format!("/api/brewers/{id}")).await;
+    let told = page["journal"].to_string();
+    assert!(
+        told.contains("Danger on 23 Nov: sparks. For a qualified repairer"),
+        "{told}"
+    );
     let nobody = json!({"id": "c1", "trouble": "t9"});
     let refused = start(&server, &id, nobody).await;
     assert_eq!(

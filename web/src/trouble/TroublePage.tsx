@@ -82,6 +82,7 @@ export function TroublePage() {
             <Typography variant="h2" component="p" role="status" color={view.diagnosis.stop ? "error" : undefined}>
               {view.diagnosis.text}
             </Typography>
+            {view.diagnosis.stop && brewer !== "" && <Danger brewer={brewer} signs={signs} />}
             {view.diagnosis.next_test && <Next test={view.diagnosis.next_test} onAnswer={set} />}
           </Paper>
           {!view.diagnosis.stop && answers.length > 0 && (
@@ -233,7 +234,36 @@ function Causes({
 
 const works = { descale: ["Plan the clean", ""], needles: ["Clear the needles", "work=needles&"] } as const;
 
-/** What to do about the likeliest cause. What was seen is written down with it, so that the clean it leads to can name it. */
+/** Writes down what was seen; one look is one entry, however often a button is pressed, and other signs are another look. */
+function useLook(brewer: string, signs: Record<string, boolean>) {
+  const offerUndo = useUndo();
+  const id = useMemo(() => JSON.stringify(signs) && newId(), [signs]);
+  const note = useChange(() => send.trouble(brewer, { id, signs }));
+  const takeBack = useChange(() => send.deleteEntry(brewer, id));
+  return {
+    id,
+    error: note.error ?? takeBack.error,
+    writeDown: (then: () => void) => note.mutate(undefined, { onSuccess: then }),
+    onlyWriteDown: () =>
+      note.mutate(undefined, {
+        onSuccess: () => offerUndo({ text: "Written down", undo: () => takeBack.mutate(undefined) }),
+      }),
+  };
+}
+
+function Danger({ brewer, signs }: { brewer: string; signs: Record<string, boolean> }) {
+  const look = useLook(brewer, signs);
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Button variant="outlined" sx={{ minHeight: 56 }} onClick={look.onlyWriteDown}>
+        Write it down for this brewer
+      </Button>
+      <ErrorNotice error={look.error} />
+    </Box>
+  );
+}
+
+/** What to do about the likeliest cause; the clean it leads to names what was seen. */
 function Remedy({
   cause,
   brewer,
@@ -246,14 +276,8 @@ function Remedy({
   const today = useCounter().data?.today ?? "";
   const entries = useEntries(brewer);
   const navigate = useNavigate();
-  const offerUndo = useUndo();
-  // One look is one entry, however often a button is pressed; other signs are another look.
-  const id = useMemo(() => JSON.stringify(signs) && newId(), [signs]);
-  const note = useChange(() => send.trouble(brewer, { id, signs }));
-  const takeBack = useChange(() => send.deleteEntry(brewer, id));
+  const look = useLook(brewer, signs);
   const work = cause.remedy === "descale" || cause.remedy === "needles" ? works[cause.remedy] : undefined;
-  const writeDown = (then: () => void) => note.mutate(undefined, { onSuccess: then });
-  const said = () => offerUndo({ text: "Written down", undo: () => takeBack.mutate(undefined) });
   return (
     <Stack spacing={1} sx={{ borderLeft: 4, borderColor: "primary.main", pl: 2 }}>
       <Typography>{cause.remedy_text}</Typography>
@@ -269,7 +293,7 @@ function Remedy({
             <Button
               variant="contained"
               sx={{ minHeight: 56 }}
-              onClick={() => writeDown(() => navigate(`/brewers/${brewer}/plan?${work[1]}trouble=${id}`))}
+              onClick={() => look.writeDown(() => navigate(`/brewers/${brewer}/plan?${work[1]}trouble=${look.id}`))}
             >
               {work[0]}
             </Button>
@@ -278,17 +302,19 @@ function Remedy({
             <Button
               variant="contained"
               sx={{ minHeight: 56 }}
-              onClick={() => writeDown(() => entries.add(today, { kind: "filter_fitted" }, "New filter, written down"))}
+              onClick={() =>
+                look.writeDown(() => entries.add(today, { kind: "filter_fitted" }, "New filter, written down"))
+              }
             >
               A new filter is in
             </Button>
           )}
-          <Button variant={work ? "outlined" : "contained"} sx={{ minHeight: 56 }} onClick={() => writeDown(said)}>
+          <Button variant={work ? "outlined" : "contained"} sx={{ minHeight: 56 }} onClick={look.onlyWriteDown}>
             Only write it down
           </Button>
         </Stack>
       )}
-      <ErrorNotice error={note.error ?? takeBack.error ?? entries.error} />
+      <ErrorNotice error={look.error ?? entries.error} />
     </Stack>
   );
 }

@@ -5,7 +5,7 @@ use super::progress::{Progress, runs_bath};
 use super::{Act, Choice, Standing, State, StepState, Timer, Verdict};
 use crate::bath::Warning;
 use crate::brewer::Needle;
-use crate::plan::{Doing, Inside, PROGRAMME, Plan, RINSE, SOAK, Step, Work, mixes};
+use crate::plan::{Doing, Inside, PROGRAMME, PUT_BACK, Plan, RINSE, SOAK, Step, Work, mixes};
 use crate::text;
 
 impl Progress {
@@ -141,9 +141,10 @@ impl Progress {
         let step = &plan.steps[i];
         let id = step.id.clone();
         match &step.doing {
-            Doing::Once | Doing::Measure { .. } => {
-                (choice(step.act.clone(), Act::Done { step: id }), None)
-            }
+            Doing::Once | Doing::Measure { .. } => (
+                choice(step.act.clone(), Act::Done { step: id }),
+                self.not_rinsed_hint(plan, step),
+            ),
             Doing::Clear { needles } => (self.next_spot(needles, step), None),
             Doing::Wait { .. } if self.started[i].is_none() => (
                 choice(
@@ -244,6 +245,19 @@ impl Progress {
             )
         } else {
             acid
+        })
+    }
+
+    /// A filter must not go back into acid, whoever ended the rinse early.
+    fn not_rinsed_hint(&self, plan: &Plan, step: &Step) -> Option<String> {
+        let rinse = self.rinse(plan);
+        let level = rinse.level_mg_l(self.rinsed(plan));
+        let is_short = plan.work == Work::Descale && level > rinse.target_mg_l;
+        (step.id == PUT_BACK && is_short).then(|| {
+            format!(
+                "The rinse ended early: about {} mg/L of acid are still inside. Leave the filter out, and rinse on before anybody drinks from it.",
+                text::roughly(level)
+            )
         })
     }
 

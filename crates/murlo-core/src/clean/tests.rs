@@ -480,7 +480,8 @@ fn the_machine_asking_for_water_ends_a_bath_and_one_fill_of_the_rinse() {
     assert!(run.state().hint.unwrap().starts_with("Fill the reservoir"));
     assert_eq!(run.act(wants("run")).unwrap_err().code, Code::DoesNotFit);
     run.act(Act::Done { step: RINSE.into() }).unwrap();
-    run.answer(&[]);
+    let state = run.answer(&[]);
+    assert!(state.hint.unwrap().contains("Leave the filter out"));
     let outcome = run.on().outcome.unwrap();
     let bath = outcome.bath_counted.unwrap();
     assert_eq!(

@@ -5,7 +5,8 @@ use super::answers::{
     SMELL, SOME, SOUND, TIRED, UNSEEN,
 };
 use super::{
-    Doing, Draft, Facts, GLASS_COOLS, Hazard, Inside, PER_DISPENSE, Picture, Place, RINSE, VERIFY,
+    Doing, Draft, Facts, GLASS_COOLS, Hazard, Inside, PER_DISPENSE, PUT_BACK, Picture, Place,
+    RINSE, VERIFY,
 };
 use crate::brewer::{Family, Way};
 use crate::plan::{Answer, NORMAL_BREW, Question};
@@ -260,7 +261,7 @@ pub(super) fn put_back(facts: &Facts) -> Draft {
     }
     what.push("Fill with fresh water, run one hot cup and throw it away. Take the note off.");
     let leave = &facts.circuit.operation.leave;
-    Draft::new("put_back", "Put everything back", 4.0, &what)
+    Draft::new(PUT_BACK, "Put everything back", 4.0, &what)
         .told((!leave.is_empty()).then(|| format!("Leave the cleaning mode: {leave}.")))
         .check(
             "Parts are flush, marks meet, fresh water in the reservoir.",

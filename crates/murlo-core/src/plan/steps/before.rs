@@ -1,8 +1,8 @@
 //! Steps before the bath: making ready, filter, parts, body, needles, the first glass; and needles alone.
 
 use super::{
-    Doing, Draft, FILTER_SOAK, FLUSHES, Facts, HOLDER_SOAK, Hazard, Inside, PER_DISPENSE, Picture,
-    Place, Step, way_of,
+    Doing, Draft, FILTER_SOAK, FLUSHES, Facts, HOLDER_SOAK, Hazard, Inside, PER_DISPENSE, PUT_BACK,
+    Picture, Place, Step, way_of,
 };
 use crate::brewer::{Care, Needle, Outlet, Part, Seat};
 use crate::text;
@@ -51,7 +51,7 @@ pub(super) fn needle_work(facts: &Facts) -> Vec<Step> {
     );
     drafts.push(
         Draft::new(
-            "put_back",
+            PUT_BACK,
             "Put everything back",
             1.0,
             &["Holder and lid snapped home, tray in place."],
