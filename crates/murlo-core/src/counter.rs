@@ -87,10 +87,13 @@ pub struct Facts<'a> {
 }
 
 impl Facts<'_> {
-    /// All brewers as cards: running cleans first, then by urgency and due date.
+    /// All brewers as cards without lessons and working: running cleans first, then by urgency and due date.
     #[must_use]
     pub fn cards(&self, brewers: &[Brewer]) -> Vec<BrewerCard> {
-        let mut cards: Vec<_> = brewers.iter().filter_map(|b| self.card(b)).collect();
+        let mut cards: Vec<_> = brewers
+            .iter()
+            .filter_map(|b| self.card_by(b, |growth| growth.in_brief(self.today, self.units)))
+            .collect();
         cards.sort_by(|a, b| {
             let key = |c: &BrewerCard| {
                 (
@@ -106,9 +109,17 @@ impl Facts<'_> {
         cards
     }
 
-    /// One brewer's card; `None` when its water is gone, which the store's foreign keys prevent.
+    /// One brewer's card, with lessons and working; `None` when its water is gone, which the store's foreign keys prevent.
     #[must_use]
     pub fn card(&self, brewer: &Brewer) -> Option<BrewerCard> {
+        self.card_by(brewer, |growth| growth.forecast(self.today, self.units))
+    }
+
+    fn card_by(
+        &self,
+        brewer: &Brewer,
+        estimate: impl Fn(&Growth) -> Forecast,
+    ) -> Option<BrewerCard> {
         let water = self.waters.get(brewer.water_id())?;
         let hardness = Chemistry::of(&water.reading, self.waters).ok()?.hardness;
         let circuits = brewer
@@ -118,7 +129,7 @@ impl Facts<'_> {
                 Some(CircuitCard {
                     circuit_id: circuit.id.clone(),
                     name: circuit.name().to_owned(),
-                    forecast: self.forecast(brewer, circuit)?,
+                    forecast: estimate(&self.growth(brewer, circuit)?),
                     running_clean: self.running_clean(brewer, circuit),
                 })
             })

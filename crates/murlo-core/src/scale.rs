@@ -523,9 +523,20 @@ impl<'a> Growth<'a> {
         points
     }
 
-    /// Chalk, due date and reason on `today`.
+    /// The estimate for `today`, with its lessons and its working.
     #[must_use]
     pub fn forecast(&self, today: Date, units: crate::units::Units) -> Forecast {
+        let brief = self.in_brief(today, units);
+        Forecast {
+            working: self.working(&brief.chalk, &brief.due, brief.potential_mg),
+            lessons: self.lessons.clone(),
+            ..brief
+        }
+    }
+
+    /// The same without lessons and working, for a list of many.
+    #[must_use]
+    pub fn in_brief(&self, today: Date, units: crate::units::Units) -> Forecast {
         let (start, now) = (number(self.baseline.day), number(today));
         let limit = self.circuit.limit_mg();
         let [low, _, high] = self.band();
@@ -580,9 +591,9 @@ impl<'a> Growth<'a> {
         let due = due_on([earliest, due, latest].map(day_of), due - now, by, today);
         Forecast {
             reason: self.reason(litres, today, units, by),
-            working: self.working(&chalk, &due, potential),
+            working: Vec::new(),
             learned: journal::learned(self.circuit, self.plating, &self.lessons),
-            lessons: self.lessons.clone(),
+            lessons: Vec::new(),
             chalk,
             due,
             litres,
