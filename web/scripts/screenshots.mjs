@@ -34,11 +34,9 @@ async function post(path, body) {
 }
 
 /** Follows the one next act until `isThere`. */
-async function follow(clean, isThere) {
-  for (let view = clean; ; ) {
-    if (isThere(view.state)) return;
-    view = await post(`/api/cleans/${view.id}/events`, { act: view.state.next.act });
-  }
+async function follow(id, isThere) {
+  let view = await (await fetch(`${base}/api/cleans/${id}`)).json();
+  while (!isThere(view.state)) view = await post(`/api/cleans/${id}/events`, { act: view.state.next.act });
 }
 
 // First what stands as the demo starts, then what is carried on from it.
@@ -58,16 +56,16 @@ await shoot("stopped-phone", phone, "/cleans/demo-half-done", "Stop here");
 await shoot("glasses", wide, "/cleans/demo-finished");
 
 const needles = await post("/api/brewers/studio-pod/cleans", { options: { work: "needles" } });
-await follow(needles, (state) => state.clear.length === 2);
+await follow(needles.id, (state) => state.clear.length === 2);
 await shoot("needles", wide, `/cleans/${needles.id}`);
 await shoot("needles-phone", phone, `/cleans/${needles.id}`);
 await post(`/api/cleans/${needles.id}/events`, { act: { kind: "abandoned" } });
 
 const clean = await post("/api/brewers/lamp/cleans", { options: { agent_id: "vinegar" } });
-await follow(clean, (state) => state.step.id === "mix");
+await follow(clean.id, (state) => state.step.id === "mix");
 await shoot("bath", wide, `/cleans/${clean.id}`);
-await follow(clean, (state) => state.steps.some((s) => s.id === "rinse" && s.count === 6));
+await follow(clean.id, (state) => state.steps.some((s) => s.id === "rinse" && s.count === 6));
 await shoot("rinse-phone", phone, `/cleans/${clean.id}`);
-await follow(clean, (state) => state.step.id === "verify");
+await follow(clean.id, (state) => state.step.id === "verify");
 await shoot("verify", wide, `/cleans/${clean.id}`);
 await browser.close();

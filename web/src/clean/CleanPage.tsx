@@ -1,48 +1,17 @@
-import {
-  mdiAlertOutline,
-  mdiBottleTonicSkullOutline,
-  mdiEyeOutline,
-  mdiFire,
-  mdiGlassFragile,
-  mdiNail,
-  mdiPowerPlugOff,
-} from "@mdi/js";
-import { Alert, Box, Button, Dialog, Paper, Stack, SvgIcon, TextField, Typography } from "@mui/material";
-import { useEffect, useState } from "react";
+import { Alert, Box, Button, Dialog, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { type Schemas, useBrewer, useClean, useCounter } from "../api/client";
-import { Signals } from "../brewer/Signals";
-import { Bore } from "../pictures/Bore";
-import { Cutaway } from "../pictures/Cutaway";
-import { DiscFinder } from "../pictures/DiscFinder";
-import { Ladder } from "../pictures/Ladder";
-import { Pour } from "../pictures/Pour";
+import { type Schemas, useClean, useCounter } from "../api/client";
 import { Ready } from "../ui/Notices";
-import { Clock } from "./Clock";
 import { Closed, Stopped } from "./Ends";
 import { Glasses } from "./Glasses";
-import { LightSince } from "./LightSince";
-import { Meanwhile } from "./Meanwhile";
 import { Mishaps } from "./Mishaps";
-import { NeedleWork } from "./NeedleWork";
-import { Questions } from "./Questions";
 import { canSpeak, readAloud } from "./readAloud";
-import { TimedCup } from "./TimedCup";
-import { TimeLeft } from "./TimeLeft";
+import { StepCard } from "./StepCard";
 import { useActs } from "./useActs";
 import { useAwake } from "./useAwake";
 
 type View = Schemas["CleanView"];
-
-const hazards: Record<Schemas["Hazard"], string> = {
-  unplug: mdiPowerPlugOff,
-  hot: mdiFire,
-  sharp: mdiNail,
-  acid: mdiEyeOutline,
-  never_mix: mdiBottleTonicSkullOutline,
-  glass: mdiGlassFragile,
-  manual: mdiAlertOutline,
-};
 
 export function CleanPage() {
   const id = useParams().id ?? "";
@@ -277,6 +246,8 @@ function Tabs({ clean }: { clean: View }) {
       id ? [{ id, label: card.circuits.length > 1 ? `${card.nickname}, ${name}` : card.nickname }] : [],
     ),
   );
+  const here = useRef<HTMLAnchorElement>(null);
+  useEffect(() => here.current?.scrollIntoView({ block: "nearest", inline: "center" }), []);
   if (running.every(({ id }) => id === clean.id)) return null;
   return (
     <Stack
@@ -290,6 +261,7 @@ function Tabs({ clean }: { clean: View }) {
           key={id}
           component={Link}
           to={`/cleans/${id}`}
+          ref={id === clean.id ? here : undefined}
           aria-current={id === clean.id ? "page" : undefined}
           color={id === clean.id ? "primary" : "inherit"}
           sx={{
@@ -304,119 +276,6 @@ function Tabs({ clean }: { clean: View }) {
         </Button>
       ))}
     </Stack>
-  );
-}
-
-function StepCard({ clean, step, act }: { clean: View; step: Schemas["Step"]; act: (what: Schemas["Act"]) => void }) {
-  const { plan, state } = clean;
-  const progress = state.steps.find((s) => s.id === step.id);
-  const brewer = useBrewer(plan.brewer_id).data;
-  return (
-    <>
-      <Typography variant="h1" sx={{ fontSize: { xs: "2rem", md: "2.6rem" } }}>
-        {step.title}
-      </Typography>
-      <Stack direction={{ xs: "column", md: "row" }} sx={{ gap: 3 }}>
-        <Stack spacing={1.5} sx={{ flex: 1 }}>
-          {step.figure && !progress?.timer && (
-            <Typography sx={{ fontSize: { xs: "1.6rem", md: "2rem" }, fontWeight: 700 }}>
-              {step.id === "rinse" && progress ? `${progress.count} of ${progress.target}` : step.figure}
-            </Typography>
-          )}
-          {progress?.timer && <Clock timer={progress.timer} serverNow={clean.now} late={state.late_text} />}
-          {step.what.map((line) => (
-            <Typography key={line} sx={{ fontSize: "1.2rem" }}>
-              {line}
-            </Typography>
-          ))}
-          {state.hint && (
-            <Typography sx={{ fontSize: "1.1rem" }} role="status">
-              <strong>{state.hint}</strong>
-            </Typography>
-          )}
-          <Signals signals={step.signals ?? []} />
-          {step.id === "programme" && progress?.timer && <TimeLeft step={step.id} act={act} />}
-          {step.doing.kind === "measure" && plan.work !== "rehearsal" && (
-            <TimedCup key={step.id} state={state} step={step.id} cup={step.doing.cup} act={act} />
-          )}
-          {step.doing.kind === "ask" && !state.verdict && (
-            <Questions
-              questions={step.doing.questions}
-              label={step.act}
-              onAnswer={(answers) => act({ kind: "answered", step: step.id, answers })}
-            >
-              <TimedCup key={step.id} state={state} step={step.id} cup={undefined} act={act} />
-              <Glasses clean={clean} act={act} />
-            </Questions>
-          )}
-          {state.verdict_text && (
-            <Paper sx={{ p: 2, borderWidth: 2, borderColor: "primary.main" }} role="status">
-              <Typography sx={{ fontSize: "1.25rem" }}>{state.verdict_text}</Typography>
-            </Paper>
-          )}
-          {step.cautions.map((caution) => (
-            <Stack key={caution.text} direction="row" spacing={1.5} sx={{ alignItems: "flex-start" }}>
-              <SvgIcon color="warning" aria-hidden>
-                <path d={hazards[caution.hazard]} />
-              </SvgIcon>
-              <Typography>{caution.text}</Typography>
-            </Stack>
-          ))}
-          {step.id === "ready" && plan.work === "descale" && <LightSince clean={clean} />}
-          <Meanwhile clean={clean} act={act} />
-        </Stack>
-        {/* On a phone the needles come before the words: that is where the finger goes. */}
-        <Stack
-          spacing={1.5}
-          sx={
-            step.doing.kind === "clear"
-              ? { flex: { md: "0 0 560px" }, order: { xs: -1, md: 0 } }
-              : { flex: { md: "0 0 380px" } }
-          }
-        >
-          {step.doing.kind === "clear" && (
-            <NeedleWork state={state} step={step.id} needles={step.doing.needles} act={act} />
-          )}
-          {!step.picture && step.doing.kind !== "clear" && (step.places ?? []).length > 0 && brewer && (
-            <Cutaway family={brewer.card.family_id} filter={brewer.draft.filter} lit={step.places ?? []} />
-          )}
-          {step.picture === "disc" && <DiscFinder reader={brewer?.draft.reader ?? null} />}
-          {step.picture === "pour" && (
-            <Bath bath={state.is_stronger && plan.stronger ? plan.stronger.bath : plan.bath} />
-          )}
-          {step.picture === "ladder" && (
-            <Ladder
-              levels={state.levels_mg_l}
-              target={plan.rinse.target_mg_l}
-              counted={progress?.count ?? 0}
-              schools={plan.rinse.schools}
-            />
-          )}
-          {step.picture === "bore" && <Bore chalk={plan.chalk} size={180} />}
-          <Typography>
-            <strong>Right when: </strong>
-            {step.check}
-          </Typography>
-          <Typography color="textSecondary">
-            <strong>Usual mistake: </strong>
-            {step.mistake}
-          </Typography>
-        </Stack>
-      </Stack>
-    </>
-  );
-}
-
-/** The pour, and what it is after rounding to the marks. */
-function Bath({ bath }: { bath: Schemas["Mixed"] }) {
-  return (
-    <Box>
-      <Pour bath={bath} />
-      <Typography>
-        Really <strong>{bath.percent.toFixed(1)} %</strong>
-        {bath.actual_ratio && `, ${bath.actual_ratio}`}, pH {bath.ph.toFixed(1)}; {bath.useful_text}.
-      </Typography>
-    </Box>
   );
 }
 

@@ -1,5 +1,6 @@
 import { Button, Paper, Stack, Typography } from "@mui/material";
 import type { Schemas } from "../api/client";
+import { Cautions } from "./Cautions";
 
 /** What fits in while the machine works alone; what is not done now comes later by itself. */
 export function Meanwhile({ clean, act }: { clean: Schemas["CleanView"]; act: (what: Schemas["Act"]) => void }) {
@@ -19,11 +20,7 @@ export function Meanwhile({ clean, act }: { clean: Schemas["CleanView"]; act: (w
             {step.what.map((line) => (
               <Typography key={line}>{line}</Typography>
             ))}
-            {step.cautions.map((caution) => (
-              <Typography key={caution.text} color="warning">
-                {caution.text}
-              </Typography>
-            ))}
+            <Cautions cautions={step.cautions} />
             <Button
               variant="outlined"
               sx={{ minHeight: 56, alignSelf: "flex-start" }}

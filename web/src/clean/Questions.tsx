@@ -2,6 +2,9 @@ import { Box, Button, Stack, ToggleButton, ToggleButtonGroup, Typography } from 
 import { type ReactNode, useState } from "react";
 import type { Schemas } from "../api/client";
 
+/** Side by side where there is room. */
+const side = { display: "grid", columnGap: 4, rowGap: 2, gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" } } as const;
+
 /** What is asked at the end: what decides first, then what else somebody may have noticed. */
 export function Questions({
   questions,
@@ -22,13 +25,17 @@ export function Questions({
   const offered = questions.filter((q) => q.optional);
   return (
     <Stack spacing={2}>
-      {asked.map((q) => (
-        <Question key={q.id} question={q} given={answers[q.id]} onAnswer={(given) => given && answer(q.id, given)} />
-      ))}
+      <Box sx={side}>
+        {asked.map((q) => (
+          <Question key={q.id} question={q} given={answers[q.id]} onAnswer={(given) => given && answer(q.id, given)} />
+        ))}
+      </Box>
       {offered.length > 0 && <Typography variant="h2">If you noticed</Typography>}
-      {offered.map((q) => (
-        <Question key={q.id} question={q} given={answers[q.id]} onAnswer={(given) => answer(q.id, given)} />
-      ))}
+      <Box sx={side}>
+        {offered.map((q) => (
+          <Question key={q.id} question={q} given={answers[q.id]} onAnswer={(given) => answer(q.id, given)} />
+        ))}
+      </Box>
       {children}
       <Button
         variant="contained"

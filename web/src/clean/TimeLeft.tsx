@@ -18,7 +18,7 @@ export function TimeLeft({ step, act }: { step: string; act: (what: Schemas["Act
       />
       <Button
         variant="outlined"
-        sx={{ minHeight: 48 }}
+        sx={{ minHeight: 48, flexShrink: 0 }}
         disabled={typed === null}
         onClick={() => {
           // Text is sent as typed: the refusal names it.

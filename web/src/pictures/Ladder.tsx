@@ -1,6 +1,9 @@
 import type { Schemas } from "../api/client";
 import { ink } from "../theme";
 
+/** Two figures, which is all an estimate is good for. */
+const roughly = (mg: number) => Number(mg.toPrecision(2));
+
 /** One rung per rinse on a log scale, from sharp to nobody notices; counted rungs fill, schools are ticks. */
 export function Ladder({
   levels,
@@ -18,7 +21,8 @@ export function Ladder({
   const y = (mg: number) => 14 + ((top - Math.log10(Math.max(mg, 1e-9))) / (top - bottom)) * 190;
   const n = levels.length - 1;
   const step = 250 / Math.max(n, 1);
-  const label = `Rinse ladder: ${counted} of ${n} counted, from ${Math.round(levels[0] ?? 0)} to ${Math.round(levels[n] ?? 0)} mg/L; nobody notices below ${target}`;
+  const ticks = schools.filter((school) => school.portions <= n * 1.15);
+  const label = `Rinse ladder: ${counted} of ${n} counted, from ${roughly(levels[0] ?? 0)} to ${roughly(levels[n] ?? 0)} mg/L; nobody notices below ${target}`;
   return (
     <svg viewBox="0 0 340 258" width="100%" style={{ maxWidth: 420 }} role="img" aria-label={label}>
       <rect x="40" y={y(target)} width="270" height={218 - y(target)} fill={ink.rinse} opacity="0.45" />
@@ -42,23 +46,21 @@ export function Ladder({
           </g>
         );
       })}
-      {schools
-        .filter((school) => school.portions <= n * 1.15)
-        .map((school) => (
-          <path
-            key={school.name}
-            d={`M${46 + school.portions * step} 220 v10`}
-            stroke={ink.chalkEdge}
-            strokeWidth="3"
-          />
-        ))}
+      {ticks.map((school) => (
+        <path key={school.name} d={`M${46 + school.portions * step} 220 v10`} stroke={ink.chalkEdge} strokeWidth="3" />
+      ))}
       <g fill="currentColor" fontSize="13">
         <text x="40" y="10">
-          sharp: {Math.round(levels[0] ?? 0)} mg/L
+          sharp: {roughly(levels[0] ?? 0)} mg/L
         </text>
         <text x="334" y="44" textAnchor="end">
           – – below {target} nobody notices
         </text>
+        {ticks.length > 0 && (
+          <text x="334" y="62" textAnchor="end">
+            <tspan fill={ink.chalkEdge}>▌</tspan>where others stop
+          </text>
+        )}
         <text x="46" y="248">
           0
         </text>

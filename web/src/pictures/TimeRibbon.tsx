@@ -11,7 +11,7 @@ export function TimeRibbon({ ribbon }: { ribbon: Schemas["Ribbon"] }) {
   const percent = (at: number) => `${(100 * at) / ribbon.elapsed_min}%`;
   return (
     <Box>
-      <Box sx={{ position: "relative", height: 22 }} aria-hidden>
+      <Box sx={{ position: "relative", height: free.length > 0 ? 22 : 0 }} aria-hidden>
         {free.map((s) => (
           <Typography
             key={s.step}

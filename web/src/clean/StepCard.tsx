@@ -1,0 +1,150 @@
+import { Box, Paper, Stack, Typography } from "@mui/material";
+import { type Schemas, useBrewer } from "../api/client";
+import { Signals } from "../brewer/Signals";
+import { Bore } from "../pictures/Bore";
+import { Cutaway } from "../pictures/Cutaway";
+import { DiscFinder } from "../pictures/DiscFinder";
+import { Ladder } from "../pictures/Ladder";
+import { Pour } from "../pictures/Pour";
+import { Cautions } from "./Cautions";
+import { Clock } from "./Clock";
+import { Glasses } from "./Glasses";
+import { LightSince } from "./LightSince";
+import { Meanwhile } from "./Meanwhile";
+import { NeedleWork } from "./NeedleWork";
+import { Questions } from "./Questions";
+import { TimedCup } from "./TimedCup";
+import { TimeLeft } from "./TimeLeft";
+
+type View = Schemas["CleanView"];
+type Step = Schemas["Step"];
+type Act = (what: Schemas["Act"]) => void;
+
+/** Pictures that one acts by, or that say how far it is: on a phone they come before the words. */
+const first: Step["picture"][] = ["pour", "ladder", "needles", "disc"];
+
+/** The step: what it is called, its figure, its cautions, the picture, and then the words. */
+export function StepCard({ clean, step, act }: { clean: View; step: Step; act: Act }) {
+  const { plan, state } = clean;
+  const progress = state.steps.find((s) => s.id === step.id);
+  const wide = step.doing.kind === "clear" ? 560 : step.doing.kind === "ask" ? 0 : 380;
+  return (
+    <>
+      <Typography variant="h1" sx={{ fontSize: { xs: "2rem", md: "2.6rem" } }}>
+        {step.title}
+      </Typography>
+      {step.figure && !progress?.timer && (
+        <Typography sx={{ fontSize: { xs: "1.6rem", md: "2rem" }, fontWeight: 700 }}>
+          {step.id === "rinse" && progress ? `${progress.count} of ${progress.target}` : step.figure}
+        </Typography>
+      )}
+      {progress?.timer && <Clock timer={progress.timer} serverNow={clean.now} late={state.late_text} />}
+      {state.hint && (
+        <Typography sx={{ fontSize: "1.1rem" }} role="status">
+          <strong>{state.hint}</strong>
+        </Typography>
+      )}
+      <Box
+        sx={{
+          display: "grid",
+          columnGap: 3,
+          rowGap: 2,
+          gridTemplateColumns: { xs: "minmax(0, 1fr)", md: wide ? `minmax(0, 1fr) ${wide}px` : "minmax(0, 1fr)" },
+          gridTemplateRows: { md: wide ? "auto 1fr" : "auto" },
+          gridTemplateAreas: {
+            xs: first.includes(step.picture) ? '"cautions" "picture" "words"' : '"cautions" "words" "picture"',
+            md: wide ? '"cautions picture" "words picture"' : '"cautions" "words"',
+          },
+        }}
+      >
+        <Stack spacing={1.5} sx={{ gridArea: "cautions", minWidth: 0 }}>
+          <Cautions cautions={step.cautions} />
+        </Stack>
+        <Stack spacing={1.5} sx={{ gridArea: "words", minWidth: 0 }}>
+          {step.what.map((line) => (
+            <Typography key={line} sx={{ fontSize: "1.2rem" }}>
+              {line}
+            </Typography>
+          ))}
+          <Signals signals={step.signals ?? []} />
+          {step.id === "programme" && progress?.timer && <TimeLeft step={step.id} act={act} />}
+          {step.doing.kind === "measure" && plan.work !== "rehearsal" && (
+            <TimedCup key={step.id} state={state} step={step.id} cup={step.doing.cup} act={act} />
+          )}
+          {step.doing.kind === "ask" && !state.verdict && (
+            <Questions
+              questions={step.doing.questions}
+              label={step.act}
+              onAnswer={(answers) => act({ kind: "answered", step: step.id, answers })}
+            >
+              <TimedCup key={step.id} state={state} step={step.id} cup={undefined} act={act} />
+              <Glasses clean={clean} act={act} />
+            </Questions>
+          )}
+          {state.verdict_text && (
+            <Paper sx={{ p: 2, borderWidth: 2, borderColor: "primary.main" }} role="status">
+              <Typography sx={{ fontSize: "1.25rem" }}>{state.verdict_text}</Typography>
+            </Paper>
+          )}
+          {step.id === "ready" && plan.work === "descale" && <LightSince clean={clean} />}
+          <Meanwhile clean={clean} act={act} />
+          <Typography>
+            <strong>Right when: </strong>
+            {step.check}
+          </Typography>
+          <Typography color="textSecondary">
+            <strong>Usual mistake: </strong>
+            {step.mistake}
+          </Typography>
+        </Stack>
+        {wide > 0 && (
+          <Box sx={{ gridArea: "picture", minWidth: 0 }}>
+            <Picture clean={clean} step={step} act={act} />
+          </Box>
+        )}
+      </Box>
+    </>
+  );
+}
+
+function Picture({ clean, step, act }: { clean: View; step: Step; act: Act }) {
+  const { plan, state } = clean;
+  const brewer = useBrewer(plan.brewer_id).data;
+  const stronger = state.is_stronger ? plan.stronger : undefined;
+  if (step.doing.kind === "clear")
+    return <NeedleWork state={state} step={step.id} needles={step.doing.needles} act={act} />;
+  switch (step.picture) {
+    case "pour":
+      return <Bath bath={stronger?.bath ?? plan.bath} />;
+    case "ladder":
+      return (
+        <Ladder
+          levels={state.levels_mg_l}
+          target={plan.rinse.target_mg_l}
+          counted={state.steps.find((s) => s.id === step.id)?.count ?? 0}
+          schools={plan.rinse.schools}
+        />
+      );
+    case "bore":
+      return <Bore chalk={plan.chalk} size={180} />;
+    case "disc":
+      return <DiscFinder reader={brewer?.draft.reader ?? null} />;
+    default:
+      return brewer && (step.places ?? []).length > 0 ? (
+        <Cutaway family={brewer.card.family_id} filter={brewer.draft.filter} lit={step.places ?? []} />
+      ) : null;
+  }
+}
+
+/** The pour, and what it is after rounding to the marks. */
+function Bath({ bath }: { bath: Schemas["Mixed"] }) {
+  return (
+    <Box>
+      <Pour bath={bath} />
+      <Typography>
+        Really <strong>{bath.percent.toFixed(1)} %</strong>
+        {bath.actual_ratio && `, ${bath.actual_ratio}`}, pH {bath.ph.toFixed(1)}; {bath.useful_text}.
+      </Typography>
+    </Box>
+  );
+}
