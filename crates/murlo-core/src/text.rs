@@ -158,6 +158,21 @@ mod tests {
     }
 
     #[test]
+    fn estimates_are_told_to_two_figures() {
+        for (value, told) in [
+            (21134.0, "21000"),
+            (2393.0, "2400"),
+            (99.6, "100"),
+            (50.0, "50"),
+            (10.4, "10"),
+            (7.26, "7.3"),
+            (0.0, "0.0"),
+        ] {
+            assert_eq!(roughly(value), told);
+        }
+    }
+
+    #[test]
     fn ids_are_plain() {
         for good in ["a", "6f1c-22", "Demo_1", &"x".repeat(64)] {
             assert_eq!(id("id", good).unwrap(), good);

@@ -856,4 +856,24 @@ proptest! {
             prop_assert!(!done("put_back") || !has_rinse || done(RINSE), "the filter goes back only after the rinse");
         }
     }
+
+    #[test]
+    fn undo_leads_back_to_exactly_where_the_clean_stood(
+        family in 0..Family::ALL.len(),
+        picks in prop::collection::vec((0usize..9, 0usize..6), 1..60),
+    ) {
+        let mut run = Run::new(Family::ALL[family]);
+        for (pick, bad) in picks {
+            let before = run.state();
+            let act = any_act(&before, pick, bad);
+            let is_undo = matches!(act, Act::Undone { .. });
+            let after = run.act(act).unwrap();
+            let Some(event) = after.undo.filter(|_| !is_undo) else {
+                continue;
+            };
+            let kept = run.events.clone();
+            prop_assert_eq!(run.act(Act::Undone { event }).unwrap(), before);
+            run.events = kept;
+        }
+    }
 }

@@ -230,7 +230,7 @@ pub(super) fn steps(
     drafts.extend(needles(facts));
     drafts.extend(holder_soak(facts));
     if facts.circuit.outlet == Outlet::Capsule && facts.way() == Way::Presses {
-        drafts.push(capsule());
+        drafts.push(capsule(facts));
     }
     drafts.push(baseline(facts));
     for n in 1..=chosen.baths {

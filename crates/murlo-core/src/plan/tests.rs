@@ -92,6 +92,78 @@ fn a_pump_capsule_brewer_runs_with_an_empty_capsule_and_rinses_little() {
 }
 
 #[test]
+fn every_family_keeps_the_order_of_work_in_its_own_way() {
+    let by = |family, by_hand, circuit: usize| {
+        with_facts(family, 180.0, 90, |facts| {
+            let circuit = &facts.brewer.circuits[circuit];
+            let facts = Facts {
+                circuit,
+                ..facts.clone()
+            };
+            let options = PlanOptions {
+                by_hand,
+                agent_id: Some("vinegar".into()),
+                ..PlanOptions::default()
+            };
+            let plan = facts.plan(&options).unwrap();
+            let order: Vec<_> = plan.steps.iter().map(|s| s.id.clone()).collect();
+            order.join(" ")
+        })
+    };
+    let ends = "wash rinse verify put_back";
+    for (family, by_hand, circuit, order) in [
+        (
+            Family::OneCupPod,
+            false,
+            0,
+            "ready parts needles flush baseline mix first soak run others body",
+        ),
+        (
+            Family::CodedCapsule,
+            false,
+            0,
+            "ready parts body needles flush baseline mix disc programme others",
+        ),
+        (
+            Family::CodedCapsule,
+            true,
+            0,
+            "ready parts needles flush capsule baseline mix first soak run others body",
+        ),
+        (
+            Family::Drip,
+            false,
+            0,
+            "ready parts baseline mix half soak run others body",
+        ),
+        (
+            Family::Combination,
+            false,
+            0,
+            "ready parts body baseline mix programme others",
+        ),
+        (
+            Family::Combination,
+            false,
+            1,
+            "ready parts body needles flush baseline mix programme others",
+        ),
+        (
+            Family::Combination,
+            true,
+            1,
+            "ready parts needles flush baseline mix first soak run others body",
+        ),
+    ] {
+        assert_eq!(
+            by(family, by_hand, circuit),
+            format!("{order} {ends}"),
+            "{family:?} {by_hand} {circuit}"
+        );
+    }
+}
+
+#[test]
 fn a_drip_brewer_gets_a_third_by_its_own_carafe_marks() {
     let plan = plan(Family::Drip, &PlanOptions::default()).unwrap();
     assert_eq!(

@@ -4,7 +4,7 @@ use super::{
     Doing, Draft, FILTER_SOAK, FLUSHES, Facts, HOLDER_SOAK, Hazard, Inside, PER_DISPENSE, PUT_BACK,
     Picture, Place, Step, way_of,
 };
-use crate::brewer::{Care, Needle, Outlet, Part, Seat};
+use crate::brewer::{Care, Family, Needle, Outlet, Part, Seat};
 use crate::text;
 
 /// "Just unclog": the needles, a flush, and a cup timed before and after.
@@ -31,7 +31,7 @@ pub(super) fn needle_work(facts: &Facts) -> Vec<Step> {
     ];
     drafts.extend(needles(facts));
     if facts.circuit.outlet == Outlet::Capsule {
-        drafts.push(capsule());
+        drafts.push(capsule(facts));
     }
     drafts.push(
         Draft::new(
@@ -304,14 +304,19 @@ pub(super) fn needles(facts: &Facts) -> Vec<Draft> {
     vec![clear, flush]
 }
 
-pub(super) fn capsule() -> Draft {
+pub(super) fn capsule(facts: &Facts) -> Draft {
+    let in_place = if facts.brewer.family == Family::CodedCapsule {
+        "Put the service disc in, or a used capsule that you have emptied and rinsed: without a code to read nothing runs."
+    } else {
+        "Put in a used capsule that you have emptied, rinsed and closed with nothing in it: water only passes with one in place."
+    };
     Draft::new(
         "capsule",
         "Clear the capsule seat",
         3.0,
         &[
             "Wipe the piercing points, the plate with the holes and the seal with a damp cotton swab; dried coffee sits in the holes.",
-            "Put in a used capsule that you have emptied, rinsed and closed with nothing in it: water only passes with one in place.",
+            in_place,
         ],
     )
     .check("The empty capsule is in and it closes without force. Open it at the end to be sure that it held nothing.", "Running the bath through a full capsule, or with none: then no water passes and the pump runs hot.")

@@ -1,0 +1,117 @@
+import { expect, test } from "vitest";
+import { Refused, type Schemas } from "../api/client";
+import { ActQueue, type Shelf } from "./ActQueue";
+
+type SentEvent = Schemas["SentEvent"];
+
+class Memory implements Shelf {
+  readonly kept = new Map<string, string>();
+  get length() {
+    return this.kept.size;
+  }
+  key(i: number) {
+    return [...this.kept.keys()][i] ?? null;
+  }
+  getItem(key: string) {
+    return this.kept.get(key) ?? null;
+  }
+  setItem(key: string, text: string) {
+    this.kept.set(key, text);
+  }
+  removeItem(key: string) {
+    this.kept.delete(key);
+  }
+}
+
+/** A household whose line can be cut, and which refuses acts on the step "gone". */
+function household() {
+  const home = { line: true, taken: [] as string[], refused: 0, waiting: 0, error: null as Error | null };
+  const send = async (event: SentEvent) => {
+    if (!home.line) throw new TypeError("no line");
+    if (event.act.kind === "done" && event.act.step === "gone") throw new Refused(409, "not at this step", []);
+    home.taken.push(event.id);
+    return event.id;
+  };
+  const queue = (shelf: Shelf) =>
+    new ActQueue("c1", shelf, send, {
+      taken: () => {},
+      refused: () => {
+        home.refused += 1;
+      },
+      changed: (waiting, error) => {
+        home.waiting = waiting;
+        home.error = error;
+      },
+    });
+  return { home, queue };
+}
+
+const done = (step: string): Schemas["Act"] => ({ kind: "done", step });
+const counted: Schemas["Act"] = { kind: "counted", step: "rinse" };
+const at = (second: number) => `2026-11-25T10:00:0${second}.000Z`;
+
+test("acts go out in order, and the shelf is empty once they are taken", async () => {
+  const { home, queue } = household();
+  const shelf = new Memory();
+  const acts = queue(shelf);
+  acts.add(done("ready"), "a", at(1));
+  acts.add(counted, "b", at(2));
+  await acts.drain();
+  await Promise.resolve();
+  await expect.poll(() => home.taken).toEqual(["a", "b"]);
+  expect([home.waiting, shelf.length, home.error]).toEqual([0, 0, null]);
+});
+
+test("without a line they wait, outlive the page, and arrive in order when it is back", async () => {
+  const { home, queue } = household();
+  const shelf = new Memory();
+  home.line = false;
+  const before = queue(shelf);
+  before.add(counted, "z", at(1));
+  before.add(counted, "a", at(2));
+  await before.drain();
+  expect([home.taken, shelf.length]).toEqual([[], 2]);
+  await expect.poll(() => home.error?.message).toBe("no line");
+
+  shelf.setItem("murlo-act:c1:broken", "{");
+  shelf.setItem("murlo-act:c2:other", JSON.stringify({ id: "o", act: counted }));
+  home.line = true;
+  const after = queue(shelf);
+  expect(after.waiting).toBe(2);
+  await after.drain();
+  expect(home.taken).toEqual(["z", "a"]);
+  expect(home.waiting).toBe(0);
+});
+
+test("a refused act is dropped and the next one still goes", async () => {
+  const { home, queue } = household();
+  home.line = false;
+  const acts = queue(new Memory());
+  acts.add(done("gone"), "a", at(1));
+  acts.add(done("mix"), "b", at(2));
+  await acts.drain();
+  home.line = true;
+  await expect
+    .poll(async () => {
+      await acts.drain();
+      return home.taken;
+    })
+    .toEqual(["b"]);
+  expect([home.refused, home.waiting]).toEqual([1, 0]);
+});
+
+test("pressed twice while nothing moves, only a count is meant twice", async () => {
+  const { home, queue } = household();
+  home.line = false;
+  const acts = queue(new Memory());
+  for (const id of ["a", "b"]) acts.add(done("ready"), id, at(1));
+  for (const id of ["c", "d"]) acts.add(counted, id, at(2));
+  expect(acts.waiting).toBe(3);
+  home.line = true;
+  await expect
+    .poll(async () => {
+      await acts.drain();
+      return home.taken;
+    })
+    .toEqual(["a", "c", "d"]);
+});
