@@ -86,6 +86,13 @@ test("two people count at once, and each count is kept as it was meant", async (
   await Promise.all([press(page, /Carafe poured away/), press(second, /Carafe poured away/)]);
   for (const window of [page, second])
     await expect(window.getByRole("button", { name: "Rinsed – go on" })).toBeVisible();
+
+  await page.getByRole("button", { name: "Mishap" }).click();
+  await page.getByLabel("It happened that").click();
+  await page.getByRole("option", { name: "The count is lost" }).click();
+  await page.getByLabel("How many still count").fill("1");
+  await page.getByRole("button", { name: "Count on from 1" }).click();
+  await expect(second.getByRole("button", { name: "Carafe poured away – 2 of 2" })).toBeVisible();
 });
 
 test("without the network the clean opens, acts wait on the device, and arrive in order", async ({ browser }) => {

@@ -81,6 +81,12 @@ pub const LITRES_A_DAY: Bound = from("use", "L a day", 0.0, 200.0);
 pub const CUPS: Bound = from("cups a day", "", 0.0, 200.0);
 /// One cup.
 pub const CUP: Bound = from("cup", "mL", 20.0, 1000.0);
+/// Water in a heater.
+pub const HEATER: Bound = from("heater temperature", "°C", 60.0, 100.0);
+/// A crust of chalk.
+pub const CRUST: Bound = above("crust", "µm", 0.0, 5_000.0);
+/// Share of the scale potential that sticks.
+pub const STICKS: Bound = above("share that sticks", "%", 0.0, 100.0);
 /// Standard deviation of a logarithm.
 pub const SIGMA: Bound = above("spread (log)", "", 0.0, 5.0);
 /// Any volume a person handles in one go.

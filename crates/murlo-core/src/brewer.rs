@@ -3,10 +3,12 @@
 //! Families only supply starting figures. Everything computed afterwards reads the brewer's own facts.
 
 mod draft;
+mod heating;
 mod needles;
 mod operation;
 
 pub use draft::{BrewerDraft, NeedleDraft, SideDraft};
+pub use heating::Heating;
 pub use needles::{Needle, Seat, Spot};
 pub use operation::{Care, Healthy, Meaning, Operation, Part, Places, ReaderWindow, Signal};
 
@@ -226,6 +228,9 @@ pub struct Circuit {
     pub plating: f64,
     /// Spread of its logarithm.
     pub plating_sigma: f64,
+    /// Temperature of the water in it, °C, when it differs from what is usual for its heater.
+    #[serde(default)]
+    pub temp_c: Option<f64>,
     /// Share of the brewer's cups that run through this circuit.
     #[serde(default = "whole")]
     pub share: f64,
@@ -262,6 +267,16 @@ impl Circuit {
     #[must_use]
     pub fn washout(&self) -> Washout {
         self.washout.unwrap_or_else(|| self.heater.washout())
+    }
+
+    /// How hot its water gets, and what stays dissolved in it.
+    #[must_use]
+    pub fn heat(&self) -> Heat {
+        let usual = self.heater.defaults().heat;
+        Heat {
+            temp_c: self.temp_c.unwrap_or(usual.temp_c),
+            ..usual
+        }
     }
 
     /// Chalk at which the brewer suffers, mg.
@@ -659,7 +674,12 @@ impl Brewer {
             problems.note(bounds::DISPENSE.check(&of("dispense_ml"), circuit.dispense_ml));
             problems.note(bounds::DEAD_VOLUME.check(&of("dead_volume_ml"), circuit.dead_volume_ml));
             problems.note(bounds::AREA.check(&of("area_cm2"), circuit.area_cm2));
-            problems.note(bounds::LIMIT.check(&of("limit_um"), circuit.limit_um));
+            problems.note(bounds::CRUST.check(&of("limit_um"), circuit.limit_um));
+            problems.note(
+                circuit
+                    .temp_c
+                    .map_or(Ok(0.0), |t| bounds::HEATER.check(&of("temp_c"), t)),
+            );
             problems.note(bounds::SOME.check(&of("plating"), circuit.plating));
             problems.note(bounds::SIGMA.check(&of("plating_sigma"), circuit.plating_sigma));
             problems.note(bounds::SHARE.check(&of("share"), circuit.share));

@@ -2,7 +2,8 @@
 
 use crate::brewer::{Brewer, Circuit, Family, Outlet};
 use crate::household::Home;
-use crate::journal::{Entry, potential_to_learn};
+use crate::journal::Entry;
+use crate::lessons::potential_to_learn;
 use crate::plan::{Measured, Today};
 use crate::problem::Problem;
 use crate::scale::{Baseline, Forecast, Growth, Known, Point, Urgency, days_after};

@@ -14,6 +14,7 @@ pub mod clean;
 pub mod counter;
 pub mod household;
 pub mod journal;
+pub mod lessons;
 pub mod mishap;
 pub mod money;
 pub mod plan;

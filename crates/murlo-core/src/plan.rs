@@ -13,14 +13,14 @@ pub use shape::{
     Answer, Because, Caution, Chosen, Dispensing, Doing, Fill, Hazard, Inside, Picture, Place,
     Plan, PlanOptions, Question, RecipeChoice, Ribbon, Step, Stretch, Stronger, Work,
 };
-pub use steps::{MIX, PROGRAMME, PUT_BACK, RINSE, RUN, SOAK, VERIFY, answers, mixes};
+pub use steps::{AFTER, MIX, PROGRAMME, PUT_BACK, RINSE, RUN, SOAK, VERIFY, answers, mixes};
 pub(crate) use words::warning;
 
 use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soaking, Warning};
 use crate::bounds;
 use crate::brewer::{Brewer, Circuit, Heater, Outlet, Way};
 use crate::chem::dissolve::CLEARED;
-use crate::journal::potential_to_learn;
+use crate::lessons::potential_to_learn;
 use crate::money::Terms;
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Counted, Rinsing, dispense_by, dispenses};

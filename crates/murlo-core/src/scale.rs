@@ -3,10 +3,18 @@
 //! Film = plating × Σ litres × potential. Days are walked one by one because weekdays, weekends, waters and habits differ;
 //! everything is in whole civil days of the household's time zone.
 
-use crate::brewer::{Brewer, Circuit, Habit, Policy, Since};
-use crate::chem::carbonate::Heat;
+mod filters;
+mod walk;
+
+pub use walk::days_after;
+
+use filters::potentials;
+use walk::{Held, Logged, Walk, Within, day_of, number};
+
+use crate::brewer::{Brewer, Circuit, Habit, Policy};
 use crate::chem::film_um;
-use crate::journal::{self, Entry, Lesson, Plating, Sign, What};
+use crate::journal::{Entry, Sign, What};
+use crate::lessons::{self, Lesson, Plating};
 use crate::spread::P90;
 use crate::text;
 use crate::water::{Chemistry, Potential, class};
@@ -18,8 +26,6 @@ use serde::{Deserialize, Serialize};
 pub const HYGIENE_DAYS: i32 = 183;
 /// Days before the due date in which a brewer is announced as due soon.
 const SOON_DAYS: i32 = 14;
-/// Spread of the plating factor never falls below this, however much was seen.
-const LEAST_SIGMA: f64 = 0.20;
 
 /// Days until the limit is reached at a steady pace, with P10 and P90; `None` is never.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -66,27 +72,6 @@ pub fn pace(
         p90: Some(median * (P90 * sigma).exp()),
         due: median.min(cap),
     }
-}
-
-/// Plating factor and its spread after symptoms began once `potential_mg` had passed: Bayes on the logarithm.
-///
-/// # Example
-/// ```
-/// let (phi, sigma) = murlo_core::scale::learn(0.15, 0.5, 569.1, 2500.0, 0.4);
-/// assert!((phi - 0.193443).abs() < 1e-6 && (sigma - 0.312348).abs() < 1e-6);
-/// ```
-#[must_use]
-pub fn learn(
-    plating: f64,
-    sigma: f64,
-    limit_mg: f64,
-    potential_mg: f64,
-    sigma_observation: f64,
-) -> (f64, f64) {
-    let observed = (limit_mg / potential_mg).ln();
-    let (w0, w1) = (sigma.powi(-2), sigma_observation.powi(-2));
-    let log = (w0 * plating.ln() + w1 * observed) / (w0 + w1);
-    (log.exp(), (w0 + w1).sqrt().recip().max(LEAST_SIGMA))
 }
 
 /// When a circuit was last known, and how much chalk was left in it then.
@@ -210,174 +195,6 @@ pub struct Point {
     pub high_mg: f64,
 }
 
-/// A day as a number, for arithmetic without a calendar.
-fn number(date: Date) -> i32 {
-    const EPOCH: Date = jiff::civil::date(1970, 1, 1);
-    // Civil days are all a day long, so this is exact; a span would be worked out in months first.
-    (EPOCH.duration_until(date).as_hours() / 24) as i32
-}
-
-/// The day with that number, kept within the calendar.
-fn day_of(number: i32) -> Date {
-    const EPOCH: Date = jiff::civil::date(1970, 1, 1);
-    EPOCH.saturating_add(jiff::Span::new().days(number))
-}
-
-/// `days` after `date`.
-#[must_use]
-pub fn days_after(date: Date, days: i32) -> Date {
-    date.saturating_add(jiff::Span::new().days(days))
-}
-
-/// 1 January 1970 was a Thursday.
-const fn is_weekend(number: i32) -> bool {
-    matches!((number + 3).rem_euclid(7), 5 | 6)
-}
-
-/// What holds on a day, walking a history forwards.
-struct Held<'a, T> {
-    rest: &'a [(i32, T)],
-}
-
-impl<'a, T> Held<'a, T> {
-    fn on(&mut self, day: i32) -> &'a T {
-        while self.rest.len() > 1 && self.rest[1].0 <= day {
-            self.rest = &self.rest[1..];
-        }
-        &self.rest[0].1
-    }
-}
-
-/// A stretch of days, the last not included.
-#[derive(Debug, Clone, Copy)]
-struct Span {
-    from: i32,
-    to: i32,
-}
-
-/// The spans, walked forwards.
-struct Within<'a, T> {
-    rest: &'a [(Span, T)],
-}
-
-impl<'a, T> Within<'a, T> {
-    fn on(&mut self, day: i32) -> Option<&'a T> {
-        while self.rest.first().is_some_and(|(span, _)| span.to <= day) {
-            self.rest = &self.rest[1..];
-        }
-        self.rest
-            .first()
-            .filter(|(span, _)| span.from <= day)
-            .map(|(_, value)| value)
-    }
-}
-
-/// What was written down about brewing. A counter knows best, then what was logged that day, then days away; the habit
-/// fills every other day.
-#[derive(Debug, Default)]
-struct Logged {
-    counted: Vec<(Span, f64)>,
-    cups: Vec<(Span, f64)>,
-    away: Vec<(Span, ())>,
-}
-
-impl Logged {
-    fn of(entries: &[Entry]) -> Self {
-        let mut logged = Self::default();
-        let mut readings = Vec::new();
-        for entry in entries {
-            let day = number(entry.day);
-            match entry.what {
-                What::Brewed { cups } => logged.cups.push((
-                    Span {
-                        from: day,
-                        to: day + 1,
-                    },
-                    cups,
-                )),
-                What::Counter { brews } => readings.push((day, brews)),
-                What::Away { until } => logged.away.push((
-                    Span {
-                        from: day,
-                        to: number(until) + 1,
-                    },
-                    (),
-                )),
-                _ => {}
-            }
-        }
-        logged.cups.sort_by_key(|(span, _)| span.from);
-        logged.cups.dedup_by(|later, kept| {
-            let same = later.0.from == kept.0.from;
-            if same {
-                kept.1 += later.1;
-            }
-            same
-        });
-        logged.away.sort_by_key(|(span, ())| span.from);
-        readings.sort_by_key(|(day, _)| *day);
-        for pair in readings.windows(2) {
-            let ((from, before), (to, after)) = (pair[0], pair[1]);
-            let at_home = (from..to).filter(|d| !logged.is_away(*d)).count();
-            // A counter that moved while everybody was away is spread over all its days.
-            let days = if at_home == 0 {
-                (to - from) as usize
-            } else {
-                at_home
-            };
-            if days > 0 {
-                logged
-                    .counted
-                    .push((Span { from, to }, (after - before).max(0.0) / days as f64));
-            }
-        }
-        logged
-    }
-
-    fn is_away(&self, day: i32) -> bool {
-        self.away
-            .iter()
-            .any(|(span, ())| span.from <= day && day < span.to)
-    }
-}
-
-/// Cups and potential of each day, asked for in order.
-struct Walk<'a> {
-    habits: Held<'a, Habit>,
-    potentials: Held<'a, Potential>,
-    counted: Within<'a, f64>,
-    cups: Within<'a, f64>,
-    away: Within<'a, ()>,
-    share: f64,
-}
-
-/// What went through on one day.
-#[derive(Clone, Copy)]
-struct Daily {
-    cups: f64,
-    litres: f64,
-    potential_mg: f64,
-}
-
-impl Walk<'_> {
-    fn on(&mut self, day: i32) -> Daily {
-        let habit = self.habits.on(day);
-        let away = self.away.on(day).is_some();
-        let cups = match (self.counted.on(day), self.cups.on(day)) {
-            (Some(_), _) if away => 0.0,
-            (Some(cups), _) | (None, Some(cups)) => *cups,
-            (None, None) if away => 0.0,
-            (None, None) => habit.cups(is_weekend(day)),
-        } * self.share;
-        let litres = cups * habit.cup_ml / 1000.0;
-        Daily {
-            cups,
-            litres,
-            potential_mg: litres * self.potentials.on(day).mg_l,
-        }
-    }
-}
-
 /// The past and habits of one circuit, ready to be walked.
 pub struct Growth<'a> {
     circuit: &'a Circuit,
@@ -423,9 +240,9 @@ impl<'a> Growth<'a> {
             entries,
             today,
         } = known;
-        let heat = circuit.heater.defaults().heat;
+        let heat = circuit.heat();
         let now = waters.last().expect("a brewer always has a water");
-        let (plating, lessons) = journal::plating(brewer, circuit, entries, today);
+        let (plating, lessons) = lessons::plating(brewer, circuit, entries, today);
         let light = entries
             .iter()
             .filter(|e| {
@@ -592,7 +409,7 @@ impl<'a> Growth<'a> {
         Forecast {
             reason: self.reason(litres, today, units, by),
             working: Vec::new(),
-            learned: journal::learned(self.circuit, self.plating, &self.lessons),
+            learned: lessons::learned(self.circuit, self.plating, &self.lessons),
             lessons: Vec::new(),
             chalk,
             due,
@@ -683,7 +500,7 @@ impl<'a> Growth<'a> {
     }
 
     fn working(&self, chalk: &Chalk, due: &Due, potential: f64) -> Vec<Working> {
-        let heat = self.circuit.heater.defaults().heat;
+        let heat = self.circuit.heat();
         let sigma = self.sigma();
         let p = self
             .potentials
@@ -768,86 +585,6 @@ impl<'a> Growth<'a> {
 struct Reached {
     chalk: [Option<i32>; 3],
     brews: Option<i32>,
-}
-
-/// The filter's share is taken to fall in this many equal steps over its life.
-const FILTER_STEPS: i32 = 8;
-
-/// Potential from day to day: waters as they changed, each thinned by what the filter still takes out.
-fn potentials(known: &Known<'_, '_>, heat: &Heat) -> Vec<(i32, Potential)> {
-    let waters: Vec<(i32, Chemistry)> = known
-        .brewer
-        .waters
-        .iter()
-        .zip(known.waters)
-        .map(|(since, water): (&Since<String>, _)| (number(since.from), *water))
-        .collect();
-    let start = number(known.baseline.day);
-    let shares = filter_shares(known, start, start.max(number(known.today)) + HYGIENE_DAYS);
-    let mut days: Vec<i32> = waters.iter().map(|(day, _)| *day).collect();
-    days.extend(shares.iter().map(|(day, _)| *day));
-    days.sort_unstable();
-    days.dedup();
-    // What ended before the baseline does not matter any more.
-    let first = days.partition_point(|day| *day <= start).saturating_sub(1);
-    let (mut water, mut share) = (Held { rest: &waters }, Held { rest: &shares });
-    days[first..]
-        .iter()
-        .map(|day| {
-            let (water, share) = (water.on(*day), *share.on(*day));
-            let behind = if share > 0.0 {
-                water.filtered(share)
-            } else {
-                *water
-            };
-            (*day, behind.potential(heat))
-        })
-        .collect()
-}
-
-/// Share of carbonate hardness the filter takes out, from day to day. A filter that is within its life today is taken to
-/// be renewed on time from now on; one whose first day nobody logged, always to have been.
-fn filter_shares(known: &Known, start: i32, end: i32) -> Vec<(i32, f64)> {
-    let mut shares = vec![(i32::MIN, 0.0)];
-    let Some(filter) = known.brewer.filter.filter(|f| f.takes_out > 0.0) else {
-        return shares;
-    };
-    let life = filter.life_days(known.brewer).round().max(1.0) as i32;
-    let mut fitted: Vec<i32> = known
-        .entries
-        .iter()
-        .filter(|e| e.what == What::FilterFitted)
-        .map(|e| number(e.day))
-        .collect();
-    fitted.sort_unstable();
-    let renewed = match fitted.last() {
-        None => Some(number(known.brewer.in_use_since)),
-        Some(last) => Some(last + life).filter(|due| *due >= number(known.today)),
-    };
-    if let Some(mut day) = renewed {
-        // Renewals long before the baseline are not worth listing.
-        day += ((start - day) / life - 1).max(0) * life;
-        while day <= end {
-            fitted.push(day);
-            day += life;
-        }
-    }
-    for (i, day) in fitted.iter().enumerate() {
-        let next = fitted.get(i + 1).copied().unwrap_or(i32::MAX);
-        if day + life < start && next < start {
-            continue;
-        }
-        for step in 0..=FILTER_STEPS {
-            let from = day + step * life / FILTER_STEPS;
-            if from < next {
-                shares.push((
-                    from,
-                    filter.share_at((f64::from(step) + 0.5) / f64::from(FILTER_STEPS)),
-                ));
-            }
-        }
-    }
-    shares
 }
 
 fn due_on([earliest, date, latest]: [Date; 3], days: i32, by: DueBy, today: Date) -> Due {

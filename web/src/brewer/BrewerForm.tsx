@@ -18,6 +18,7 @@ import { DiscFinder } from "../pictures/DiscFinder";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { typedOrNone } from "../ui/typed";
 import { WaterForm } from "../waters/WaterForm";
+import { HeatingEditor } from "./HeatingEditor";
 import { NeedleEditor } from "./NeedleEditor";
 import { OperationEditor } from "./OperationEditor";
 import { PartsEditor } from "./PartsEditor";
@@ -373,6 +374,26 @@ function Form({
               onChange={(e) => policy({ brews: typedOrNone(e.target.value) })}
             />
           </Group>
+          {id && (
+            <Group title={side ? "How chalk grows in the carafe side" : "How chalk grows in it"}>
+              <HeatingEditor
+                name="heating"
+                value={draft.heating}
+                fields={fields}
+                onChange={(heating) => set({ heating })}
+              />
+            </Group>
+          )}
+          {id && side && (
+            <Group title="How chalk grows in the pod side">
+              <HeatingEditor
+                name="other_side.heating"
+                value={side.heating}
+                fields={fields}
+                onChange={(heating) => setSide({ heating })}
+              />
+            </Group>
+          )}
           {household.agents.length > 0 && (
             <Group title="Forbidden by its maker">
               <Box sx={{ gridColumn: "1 / -1" }}>

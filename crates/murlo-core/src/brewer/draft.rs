@@ -1,7 +1,7 @@
 //! The form a person fills in for a brewer: volumes as texts with units, read into facts, and written back to be edited.
 
 use super::{
-    Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Needle, Operation, Outlet,
+    Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Heating, Needle, Operation, Outlet,
     PLATING_SIGMA, Part, Places, Policy, ReaderWindow, Seat, Since,
 };
 use crate::bounds;
@@ -98,6 +98,9 @@ pub struct BrewerDraft {
     /// How the reader window of a coded-capsule brewer lies.
     #[serde(default)]
     pub reader: Option<ReaderWindow>,
+    /// The figures by which chalk is reckoned in its first heater.
+    #[serde(default)]
+    pub heating: Heating,
     /// Whether its hot-water outlet is used.
     #[serde(default)]
     pub hot_water: bool,
@@ -121,6 +124,9 @@ pub struct SideDraft {
     /// Its button recipe.
     #[serde(default)]
     pub operation: Operation,
+    /// The figures by which chalk is reckoned in it.
+    #[serde(default)]
+    pub heating: Heating,
 }
 
 /// A needle as typed: directions are a text such as "30, 150, 270".
@@ -282,11 +288,13 @@ impl BrewerDraft {
                 share: 40.0,
                 reservoir: None,
                 operation: Operation::default(),
+                heating: Heating::default(),
             }),
             needles: None,
             parts: None,
             places: Places::default(),
             reader: None,
+            heating: Heating::default(),
             hot_water: false,
         }
     }
@@ -337,6 +345,7 @@ impl BrewerDraft {
             last_descaled: brewer.last_descaled,
             operation: circuit.operation.clone(),
             other_side: brewer.circuits.get(1).map(|side| SideDraft {
+                heating: Heating::of(side),
                 dispense: exact(side.dispense_ml),
                 hold_up: exact(side.hold_up_ml),
                 dead_volume: exact(side.dead_volume_ml),
@@ -348,6 +357,7 @@ impl BrewerDraft {
             parts: Some(brewer.parts()),
             places: brewer.places.clone(),
             reader: brewer.reader,
+            heating: Heating::of(circuit),
             hot_water: brewer.hot_water,
         }
     }
@@ -429,6 +439,7 @@ impl BrewerDraft {
             _ => None,
         };
         let operation = problems.note(self.operation.check("operation"));
+        let heating = problems.note(self.heating.check("heating"));
         let places = problems.note(self.places.check());
         let needles = self.needles.as_ref().map(|drafts| {
             let read = drafts
@@ -499,7 +510,7 @@ impl BrewerDraft {
                     .filter(|b| b.family == self.family)
                     .and_then(|b| b.circuits.iter().find(|c| c.id == id))
             };
-            let mut circuits = vec![Circuit {
+            let mut circuits = vec![heating?.set(Circuit {
                 hold_up_ml,
                 dispense_ml,
                 dead_volume_ml,
@@ -507,15 +518,17 @@ impl BrewerDraft {
                 washout: self.washout,
                 operation: operation?,
                 ..blank("main", outlet, heater, old("main"))
-            }];
-            circuits.extend(other.map(|side| Circuit {
-                hold_up_ml: side.hold_up_ml,
-                dispense_ml: side.dispense_ml,
-                dead_volume_ml: side.dead_volume_ml,
-                share: side.share,
-                reservoir_ml: side.reservoir_ml,
-                operation: side.operation,
-                ..blank("pod", Outlet::Pod, Heater::Tank, old("pod"))
+            })];
+            circuits.extend(other.map(|side| {
+                side.heating.set(Circuit {
+                    hold_up_ml: side.hold_up_ml,
+                    dispense_ml: side.dispense_ml,
+                    dead_volume_ml: side.dead_volume_ml,
+                    share: side.share,
+                    reservoir_ml: side.reservoir_ml,
+                    operation: side.operation,
+                    ..blank("pod", Outlet::Pod, Heater::Tank, old("pod"))
+                })
             }));
             Some(Brewer {
                 id,
@@ -597,6 +610,7 @@ fn blank(id: &str, outlet: Outlet, heater: Heater, old: Option<&Circuit>) -> Cir
         limit_um: old.map_or(defaults.limit_um, |c| c.limit_um),
         plating: old.map_or(defaults.plating, |c| c.plating),
         plating_sigma: old.map_or(PLATING_SIGMA, |c| c.plating_sigma),
+        temp_c: old.and_then(|c| c.temp_c),
         share: 1.0,
         washout: None,
         reservoir_ml: None,
@@ -606,6 +620,7 @@ fn blank(id: &str, outlet: Outlet, heater: Heater, old: Option<&Circuit>) -> Cir
 
 /// A side's figures once read.
 struct Side {
+    heating: Heating,
     dispense_ml: f64,
     hold_up_ml: f64,
     dead_volume_ml: f64,
@@ -634,6 +649,7 @@ impl SideDraft {
         };
         problems.note(bounds::PER_CENT.check("other_side.share", self.share));
         let operation = problems.note(self.operation.check("other_side.operation"));
+        let heating = problems.note(self.heating.check("other_side.heating"));
         if let (Some(holds), Some(dispense), Some(dead)) = (own.or(shared_ml), dispense, dead)
             && dispense + dead > holds
         {
@@ -645,6 +661,7 @@ impl SideDraft {
         }
         let side = (|| {
             Some(Side {
+                heating: heating?,
                 dispense_ml: dispense?,
                 hold_up_ml: hold_up?,
                 dead_volume_ml: dead?,

@@ -216,7 +216,7 @@ impl Flow {
     }
 
     /// Whether it flows worse than when all is well, or `None` when there is nothing to compare.
-    fn is_poor(&self, plan: &Plan) -> Option<bool> {
+    pub(super) fn is_poor(&self, plan: &Plan) -> Option<bool> {
         let healthy = plan.healthy?;
         let slow = self.seconds.map(|s| s > SLOW * healthy.seconds);
         let few = self.streams.map(|n| n < healthy.streams);

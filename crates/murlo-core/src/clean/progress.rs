@@ -4,7 +4,7 @@ use super::judge::{Flow, Glass};
 use super::{Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
 use crate::bounds;
 use crate::brewer::{Needle, Spot};
-use crate::plan::{Doing, PROGRAMME, Plan, RINSE, RUN, SOAK, Work, answers, mixes};
+use crate::plan::{AFTER, Doing, PROGRAMME, Plan, RINSE, RUN, SOAK, Work, answers, mixes};
 use crate::problem::{Code, Problem};
 use crate::rinse::{Counted, Rinse};
 use crate::text;
@@ -247,6 +247,14 @@ impl Progress {
                     return Err(unfit("no cup is timed at this step"));
                 }
                 let flow = Flow::new(step, *seconds, *streams)?;
+                if plan.work == Work::Needles && step == AFTER {
+                    let is_poor = flow.is_poor(plan) == Some(true);
+                    self.verdict = (is_poor && !self.cleared_again).then_some(Verdict::ClearAgain);
+                    self.reason = format!(
+                        "{} is worse than when all is well: clear and flush the needles once more.",
+                        flow.text
+                    );
+                }
                 self.flow.retain(|f| f.step != *step);
                 self.flow.push(flow);
             }
@@ -449,7 +457,7 @@ impl Progress {
         let mut text = format!("{} of {spots} places cleared{tool}", self.clear.len());
         let timed = |id: &str| self.flow.iter().find(|f| f.step == id);
         let before = timed("before").or_else(|| timed("baseline"));
-        let after = timed("after").or_else(|| timed(crate::plan::VERIFY));
+        let after = timed(AFTER).or_else(|| timed(crate::plan::VERIFY));
         if let Some(flow) = before {
             text.push_str(&format!("; before {}", flow.text));
         }

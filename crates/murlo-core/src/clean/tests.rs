@@ -643,6 +643,22 @@ fn needles_are_cleared_place_by_place_timed_and_logged() {
     })
     .unwrap();
     run.until("after");
+    // Still poor: back to the needles once; poor again is told, and goes on.
+    let state = run.act(timed("after", Some(60.0), None)).unwrap();
+    assert_eq!(state.verdict, Some(Verdict::ClearAgain));
+    let state = run.act(Act::Followed).unwrap();
+    assert_eq!(state.clear.len(), 0);
+    for _ in 0..5 {
+        let next = run.state().next.unwrap().act;
+        run.act(next).unwrap();
+    }
+    run.act(Act::Done {
+        step: "needles".into(),
+    })
+    .unwrap();
+    run.until("after");
+    let state = run.act(timed("after", Some(60.0), None)).unwrap();
+    assert_eq!(state.verdict, None);
     let state = run.act(timed("after", Some(24.0), Some(4.0))).unwrap();
     assert!(state.flow_text.unwrap().ends_with("flows as it should."));
     assert_eq!(

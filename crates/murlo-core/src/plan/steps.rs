@@ -77,6 +77,8 @@ pub const RINSE: &str = "rinse";
 pub const VERIFY: &str = "verify";
 /// The step in which the bath soaks.
 pub const SOAK: &str = "soak";
+/// The step in which a cup is timed again after the needles alone were cleared.
+pub const AFTER: &str = "after";
 /// The step in which everything goes back, the filter last.
 pub const PUT_BACK: &str = "put_back";
 /// The step in which a new water filter is set to soak.

@@ -264,7 +264,7 @@ proptest! {
     fn an_update_moves_towards_what_was_seen_and_never_past_it(
         phi in 0.01..0.9f64, sigma in 0.2..1.5f64, potential in 100.0..20_000.0f64, noise in 0.1..1.0f64,
     ) {
-        let (after, spread) = learn(phi, sigma, 569.1, potential, noise);
+        let (after, spread) = crate::lessons::learn(phi, sigma, 569.1, potential, noise);
         let seen = 569.1 / potential;
         prop_assert!(after >= phi.min(seen) * 0.999_999 && after <= phi.max(seen) * 1.000_001);
         prop_assert!((0.2..=sigma.max(0.2)).contains(&spread));

@@ -57,10 +57,11 @@ pub async fn keep_photo(
 ) -> Result<StatusCode, ApiError> {
     text::id("photo", &id)?;
     let changed = format!("clean:{clean_id}");
-    let kept = state.store(move |store| {
-        let jpeg = shrunk(&bytes)?;
-        Ok(store.keep_photo(&Photo { id, clean_id, jpeg })?)
-    });
+    // Apart from the store: a large picture takes a while, and acts must not wait for it.
+    let jpeg = tokio::task::spawn_blocking(move || shrunk(&bytes))
+        .await
+        .map_err(|e| ApiError::Internal(e.to_string()))??;
+    let kept = state.store(move |store| Ok(store.keep_photo(&Photo { id, clean_id, jpeg })?));
     kept.await?;
     state.changed(&changed);
     Ok(StatusCode::NO_CONTENT)

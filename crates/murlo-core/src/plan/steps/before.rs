@@ -1,8 +1,8 @@
 //! Steps before the bath: making ready, filter, parts, body, needles, the first glass; and needles alone.
 
 use super::{
-    Doing, Draft, FILTER_SOAK, FLUSHES, Facts, HOLDER_SOAK, Hazard, Inside, PER_DISPENSE, PUT_BACK,
-    Picture, Place, Step, way_of,
+    AFTER, Doing, Draft, FILTER_SOAK, FLUSHES, Facts, HOLDER_SOAK, Hazard, Inside, PER_DISPENSE,
+    PUT_BACK, Picture, Place, Step, way_of,
 };
 use crate::brewer::{Care, Family, Needle, Outlet, Part, Seat};
 use crate::text;
@@ -35,7 +35,7 @@ pub(super) fn needle_work(facts: &Facts) -> Vec<Step> {
     }
     drafts.push(
         Draft::new(
-            "after",
+            AFTER,
             "Time a cup again",
             2.0,
             &["The largest size once more, no pod: seconds and streams as before."],

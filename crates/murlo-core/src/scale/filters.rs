@@ -1,0 +1,88 @@
+//! What a water filter leaves of the scale potential, from day to day.
+
+use super::walk::{Held, number};
+use super::{HYGIENE_DAYS, Known};
+use crate::brewer::Since;
+use crate::chem::carbonate::Heat;
+use crate::journal::What;
+use crate::water::{Chemistry, Potential};
+
+/// The filter's share is taken to fall in this many equal steps over its life.
+const FILTER_STEPS: i32 = 8;
+
+/// Potential from day to day: waters as they changed, each thinned by what the filter still takes out.
+pub(super) fn potentials(known: &Known<'_, '_>, heat: &Heat) -> Vec<(i32, Potential)> {
+    let waters: Vec<(i32, Chemistry)> = known
+        .brewer
+        .waters
+        .iter()
+        .zip(known.waters)
+        .map(|(since, water): (&Since<String>, _)| (number(since.from), *water))
+        .collect();
+    let start = number(known.baseline.day);
+    let shares = filter_shares(known, start, start.max(number(known.today)) + HYGIENE_DAYS);
+    let mut days: Vec<i32> = waters.iter().map(|(day, _)| *day).collect();
+    days.extend(shares.iter().map(|(day, _)| *day));
+    days.sort_unstable();
+    days.dedup();
+    // What ended before the baseline does not matter any more.
+    let first = days.partition_point(|day| *day <= start).saturating_sub(1);
+    let (mut water, mut share) = (Held { rest: &waters }, Held { rest: &shares });
+    days[first..]
+        .iter()
+        .map(|day| {
+            let (water, share) = (water.on(*day), *share.on(*day));
+            let behind = if share > 0.0 {
+                water.filtered(share)
+            } else {
+                *water
+            };
+            (*day, behind.potential(heat))
+        })
+        .collect()
+}
+
+/// Share of carbonate hardness the filter takes out, from day to day. A filter that is within its life today is taken to
+/// be renewed on time from now on; one whose first day nobody logged, always to have been.
+fn filter_shares(known: &Known, start: i32, end: i32) -> Vec<(i32, f64)> {
+    let mut shares = vec![(i32::MIN, 0.0)];
+    let Some(filter) = known.brewer.filter.filter(|f| f.takes_out > 0.0) else {
+        return shares;
+    };
+    let life = filter.life_days(known.brewer).round().max(1.0) as i32;
+    let mut fitted: Vec<i32> = known
+        .entries
+        .iter()
+        .filter(|e| e.what == What::FilterFitted)
+        .map(|e| number(e.day))
+        .collect();
+    fitted.sort_unstable();
+    let renewed = match fitted.last() {
+        None => Some(number(known.brewer.in_use_since)),
+        Some(last) => Some(last + life).filter(|due| *due >= number(known.today)),
+    };
+    if let Some(mut day) = renewed {
+        // Renewals long before the baseline are not worth listing.
+        day += ((start - day) / life - 1).max(0) * life;
+        while day <= end {
+            fitted.push(day);
+            day += life;
+        }
+    }
+    for (i, day) in fitted.iter().enumerate() {
+        let next = fitted.get(i + 1).copied().unwrap_or(i32::MAX);
+        if day + life < start && next < start {
+            continue;
+        }
+        for step in 0..=FILTER_STEPS {
+            let from = day + step * life / FILTER_STEPS;
+            if from < next {
+                shares.push((
+                    from,
+                    filter.share_at((f64::from(step) + 0.5) / f64::from(FILTER_STEPS)),
+                ));
+            }
+        }
+    }
+    shares
+}
