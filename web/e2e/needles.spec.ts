@@ -43,6 +43,9 @@ test("just the needles: timed, cleared hole by hole, flushed, timed again and lo
   await expect(
     page.getByText(/6 of 6 places cleared with a paper clip; before 90 s, 1 stream; after 31 s/),
   ).toBeVisible();
+  await page.getByRole("button", { name: "Keep it as its healthy figure" }).click();
+  await page.getByRole("link", { name: "See when it is due next" }).click();
+  await expect(page.getByText("31 s for the largest cup, 3 streams")).toBeVisible();
 });
 
 test("a rehearsal runs with plain water and stays out of the log", async ({ page }) => {

@@ -400,6 +400,8 @@ pub struct State {
     pub flow: Vec<Flow>,
     /// What the timed cups come to.
     pub flow_text: Option<String>,
+    /// Whether the last of them flowed worse than when all is well.
+    pub flow_is_poor: bool,
     /// Places of the needles that are clear.
     pub clear: Vec<Spot>,
     /// What they are cleared with.

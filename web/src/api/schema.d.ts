@@ -1054,6 +1054,8 @@ export interface components {
             filter_takes_out?: number;
             /** @description Agents its maker forbids. */
             forbids?: string[];
+            /** @description The figures by which chalk is reckoned in its first heater. */
+            heating?: components["schemas"]["Heating"];
             /** @description Water that stays in heater and tubes. */
             hold_up: string;
             /** @description The home it stands in. */
@@ -1609,6 +1611,33 @@ export interface components {
              * @description Streams that fall.
              */
             streams: number;
+        };
+        /** @description Figures of one heater; what is left open stays as it is. */
+        Heating: {
+            /**
+             * Format: double
+             * @description Wetted area, cm².
+             * @default null
+             */
+            area_cm2: number | null;
+            /**
+             * Format: double
+             * @description Crust at which the brewer suffers, µm.
+             * @default null
+             */
+            limit_um: number | null;
+            /**
+             * Format: double
+             * @description Share of the scale potential that is taken to stick before anything was learned, %.
+             * @default null
+             */
+            sticks_percent: number | null;
+            /**
+             * Format: double
+             * @description Temperature of the water in it, °C.
+             * @default null
+             */
+            temp_c: number | null;
         };
         /** @description A place where brewers stand. */
         Home: {
@@ -2725,6 +2754,8 @@ export interface components {
             dead_volume: string;
             /** @description Its largest dispense. */
             dispense: string;
+            /** @description The figures by which chalk is reckoned in it. */
+            heating?: components["schemas"]["Heating"];
             /** @description Water that stays in its heater and tubes. */
             hold_up: string;
             /** @description Its button recipe. */
@@ -2818,6 +2849,8 @@ export interface components {
             current?: number | null;
             /** @description Cups that were timed. */
             flow: components["schemas"]["Flow"][];
+            /** @description Whether the last of them flowed worse than when all is well. */
+            flow_is_poor: boolean;
             /** @description What the timed cups come to. */
             flow_text?: string | null;
             /** @description Which glass to look at next. */

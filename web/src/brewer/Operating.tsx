@@ -48,6 +48,15 @@ export function Operating({
                   {field === "enter" && operation.hold_seconds != null && `, held ${operation.hold_seconds} s`}
                 </Typography>
               ))}
+              {operation.healthy && (
+                <Typography>
+                  <Typography component="span" color="textSecondary">
+                    When all is well:{" "}
+                  </Typography>
+                  {operation.healthy.seconds} s for the largest cup, {operation.healthy.streams}{" "}
+                  {operation.healthy.streams === 1 ? "stream" : "streams"}
+                </Typography>
+              )}
               <Signals signals={operation.signals ?? []} />
               {known.length === 0 && (operation.signals ?? []).length === 0 && (
                 <Typography color="textSecondary">

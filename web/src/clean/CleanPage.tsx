@@ -63,7 +63,11 @@ function Running({ clean }: { clean: View }) {
   return (
     <Stack spacing={2} sx={{ pb: { xs: 26, md: 20 } }}>
       <Tabs clean={clean} />
-      <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "baseline", gap: 2 }}>
+      <Stack
+        direction="row"
+        className="screen-only"
+        sx={{ justifyContent: "space-between", alignItems: "baseline", gap: 2 }}
+      >
         <Typography color="textSecondary" sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
           <Link to={`/brewers/${plan.brewer_id}`} style={{ color: "inherit" }}>
             {plan.nickname}
@@ -80,6 +84,7 @@ function Running({ clean }: { clean: View }) {
       <Box
         role="img"
         aria-label={`${state.steps.filter((s) => s.standing === "done").length} of ${plan.steps.length} steps done`}
+        className="screen-only"
         sx={{ display: "flex", gap: "3px" }}
       >
         {state.steps.map((s) => (

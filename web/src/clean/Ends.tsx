@@ -2,6 +2,7 @@ import { Box, Button, List, ListItem, Paper, Typography } from "@mui/material";
 import { photoAt, type Schemas, useBrewer } from "../api/client";
 import { GlassRow } from "../pictures/GlassRow";
 import { Clock } from "./Clock";
+import { KeepHealthy } from "./KeepHealthy";
 import { lightEntry } from "./LightSince";
 
 type View = Schemas["CleanView"];
@@ -19,7 +20,15 @@ export function Stopped({ clean }: { clean: View }) {
       <Typography variant="h1" gutterBottom>
         Stopped for now
       </Typography>
-      <Typography sx={{ fontSize: { xs: "1.7rem", md: "2.4rem" }, fontWeight: 700, lineHeight: 1.2 }}>
+      <Typography
+        sx={{
+          fontSize: { xs: "1.7rem", md: "2.4rem" },
+          fontWeight: 700,
+          lineHeight: 1.2,
+          // On paper it is read from across the kitchen.
+          "@media print": { fontSize: "5rem" },
+        }}
+      >
         {state.inside_text}
       </Typography>
       <Typography sx={{ my: 2, fontSize: "1.2rem" }}>
@@ -82,6 +91,7 @@ export function Closed({ clean }: { clean: View }) {
           <strong>What was learned:</strong> {lesson.text}.
         </Typography>
       ))}
+      {closed === "finished" && <KeepHealthy clean={clean} />}
       {closed === "abandoned" && <Typography>The due date stays as it was.</Typography>}
     </Paper>
   );

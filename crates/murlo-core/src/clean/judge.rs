@@ -245,7 +245,7 @@ pub(super) fn flow_text(flow: &[Flow], plan: &Plan) -> Option<String> {
             _ => "It flows as it should.",
         });
     } else if flow.len() == 1 {
-        text.push_str(" Write it down for this brewer as its healthy figure when it runs well.");
+        text.push_str(" At the end it can be kept as what later cups are held against.");
     }
     Some(text)
 }

@@ -47,6 +47,10 @@ impl Progress {
                 .collect(),
             glass_next: self.glass_next(plan),
             flow_text: flow_text(&self.flow, plan),
+            flow_is_poor: self
+                .flow
+                .last()
+                .is_some_and(|f| f.is_poor(plan) == Some(true)),
             tool_text: self.tool.map(|t| t.advice().to_owned()),
             late_text: current.and_then(|i| self.late(plan, &plan.steps[i])),
             plugged,

@@ -760,6 +760,19 @@ fn a_coded_capsule_brewer_runs_its_programme_with_the_disc_and_a_vessel_for_all_
 #[test]
 fn each_side_of_a_combination_is_cleaned_in_its_own_way() {
     with_facts(Family::Combination, 180.0, 90, |grounds| {
+        let told = |plan: &Plan, words: &str| plan.reasons.iter().any(|r| r.contains(words));
+        let shared = grounds.plan(&PlanOptions::default()).unwrap();
+        assert!(told(&shared, "share one reservoir"));
+        let mut brewer = grounds.brewer.clone();
+        brewer.circuits[1].reservoir_ml = Some(1000.0);
+        let apart = Facts {
+            brewer: &brewer,
+            ..grounds.clone()
+        };
+        assert!(told(
+            &apart.plan(&PlanOptions::default()).unwrap(),
+            "side by side"
+        ));
         let carafe = grounds.plan(&PlanOptions::default()).unwrap();
         assert_eq!(carafe.side.as_deref(), Some("carafe side"));
         assert!(step(&carafe, PROGRAMME).what[0].contains("carafe in place"));

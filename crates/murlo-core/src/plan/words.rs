@@ -84,6 +84,16 @@ impl Facts<'_> {
             }
         }
         reasons.extend(self.today.why_side.clone());
+        if self.brewer.circuits.len() > 1 && !self.today.beside {
+            reasons.push(
+                if self.brewer.has_own_reservoirs() {
+                    "Each side has a reservoir of its own: start the other one too, and both run side by side."
+                } else {
+                    "Both sides share one reservoir: the other side has its turn next time."
+                }
+                .to_owned(),
+            );
+        }
         if self.today.filter_due && self.brewer.filter.is_some() {
             reasons.push("The water filter is worn out: a new one goes in at the end.".to_owned());
         }
