@@ -14,8 +14,8 @@ use crate::plan::{Because, Inside, Plan, Step, Work};
 use crate::problem::{Code, Problem};
 use crate::rinse::Counted;
 use crate::text;
-use jiff::Timestamp;
 use jiff::civil::Date;
+use jiff::{SignedDuration, Timestamp};
 use progress::Progress;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -245,7 +245,7 @@ pub enum Act {
 pub struct Event {
     /// Made by the device, so that sending twice is harmless.
     pub id: String,
-    /// When it reached the server.
+    /// When it happened, by the server's clock.
     pub at: Timestamp,
     /// When the device says it happened.
     pub device_at: Option<Timestamp>,
@@ -435,6 +435,10 @@ pub fn admit(
     if let Act::Noted { text } = &mut event.act {
         *text = text::note("text", text)?;
     }
+    // A device whose clock jumped back does not turn the order round.
+    event.at = history
+        .last()
+        .map_or(event.at, |last| event.at.max(last.at));
     let (progress, _) = fold(plan, history)?;
     if let Act::Finished { outcome } = &mut event.act {
         *outcome = Some(progress.come_to(plan, today));
@@ -444,6 +448,26 @@ pub fn admit(
     let state = replay(plan, &events)?;
     Ok((event, state))
 }
+
+/// When an act happened, by the clock on which it arrived at `now`: as long before as it waited on its device, whose own
+/// clock may be wrong but runs evenly. A wait that cannot be right counts as none.
+#[must_use]
+pub fn happened_at(
+    now: Timestamp,
+    device_at: Option<Timestamp>,
+    sent_at: Option<Timestamp>,
+) -> Timestamp {
+    let waited = device_at
+        .zip(sent_at)
+        .map(|(at, sent)| sent.duration_since(at));
+    waited
+        .filter(|waited| (SignedDuration::ZERO..LONGEST_WAIT).contains(waited))
+        .and_then(|waited| now.checked_sub(waited).ok())
+        .unwrap_or(now)
+}
+
+/// An act is not believed to have waited longer than this.
+const LONGEST_WAIT: SignedDuration = SignedDuration::from_hours(48);
 
 fn unfit(message: impl Into<String>) -> Problem {
     Problem::new(Code::DoesNotFit, "act", message)

@@ -209,8 +209,11 @@ pub struct TroubleNote {
 pub struct SentEvent {
     /// Made by the device, so that sending twice is harmless.
     pub id: String,
-    /// When the device says it happened.
+    /// When it happened, by the device's clock.
     pub device_at: Option<Timestamp>,
+    /// When it was sent, by the same clock: how long it waited for the line.
+    #[serde(default)]
+    pub sent_at: Option<Timestamp>,
     /// What was done.
     pub act: Act,
 }

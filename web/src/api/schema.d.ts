@@ -2708,11 +2708,16 @@ export interface components {
             act: components["schemas"]["Act"];
             /**
              * Format: date-time
-             * @description When the device says it happened.
+             * @description When it happened, by the device's clock.
              */
             device_at?: string | null;
             /** @description Made by the device, so that sending twice is harmless. */
             id: string;
+            /**
+             * Format: date-time
+             * @description When it was sent, by the same clock: how long it waited for the line.
+             */
+            sent_at?: string | null;
         };
         /** @description Whether this device is signed in. */
         Session: {

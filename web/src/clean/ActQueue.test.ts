@@ -1,8 +1,6 @@
 import { expect, test } from "vitest";
 import { Refused, type Schemas } from "../api/client";
-import { ActQueue, type Shelf } from "./ActQueue";
-
-type SentEvent = Schemas["SentEvent"];
+import { ActQueue, type Shelf, type Waiting } from "./ActQueue";
 
 class Memory implements Shelf {
   readonly kept = new Map<string, string>();
@@ -26,7 +24,7 @@ class Memory implements Shelf {
 /** A household whose line can be cut, and which refuses acts on the step "gone". */
 function household() {
   const home = { line: true, taken: [] as string[], refused: 0, waiting: 0, error: null as Error | null };
-  const send = async (event: SentEvent) => {
+  const send = async (event: Waiting) => {
     if (!home.line) throw new TypeError("no line");
     if (event.act.kind === "done" && event.act.step === "gone") throw new Refused(409, "not at this step", []);
     home.taken.push(event.id);

@@ -1,7 +1,8 @@
 import { Refused, type Schemas } from "../api/client";
 
 type Act = Schemas["Act"];
-type SentEvent = Schemas["SentEvent"];
+/** An act as it waits; when it is sent is only known then. */
+export type Waiting = Omit<Schemas["SentEvent"], "sent_at">;
 
 /** What the queue needs of the browser's storage, in which each waiting act is a key of its own: two windows then add to each other. */
 export type Shelf = Pick<Storage, "setItem" | "removeItem" | "getItem" | "key" | "length">;
@@ -23,13 +24,13 @@ export interface Hears<View> {
  */
 export class ActQueue<View> {
   private readonly prefix: string;
-  private readonly events: SentEvent[];
+  private readonly events: Waiting[];
   private busy = false;
 
   constructor(
     clean: string,
     private readonly shelf: Shelf,
-    private readonly send: (event: SentEvent) => Promise<View>,
+    private readonly send: (event: Waiting) => Promise<View>,
     private readonly hears: Hears<View>,
   ) {
     this.prefix = `murlo-act:${clean}:`;
@@ -78,14 +79,14 @@ export class ActQueue<View> {
   }
 
   /** Keys sort by the time of the act. */
-  private key(event: SentEvent) {
+  private key(event: Waiting) {
     return `${this.prefix}${event.device_at}:${event.id}`;
   }
 }
 
-function read(kept: string | null): SentEvent[] {
+function read(kept: string | null): Waiting[] {
   try {
-    return kept === null ? [] : [JSON.parse(kept) as SentEvent];
+    return kept === null ? [] : [JSON.parse(kept) as Waiting];
   } catch {
     return [];
   }

@@ -5,6 +5,7 @@ import { newId } from "../api/newId";
 import { ActQueue } from "./ActQueue";
 import { askToCallBack } from "./callBack";
 
+const now = () => new Date().toISOString();
 /** How often what waits is sent again by itself, ms: the household may be back though the network never went. */
 const again = 4_000;
 
@@ -14,7 +15,7 @@ export function useActs(clean: string) {
   const [state, setState] = useState<{ waiting: number; error: Error | null }>({ waiting: 0, error: null });
   const queue = useMemo(
     () =>
-      new ActQueue(clean, localStorage, (event) => send.act(clean, event), {
+      new ActQueue(clean, localStorage, (event) => send.act(clean, { ...event, sent_at: now() }), {
         taken: (view) => queries.setQueryData(["clean", clean], view),
         refused: () => queries.invalidateQueries({ queryKey: ["clean", clean] }),
         changed: (waiting, error) => setState({ waiting, error }),
@@ -36,7 +37,7 @@ export function useActs(clean: string) {
   const act = useCallback(
     (what: Schemas["Act"]) => {
       if (what.kind === "started") askToCallBack();
-      queue.add(what, newId(), new Date().toISOString());
+      queue.add(what, newId(), now());
     },
     [queue],
   );

@@ -243,6 +243,51 @@ fn a_stopped_clean_that_is_given_up_is_closed_and_opens_where_it_was() {
 }
 
 #[test]
+fn an_act_that_waited_for_the_line_happened_when_it_was_pressed() {
+    let at = |text: &str| text.parse::<Timestamp>().unwrap();
+    let now = at("2026-11-25T12:00:00Z");
+    let device = Some(at("2026-11-25T09:00:00Z"));
+    for (sent, happened) in [
+        // The device's clock is hours off, but its ten minutes are ten minutes.
+        (Some("2026-11-25T09:10:00Z"), "2026-11-25T11:50:00Z"),
+        (Some("2026-11-25T09:00:00Z"), "2026-11-25T12:00:00Z"),
+        (Some("2026-11-25T08:59:00Z"), "2026-11-25T12:00:00Z"),
+        (Some("2026-12-25T09:00:00Z"), "2026-11-25T12:00:00Z"),
+        (None, "2026-11-25T12:00:00Z"),
+    ] {
+        assert_eq!(
+            happened_at(now, device, sent.map(at)),
+            at(happened),
+            "{sent:?}"
+        );
+    }
+    assert_eq!(happened_at(now, None, Some(now)), now);
+}
+
+#[test]
+fn time_never_runs_backwards_in_a_clean() {
+    let mut run = Run::new(Family::Drip);
+    run.act(Act::Done {
+        step: "ready".into(),
+    })
+    .unwrap();
+    run.act(Act::Done {
+        step: "parts".into(),
+    })
+    .unwrap();
+    let early = Event {
+        id: "early".into(),
+        at: Timestamp::UNIX_EPOCH,
+        device_at: None,
+        act: Act::Noted {
+            text: "late to arrive".into(),
+        },
+    };
+    let (event, _) = admit(&run.plan, &run.events, early, TODAY).unwrap();
+    assert_eq!(event.at, run.events[1].at);
+}
+
+#[test]
 fn acts_that_do_not_fit_say_where_the_clean_stands() {
     let mut run = Run::new(Family::Drip);
     for (act, code) in [

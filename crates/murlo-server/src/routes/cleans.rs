@@ -9,7 +9,7 @@ use axum::extract::{Path, State};
 use jiff::Timestamp;
 use murlo_core::bench::{BenchMix, MixDraft};
 use murlo_core::brewer::Brewer;
-use murlo_core::clean::{Act, Event, RATINGS, admit, replay};
+use murlo_core::clean::{Act, Event, RATINGS, admit, happened_at, replay};
 use murlo_core::household::CleanRecord;
 use murlo_core::journal::What;
 use murlo_core::mishap::{Mishap, mishaps};
@@ -225,13 +225,14 @@ pub async fn act(
         Act::Finished { .. } | Act::Abandoned | Act::Reopened
     );
     let view = state.store(move |store| {
-        let day = today(now, &store.settings()?.time_zone);
+        let at = happened_at(now, sent.device_at, sent.sent_at);
+        let day = today(at, &store.settings()?.time_zone);
         if let Some(photo) = photo {
             store.photo(&id, &photo)?;
         }
         let event = Event {
             id: sent.id,
-            at: now,
+            at,
             device_at: sent.device_at,
             act: sent.act,
         };
