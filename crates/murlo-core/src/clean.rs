@@ -159,7 +159,7 @@ pub enum Act {
         /// The step.
         step: String,
         /// How many still count.
-        count: u32,
+        count: i64,
     },
     /// Started the timer of a step.
     Started {

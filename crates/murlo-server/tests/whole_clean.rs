@@ -205,6 +205,14 @@ async fn a_photo_is_shrunk_stripped_and_belongs_to_its_clean() {
         json!({"id": format!("look-{photo}"), "act": {"kind": "looked", "glass": glass}})
     };
     let events = "/api/cleans/c1/events";
+    let dark =
+        json!({"id": "dark", "act": {"kind": "looked", "glass": {"of": "first", "rating": 9}}});
+    let wrong = server.ask("POST", events, dark).await;
+    assert_eq!(
+        (wrong.status, wrong.body["errors"][0]["field"].as_str()),
+        (422, Some("act.glass.rating")),
+        "wrong in itself, not for where the clean stands"
+    );
     assert_eq!(server.ask("POST", events, look("g1")).await.status, 200);
     assert_eq!(server.ask("POST", events, look("g2")).await.status, 404);
 }

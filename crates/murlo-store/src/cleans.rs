@@ -152,7 +152,10 @@ impl Store {
                 )))
             };
         }
-        let event = admit(&record).map_err(StoreError::Conflict)?;
+        let event = admit(&record).map_err(|problem| match problem.code {
+            Code::DoesNotFit => StoreError::Conflict(problem),
+            _ => StoreError::Wrong(problem.into()),
+        })?;
         append(&change, clean_id, &event).map_err(|error| match error {
             StoreError::Database(rusqlite::Error::SqliteFailure(e, _))
                 if e.code == rusqlite::ErrorCode::ConstraintViolation =>

@@ -718,7 +718,7 @@ export interface components {
             step: string;
         } | {
             /**
-             * Format: int32
+             * Format: int64
              * @description How many still count.
              */
             count: number;

@@ -23,10 +23,10 @@ class Memory implements Shelf {
 
 /** A household whose line can be cut, and which refuses acts on the step "gone". */
 function household() {
-  const home = { line: true, taken: [] as string[], refused: 0, waiting: 0, error: null as Error | null };
+  const home = { line: true, status: 409, taken: [] as string[], refused: 0, waiting: 0, error: null as Error | null };
   const send = async (event: Waiting) => {
     if (!home.line) throw new TypeError("no line");
-    if (event.act.kind === "done" && event.act.step === "gone") throw new Refused(409, "not at this step", []);
+    if (event.act.kind === "done" && event.act.step === "gone") throw new Refused(home.status, "not at this step", []);
     home.taken.push(event.id);
     return event.id;
   };
@@ -96,6 +96,20 @@ test("a refused act is dropped and the next one still goes", async () => {
     })
     .toEqual(["b"]);
   expect([home.refused, home.waiting]).toEqual([1, 0]);
+});
+
+test("what only fails for now is kept: a device signed out, a household in trouble", async () => {
+  const { home, queue } = household();
+  const acts = queue(new Memory());
+  for (const status of [401, 429, 500]) {
+    home.status = status;
+    acts.add(done("gone"), "a", at(1));
+    await expect.poll(() => home.error?.message).toBe("not at this step");
+    expect([acts.waiting, home.refused]).toEqual([1, 0]);
+  }
+  home.status = 422;
+  await acts.drain();
+  expect([acts.waiting, home.refused]).toEqual([0, 1]);
 });
 
 test("pressed twice while nothing moves, only a count is meant twice", async () => {

@@ -67,7 +67,7 @@ export class ActQueue<View> {
         error = null;
       } catch (cause) {
         error = cause as Error;
-        if (!(cause instanceof Refused)) break;
+        if (!isFinal(cause)) break;
         this.hears.refused();
       }
       this.events.shift();
@@ -83,6 +83,10 @@ export class ActQueue<View> {
     return `${this.prefix}${event.device_at}:${event.id}`;
   }
 }
+
+/** Whether the act itself was refused; a signed-out device or a household in trouble may take it later. */
+const isFinal = (cause: unknown) =>
+  cause instanceof Refused && cause.status >= 400 && cause.status < 500 && ![401, 403, 408, 429].includes(cause.status);
 
 function read(kept: string | null): Waiting[] {
   try {

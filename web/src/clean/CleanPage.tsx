@@ -1,7 +1,7 @@
 import { Alert, Box, Button, Dialog, Paper, Stack, TextField, Typography } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { type Schemas, useClean, useCounter } from "../api/client";
+import { Refused, type Schemas, useClean, useCounter } from "../api/client";
 import { Ready } from "../ui/Notices";
 import { Closed, Stopped } from "./Ends";
 import { Glasses } from "./Glasses";
@@ -124,7 +124,7 @@ function Running({ clean }: { clean: View }) {
           action={waiting > 0 && <Button onClick={retry}>Send again</Button>}
         >
           {waiting > 0
-            ? `No line to the household: ${waiting} waiting to be sent. They are kept on this device and go out in order when it is back; where the clean stands is shown then.`
+            ? `${error instanceof Refused ? error.message : "No line to the household"}: ${waiting} waiting to be sent. They are kept on this device and go out in order when it is back; where the clean stands is shown then.`
             : error.message}
         </Alert>
       )}

@@ -36,7 +36,7 @@ export function NeedlePlan({
         sx={{
           display: "grid",
           gap: 1,
-          gridTemplateColumns: shown.length > 1 ? { xs: "1fr 1fr" } : "1fr",
+          gridTemplateColumns: `repeat(${shown.length}, minmax(0, 300px))`,
           maxWidth: 620,
         }}
       >

@@ -2,6 +2,7 @@ import {
   Box,
   Button,
   Paper,
+  Stack,
   Table,
   TableBody,
   TableCell,
@@ -9,6 +10,7 @@ import {
   TableHead,
   TableRow,
   Typography,
+  useMediaQuery,
 } from "@mui/material";
 import { type Schemas, useBaths } from "../api/client";
 import { Ready } from "../ui/Notices";
@@ -25,6 +27,7 @@ export function Baths({
   wishes: Schemas["PlanOptions"];
   onTake: (bath: Schemas["Alternative"]) => void;
 }) {
+  const narrow = useMediaQuery((theme) => theme.breakpoints.down("sm"));
   const isChosen = (bath: Schemas["Alternative"]) =>
     bath.agent_id === chosen.agent_id &&
     bath.baths === chosen.baths &&
@@ -41,79 +44,126 @@ export function Baths({
               <strong>Murlo would take: </strong>
               {because}
             </Typography>
-            <TableContainer tabIndex={0} role="region" aria-label="Baths side by side">
-              <Table size="small">
-                <TableHead>
-                  <TableRow>
-                    {[
-                      "Bath",
-                      "Amounts",
-                      "Strength",
-                      "Chalk fills",
-                      "Soak",
-                      "Rinses",
-                      "Your time of all",
-                      "Price",
-                      "",
-                    ].map((title) => (
-                      <TableCell key={title}>{title}</TableCell>
-                    ))}
-                  </TableRow>
-                </TableHead>
-                <TableBody>
-                  {alternatives.map((bath) => (
-                    <TableRow key={`${bath.agent_id} ${bath.recipe_label}`} selected={isChosen(bath)}>
-                      <TableCell component="th" scope="row" sx={{ minWidth: 170 }}>
-                        {bath.baths > 1 && `${bath.baths} × `}
-                        {bath.agent_name},{" "}
-                        <Box component="span" sx={{ whiteSpace: "nowrap" }}>
-                          {bath.recipe_label}
-                        </Box>
-                        {bath.against && (
-                          <Typography variant="body2" color="warning">
-                            {bath.against}
-                          </Typography>
-                        )}
-                        {bath.recommended && (
-                          <Typography variant="body2" color="success">
-                            Murlo would take this
-                          </Typography>
-                        )}
-                      </TableCell>
-                      <TableCell sx={{ minWidth: 120 }}>
-                        {bath.amounts}, in {bath.dispenses} {bath.dispenses === 1 ? "dispense" : "dispenses"}
-                      </TableCell>
-                      <TableCell>
-                        {bath.percent.toFixed(1)} %, pH {bath.ph.toFixed(1)}
-                      </TableCell>
-                      <TableCell>{Math.round(bath.load_percent)} %</TableCell>
-                      <TableCell sx={{ whiteSpace: "nowrap" }}>{bath.soak_text}</TableCell>
-                      <TableCell>
-                        {bath.rinses}, {bath.rinse_water}
-                      </TableCell>
-                      <TableCell>{bath.time_text}</TableCell>
-                      <TableCell>{bath.cost_text || "–"}</TableCell>
-                      <TableCell>
-                        {isChosen(bath) ? (
-                          "chosen"
-                        ) : (
-                          <Button
-                            size="small"
-                            aria-label={`Take ${bath.agent_name}, ${bath.recipe_label}`}
-                            onClick={() => onTake(bath)}
-                          >
-                            Take
-                          </Button>
-                        )}
-                      </TableCell>
+            {narrow ? (
+              <Stack component="ul" spacing={1} sx={{ listStyle: "none", p: 0, m: 0 }}>
+                {alternatives.map((bath) => (
+                  <Box
+                    component="li"
+                    key={`${bath.agent_id} ${bath.recipe_label}`}
+                    sx={{
+                      p: 1.5,
+                      border: isChosen(bath) ? 3 : 1,
+                      borderColor: isChosen(bath) ? "primary.main" : "divider",
+                      borderRadius: 1,
+                    }}
+                  >
+                    <Name bath={bath} />
+                    <Typography variant="body2">
+                      {bath.amounts}, in {dispenses(bath)}; {strength(bath)}
+                    </Typography>
+                    <Typography variant="body2">
+                      Soak {bath.soak_text}; rinses: {bath.rinses}; {bath.time_text}
+                      {bath.cost_text && `; ${bath.cost_text}`}
+                    </Typography>
+                    <Take bath={bath} isChosen={isChosen(bath)} onTake={onTake} />
+                  </Box>
+                ))}
+              </Stack>
+            ) : (
+              <TableContainer tabIndex={0} role="region" aria-label="Baths side by side">
+                <Table size="small">
+                  <TableHead>
+                    <TableRow>
+                      {[
+                        "Bath",
+                        "Amounts",
+                        "Strength",
+                        "Chalk fills",
+                        "Soak",
+                        "Rinses",
+                        "Your time of all",
+                        "Price",
+                        "",
+                      ].map((title) => (
+                        <TableCell key={title}>{title}</TableCell>
+                      ))}
                     </TableRow>
-                  ))}
-                </TableBody>
-              </Table>
-            </TableContainer>
+                  </TableHead>
+                  <TableBody>
+                    {alternatives.map((bath) => (
+                      <TableRow key={`${bath.agent_id} ${bath.recipe_label}`} selected={isChosen(bath)}>
+                        <TableCell component="th" scope="row" sx={{ minWidth: 170 }}>
+                          <Name bath={bath} />
+                        </TableCell>
+                        <TableCell sx={{ minWidth: 120 }}>
+                          {bath.amounts}, in {dispenses(bath)}
+                        </TableCell>
+                        <TableCell>{strength(bath)}</TableCell>
+                        <TableCell>{Math.round(bath.load_percent)} %</TableCell>
+                        <TableCell sx={{ whiteSpace: "nowrap" }}>{bath.soak_text}</TableCell>
+                        <TableCell>
+                          {bath.rinses}, {bath.rinse_water}
+                        </TableCell>
+                        <TableCell>{bath.time_text}</TableCell>
+                        <TableCell>{bath.cost_text || "–"}</TableCell>
+                        <TableCell>
+                          <Take bath={bath} isChosen={isChosen(bath)} onTake={onTake} />
+                        </TableCell>
+                      </TableRow>
+                    ))}
+                  </TableBody>
+                </Table>
+              </TableContainer>
+            )}
           </>
         )}
       </Ready>
     </Paper>
+  );
+}
+
+type Alternative = Schemas["Alternative"];
+
+const dispenses = (bath: Alternative) => `${bath.dispenses} ${bath.dispenses === 1 ? "dispense" : "dispenses"}`;
+const strength = (bath: Alternative) => `${bath.percent.toFixed(1)} %, pH ${bath.ph.toFixed(1)}`;
+
+function Name({ bath }: { bath: Alternative }) {
+  return (
+    <>
+      <strong>
+        {bath.baths > 1 && `${bath.baths} × `}
+        {bath.agent_name},{" "}
+        <Box component="span" sx={{ whiteSpace: "nowrap" }}>
+          {bath.recipe_label}
+        </Box>
+      </strong>
+      {bath.against && (
+        <Typography variant="body2" color="warning">
+          {bath.against}
+        </Typography>
+      )}
+      {bath.recommended && (
+        <Typography variant="body2" color="success">
+          Murlo would take this
+        </Typography>
+      )}
+    </>
+  );
+}
+
+function Take({
+  bath,
+  isChosen,
+  onTake,
+}: {
+  bath: Alternative;
+  isChosen: boolean;
+  onTake: (bath: Alternative) => void;
+}) {
+  if (isChosen) return "chosen";
+  return (
+    <Button size="small" aria-label={`Take ${bath.agent_name}, ${bath.recipe_label}`} onClick={() => onTake(bath)}>
+      Take
+    </Button>
   );
 }

@@ -195,9 +195,9 @@ impl Progress {
                 if !matches!(plan.steps[i].doing, Doing::Count { .. }) {
                     return Err(unfit("nothing is counted at this step"));
                 }
-                bounds::COUNTED.check("act.count", f64::from(*count))?;
-                self.count[i] = *count;
-                self.refilled_at.retain(|at| at <= count);
+                let count = bounds::COUNTED.check("act.count", *count as f64)? as u32;
+                self.count[i] = count;
+                self.refilled_at.retain(|at| *at <= count);
             }
             Act::Started { step } => {
                 let i = self.at(plan, step)?;

@@ -560,10 +560,13 @@ fn a_lost_count_is_set_to_what_is_sure_and_undone_like_any_act() {
         })
         .unwrap();
     assert_eq!(rinse(&state), 3);
-    assert_eq!(
-        run.act(recounted(RINSE, 1000)).unwrap_err().field,
-        "act.count"
-    );
+    for wrong in [1000, -1] {
+        let problem = run.act(recounted(RINSE, wrong)).unwrap_err();
+        assert_eq!(
+            (problem.field.as_str(), problem.code),
+            ("act.count", Code::OutOfRange)
+        );
+    }
     assert_eq!(
         run.act(recounted("verify", 1)).unwrap_err().code,
         Code::DoesNotFit
@@ -865,7 +868,7 @@ fn any_act(state: &State, pick: usize, bad: usize) -> Act {
         let of = [GlassOf::Final, GlassOf::Soaked][pick % 2];
         acts.push(glass(of, Some(bad as u32), None));
         if matches!(step.doing, Doing::Count { .. }) {
-            let count = bad as u32;
+            let count = bad as i64;
             acts.push(Act::Recounted {
                 step: step.id.clone(),
                 count,
