@@ -4,7 +4,7 @@ use crate::brewer::{Brewer, Circuit, Family, Outlet};
 use crate::household::Home;
 use crate::journal::Entry;
 use crate::lessons::potential_to_learn;
-use crate::plan::{Measured, Today};
+use crate::plan::{Measured, PlanOptions, Today, Work};
 use crate::problem::Problem;
 use crate::scale::{Baseline, Forecast, Growth, Known, Point, Urgency, days_after};
 use crate::text;
@@ -170,14 +170,19 @@ impl Facts<'_> {
     /// cleaned last; the most used one when none ever was.
     ///
     /// # Errors
-    /// `UnknownId` when `asked` names no side of this brewer.
+    /// `UnknownId` when the options name no side of this brewer.
     pub fn side<'b>(
         &self,
         brewer: &'b Brewer,
-        asked: Option<&str>,
+        options: &PlanOptions,
     ) -> Result<(&'b Circuit, Option<String>), Problem> {
-        if let Some(id) = asked {
+        if let Some(id) = &options.circuit_id {
             return Ok((brewer.circuit("circuit_id", id)?, None));
+        }
+        let pricks = |c: &&Circuit| c.outlet != Outlet::Grounds;
+        if let (Work::Needles, Some(circuit)) = (options.work, brewer.circuits.iter().find(pricks))
+        {
+            return Ok((circuit, None));
         }
         let last = |c: &Circuit| {
             let key = (brewer.id.clone(), c.id.clone());
@@ -673,7 +678,8 @@ mod tests {
         };
         let duo = draft.check("duo".into(), None, TODAY).unwrap();
         let turn = |house: &House| {
-            let (side, why) = house.facts().side(&duo, None).unwrap();
+            let options = PlanOptions::default();
+            let (side, why) = house.facts().side(&duo, &options).unwrap();
             (side.id.clone(), why.unwrap())
         };
         assert_eq!(
@@ -714,7 +720,16 @@ mod tests {
             (true, Some(33.0), false)
         );
         let facts = house.facts();
-        let unknown = facts.side(&duo, Some("steam")).unwrap_err();
+        let needles = PlanOptions {
+            work: Work::Needles,
+            ..PlanOptions::default()
+        };
+        assert_eq!(facts.side(&duo, &needles).unwrap().0.id, "pod");
+        let steam = PlanOptions {
+            circuit_id: Some("steam".into()),
+            ..PlanOptions::default()
+        };
+        let unknown = facts.side(&duo, &steam).unwrap_err();
         assert!(
             unknown.message.contains("main or pod"),
             "{}",

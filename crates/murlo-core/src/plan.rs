@@ -18,7 +18,7 @@ pub(crate) use words::warning;
 
 use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soaking, Warning};
 use crate::bounds;
-use crate::brewer::{Brewer, Circuit, Heater, Outlet, Way};
+use crate::brewer::{Brewer, Circuit, Heater, Needle, Outlet, Way};
 use crate::chem::dissolve::CLEARED;
 use crate::lessons::potential_to_learn;
 use crate::money::Terms;
@@ -127,6 +127,13 @@ impl Facts<'_> {
 
     /// The plan without the next strength up, which nobody needs to compare baths.
     fn draw_up(&self, options: &PlanOptions) -> Result<(Plan, Rinsing), Problems> {
+        if options.work == Work::Needles && self.needles().is_empty() {
+            let message = format!(
+                "the {} has no needles to clear: choose the whole clean, or another side",
+                self.circuit.name()
+            );
+            return Err(Problem::new(Code::NotAChoice, "work", message).into());
+        }
         let agent = self.agent(options)?;
         let mut problems = Problems::default();
         let sizes = self.sizes(&agent);
@@ -294,6 +301,14 @@ impl Facts<'_> {
             plan.cost = Some(plan.uses(&agent).cost(self.terms));
         }
         Ok((plan, rinsing))
+    }
+
+    /// The needles on the way of this side's water.
+    fn needles(&self) -> Vec<Needle> {
+        match self.circuit.outlet {
+            Outlet::Grounds => Vec::new(),
+            Outlet::Pod | Outlet::Capsule => self.brewer.needles(),
+        }
     }
 
     pub(crate) fn is_drip(&self) -> bool {

@@ -8,11 +8,13 @@ export function TimeRibbon({ ribbon }: { ribbon: Schemas["Ribbon"] }) {
   const scale = 1000 / ribbon.elapsed_min;
   const inside = (step: string) => ribbon.stretches.filter((s) => s.during === step);
   const free = ribbon.stretches.filter((s) => !s.hands_on && s.minutes >= 5);
+  // A short wait has its minute in the lines below.
+  const labelled = free.filter((s) => s.minutes > 0.25 * ribbon.elapsed_min);
   const percent = (at: number) => `${(100 * at) / ribbon.elapsed_min}%`;
   return (
     <Box>
       <Box sx={{ position: "relative", height: free.length > 0 ? 22 : 0 }} aria-hidden>
-        {free.map((s) => (
+        {labelled.map((s) => (
           <Typography
             key={s.step}
             variant="body2"

@@ -257,7 +257,11 @@ function What({
         exclusive
         aria-label="What to do"
         value={plan.work}
-        onChange={(_, work: Schemas["Work"] | null) => work && choose({ work })}
+        onChange={(_, work: Schemas["Work"] | null) =>
+          // Which side has needles, or whose turn it is, is the core's to say.
+          work &&
+          choose({ work, circuit_id: work === "needles" || options.work === "needles" ? null : options.circuit_id })
+        }
       >
         <ToggleButton value="descale" sx={button}>
           Whole clean
@@ -286,7 +290,7 @@ function What({
           </ToggleButton>
         </ToggleButtonGroup>
       )}
-      {sides.length > 1 && (
+      {sides.length > 1 && plan.work !== "needles" && (
         <ToggleButtonGroup
           exclusive
           aria-label="Which side"

@@ -957,6 +957,28 @@ fn a_brewer_with_a_programme_is_also_run_by_hand() {
 }
 
 #[test]
+fn where_there_are_no_needles_none_can_be_cleared() {
+    let options = PlanOptions {
+        work: Work::Needles,
+        ..PlanOptions::default()
+    };
+    for (family, clears) in [
+        (Family::Drip, false),
+        (Family::PumpCapsule, false),
+        (Family::Combination, false),
+        (Family::CodedCapsule, true),
+    ] {
+        match plan(family, &options) {
+            Ok(plan) => assert!(
+                clears && plan.steps.iter().any(|s| s.id == "needles"),
+                "{family:?}"
+            ),
+            Err(problems) => assert!(!clears && problems.0[0].field == "work", "{family:?}"),
+        }
+    }
+}
+
+#[test]
 fn a_holder_that_is_not_to_be_forced_soaks_beside_the_bath() {
     with_facts(Family::PodReservoir, 180.0, 90, |facts| {
         let mut brewer = facts.brewer.clone();

@@ -30,7 +30,7 @@ fn ask<T>(
     let brewer: Brewer = store.get(id)?;
     let past = Past::read(store, now)?;
     let read = past.facts();
-    let (circuit, why_side) = read.side(&brewer, options.circuit_id.as_deref())?;
+    let (circuit, why_side) = read.side(&brewer, &options)?;
     let forecast = past
         .facts()
         .forecast(&brewer, circuit)

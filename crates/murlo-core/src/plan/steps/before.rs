@@ -109,10 +109,7 @@ pub(super) fn filter_soak(facts: &Facts) -> Option<Draft> {
 
 /// A holder that does not come apart is soaked instead of forced.
 pub(super) fn holder_soak(facts: &Facts) -> Option<Draft> {
-    let needles = match facts.circuit.outlet {
-        Outlet::Grounds => Vec::new(),
-        _ => facts.brewer.needles(),
-    };
+    let needles = facts.needles();
     let whole = |n: &Needle| n.seat == Seat::Exit && !n.comes_out;
     needles.iter().any(whole).then(|| {
         Draft::new(
@@ -251,10 +248,7 @@ pub(super) fn body() -> Draft {
 
 /// Clearing by hand, then flushing what was loosened.
 pub(super) fn needles(facts: &Facts) -> Vec<Draft> {
-    let needles = match facts.circuit.outlet {
-        Outlet::Grounds => Vec::new(),
-        _ => facts.brewer.needles(),
-    };
+    let needles = facts.needles();
     if needles.is_empty() {
         return Vec::new();
     }
