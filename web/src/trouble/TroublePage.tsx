@@ -82,7 +82,9 @@ export function TroublePage() {
             <Typography variant="h2" component="p" role="status" color={view.diagnosis.stop ? "error" : undefined}>
               {view.diagnosis.text}
             </Typography>
-            {view.diagnosis.stop && brewer !== "" && <Danger brewer={brewer} signs={signs} />}
+            {view.diagnosis.stop && brewer !== "" && (
+              <Danger key={`${brewer} ${given}`} brewer={brewer} signs={signs} />
+            )}
             {view.diagnosis.next_test && <Next test={view.diagnosis.next_test} onAnswer={set} />}
           </Paper>
           {!view.diagnosis.stop && answers.length > 0 && (
@@ -223,7 +225,9 @@ function Causes({
                 Speaks against it: {cause.evidence_against.join(" · ")}
               </Typography>
             )}
-            {i === 0 && isClear && <Remedy cause={cause} brewer={brewer} signs={signs} />}
+            {i === 0 && isClear && (
+              <Remedy key={JSON.stringify([brewer, signs])} cause={cause} brewer={brewer} signs={signs} />
+            )}
           </Stack>
         ))}
       </Stack>
@@ -234,20 +238,18 @@ function Causes({
 
 const works = { descale: ["Plan the clean", ""], needles: ["Clear the needles", "work=needles&"] } as const;
 
-/** Writes down what was seen; one look is one entry, however often a button is pressed, and other signs are another look. */
+/** Writes down what was seen; one look is one entry, however often a button is pressed, until it is taken back. */
 function useLook(brewer: string, signs: Record<string, boolean>) {
   const offerUndo = useUndo();
-  const id = useMemo(() => JSON.stringify(signs) && newId(), [signs]);
+  const [id, setId] = useState(newId);
   const note = useChange(() => send.trouble(brewer, { id, signs }));
   const takeBack = useChange(() => send.deleteEntry(brewer, id));
+  const undo = () => takeBack.mutate(undefined, { onSuccess: () => setId(newId()) });
   return {
     id,
     error: note.error ?? takeBack.error,
     writeDown: (then: () => void) => note.mutate(undefined, { onSuccess: then }),
-    onlyWriteDown: () =>
-      note.mutate(undefined, {
-        onSuccess: () => offerUndo({ text: "Written down", undo: () => takeBack.mutate(undefined) }),
-      }),
+    onlyWriteDown: () => note.mutate(undefined, { onSuccess: () => offerUndo({ text: "Written down", undo }) }),
   };
 }
 
