@@ -21,7 +21,7 @@ type Step = Schemas["Step"];
 type Act = (what: Schemas["Act"]) => void;
 
 /** Pictures that one acts by, or that say how far it is: on a phone they come before the words. */
-const first: Step["picture"][] = ["pour", "ladder", "needles", "disc"];
+const leading: Step["picture"][] = ["pour", "ladder", "needles", "disc"];
 
 /** The step: what it is called, its figure, its cautions, the picture, and then the words. */
 export function StepCard({ clean, step, act }: { clean: View; step: Step; act: Act }) {
@@ -52,7 +52,7 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
           gridTemplateColumns: { xs: "minmax(0, 1fr)", md: wide ? `minmax(0, 1fr) ${wide}px` : "minmax(0, 1fr)" },
           gridTemplateRows: { md: wide ? "auto 1fr" : "auto" },
           gridTemplateAreas: {
-            xs: first.includes(step.picture) ? '"cautions" "picture" "words"' : '"cautions" "words" "picture"',
+            xs: leading.includes(step.picture) ? '"cautions" "picture" "words"' : '"cautions" "words" "picture"',
             md: wide ? '"cautions picture" "words picture"' : '"cautions" "words"',
           },
         }}
