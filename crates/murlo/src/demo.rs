@@ -10,7 +10,9 @@ use murlo_core::counter::{self, Baselines, Journals, Running};
 use murlo_core::household::{CleanRecord, Home, Household, PastClean};
 use murlo_core::journal::What;
 use murlo_core::money::Terms;
-use murlo_core::plan::{Facts, Measured, Plan, PlanOptions, SOAK, Today, VERIFY, Work, answers};
+use murlo_core::plan::{
+    Because, Facts, Measured, Plan, PlanOptions, SOAK, Today, VERIFY, Work, answers,
+};
 use murlo_core::scale::Baseline;
 use murlo_core::units::Units;
 use murlo_core::water::Waters;
@@ -28,20 +30,34 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
     let mut household: Household = Household::read(&document.to_string())?;
     weigh_signs(&mut household, today)?;
     let day = |days: i64| now - SignedDuration::from_hours(24 * days);
-    let soaking = Some(SOAK);
     let lately = now - SignedDuration::from_mins(6);
-    for (id, brewer_id, work, end, stop_at) in [
-        ("demo-finished", "studio-pod", Work::Descale, day(70), None),
-        ("demo-unclogged", "galley-cup", Work::Needles, day(2), None),
-        (
-            "demo-half-done",
-            "harbour-pod",
-            Work::Descale,
-            lately,
-            soaking,
-        ),
+    for made_up in [
+        MadeUp {
+            id: "demo-finished",
+            brewer_id: "studio-pod",
+            work: Work::Descale,
+            because: None,
+            end: day(70),
+            stop_at: None,
+        },
+        MadeUp {
+            id: "demo-unclogged",
+            brewer_id: "galley-cup",
+            work: Work::Needles,
+            because: Some("trouble-01"),
+            end: day(2),
+            stop_at: None,
+        },
+        MadeUp {
+            id: "demo-half-done",
+            brewer_id: "harbour-pod",
+            work: Work::Descale,
+            because: None,
+            end: lately,
+            stop_at: Some(SOAK),
+        },
     ] {
-        let record = clean(&household, id, brewer_id, work, end, stop_at)?;
+        let record = made_up.carry_out(&household)?;
         household.cleans.push(record);
     }
     let models = household.brewers.clone();
@@ -215,65 +231,86 @@ fn plan(household: &Household, brewer_id: &str, work: Work, today: Date) -> Resu
     .plan(&options)?)
 }
 
-/// Follows the one next act, one every three minutes and the last at `end`: to the end of the clean, or until the timer of
-/// `stop_at` runs.
-fn clean(
-    household: &Household,
-    id: &str,
-    brewer_id: &str,
+/// A clean to be carried out through the core.
+struct MadeUp {
+    id: &'static str,
+    brewer_id: &'static str,
     work: Work,
+    /// The journal entry that led to it.
+    because: Option<&'static str>,
+    /// When its last act was.
     end: Timestamp,
-    stop_at: Option<&str>,
-) -> Result<CleanRecord> {
-    let today = end.to_zoned(TimeZone::UTC).date();
-    let plan = plan(household, brewer_id, work, today)?;
-    let mut events: Vec<Event> = Vec::new();
-    let mut seen = seen();
-    loop {
-        let state = replay(&plan, &events)?;
-        let waits = |step: &str| {
-            let mut steps = state.steps.iter();
-            steps.any(|s| s.id == step && s.timer.is_some())
-        };
-        if state.closed.is_some() || stop_at.is_some_and(waits) {
-            let last = i64::try_from(events.len())? - 1;
-            for (i, event) in events.iter_mut().enumerate() {
-                let before = 3 * (last - i64::try_from(i)?);
-                event.at = end - SignedDuration::from_mins(before);
-            }
-            return Ok(CleanRecord {
-                id: id.to_owned(),
-                plan,
-                events,
+    /// The step whose timer it stops at; at its end when absent.
+    stop_at: Option<&'static str>,
+}
+
+impl MadeUp {
+    /// Follows the one next act, one every three minutes.
+    fn carry_out(&self, household: &Household) -> Result<CleanRecord> {
+        let today = self.end.to_zoned(TimeZone::UTC).date();
+        let mut plan = plan(household, self.brewer_id, self.work, today)?;
+        let entry = self
+            .because
+            .and_then(|id| household.journal.iter().find(|e| e.fact.id == id));
+        if let Some(entry) = entry {
+            let brewer = household
+                .brewers
+                .iter()
+                .find(|b| b.fact.id == self.brewer_id);
+            let brewer = brewer.context("no such brewer")?;
+            plan.because = Some(Because {
+                entry_id: entry.fact.id.clone(),
+                text: entry.fact.text(&brewer.fact, today),
             });
         }
-        let good = || {
-            [
-                (answers::SMELL, answers::GOOD),
-                (answers::CLEAR, answers::GOOD),
-                (answers::LIGHT, answers::GOOD),
-                (answers::NOSE, answers::BESIDE),
-                (answers::SHOWED, answers::NOTHING),
-            ]
-            .map(|(question, answer)| (question.to_owned(), answer.to_owned()))
-            .into()
-        };
-        let at = state.step.as_ref().map_or("", |step| step.id.as_str());
-        let beside = seen.iter().position(|(step, _)| *step == at);
-        let beside = beside.map(|i| seen.remove(i).1);
-        let act = beside
-            .or(state.next.map(|next| next.act))
-            .unwrap_or_else(|| Act::Answered {
-                step: VERIFY.to_owned(),
-                answers: good(),
-            });
-        let event = Event {
-            id: format!("{id}-{}", events.len()),
-            at: end,
-            device_at: None,
-            act,
-        };
-        events.push(admit(&plan, &events, event, today)?.0);
+        let mut events: Vec<Event> = Vec::new();
+        let mut seen = seen();
+        loop {
+            let state = replay(&plan, &events)?;
+            let waits = |step: &str| {
+                let mut steps = state.steps.iter();
+                steps.any(|s| s.id == step && s.timer.is_some())
+            };
+            if state.closed.is_some() || self.stop_at.is_some_and(waits) {
+                let last = i64::try_from(events.len())? - 1;
+                for (i, event) in events.iter_mut().enumerate() {
+                    let before = 3 * (last - i64::try_from(i)?);
+                    event.at = self.end - SignedDuration::from_mins(before);
+                }
+                return Ok(CleanRecord {
+                    id: self.id.to_owned(),
+                    plan,
+                    events,
+                });
+            }
+            let good = || {
+                [
+                    (answers::SMELL, answers::GOOD),
+                    (answers::CLEAR, answers::GOOD),
+                    (answers::LIGHT, answers::GOOD),
+                    (answers::NOSE, answers::BESIDE),
+                    (answers::SHOWED, answers::NOTHING),
+                ]
+                .map(|(question, answer)| (question.to_owned(), answer.to_owned()))
+                .into()
+            };
+            let at = state.step.as_ref().map_or("", |step| step.id.as_str());
+            let beside = seen.iter().position(|(step, _)| *step == at);
+            let beside = beside.map(|i| seen.remove(i).1);
+            let act = beside
+                .or(state.next.map(|next| next.act))
+                .unwrap_or_else(|| Act::Answered {
+                    step: VERIFY.to_owned(),
+                    answers: good(),
+                });
+            let event = Event {
+                id: format!("{}-{}", self.id, events.len()),
+                at: self.end,
+                device_at: None,
+                act,
+            };
+            events.push(admit(&plan, &events, event, today)?.0);
+        }
     }
 }
 
