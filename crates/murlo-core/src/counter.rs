@@ -90,9 +90,9 @@ pub struct Facts<'a> {
 impl Facts<'_> {
     /// All brewers as cards without lessons and working: running cleans first, then by urgency and due date.
     #[must_use]
-    pub fn cards(&self, brewers: &[Brewer]) -> Vec<BrewerCard> {
+    pub fn cards<'b>(&self, brewers: impl IntoIterator<Item = &'b Brewer>) -> Vec<BrewerCard> {
         let mut cards: Vec<_> = brewers
-            .iter()
+            .into_iter()
             .filter_map(|b| self.card_by(b, |growth| growth.in_brief(self.today, self.units)))
             .collect();
         cards.sort_by(|a, b| {

@@ -7,7 +7,7 @@ use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
 use murlo_core::clean::Act;
 use murlo_core::counter::{Baselines, Facts, Journals, Running};
-use murlo_core::household::{Home, PastClean, Settings};
+use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::{Entry, What};
 use murlo_core::plan::{Measured, Work};
 use murlo_core::scale::{Baseline, days_after};
@@ -25,6 +25,7 @@ pub struct Past {
     pub today: Date,
     /// Waters by id, archived ones included.
     pub waters: Waters,
+    brewers: Vec<Kept<Brewer>>,
     homes: HashMap<String, Home>,
     baselines: Baselines,
     journals: Journals,
@@ -54,6 +55,7 @@ impl Past {
             .into_iter()
             .map(|k| (k.fact.id.clone(), k.fact))
             .collect();
+        let brewers = store.all::<Brewer>()?;
         let mut baselines = Baselines::new();
         let mut count = |key: (String, String), clean: Baseline| {
             baselines.entry(key).or_default().push(clean);
@@ -108,23 +110,18 @@ impl Past {
                 );
             }
         }
-        let past: Vec<PastClean> = store.current()?;
-        if !past.is_empty() {
-            let circuits: HashMap<_, _> = store
-                .all::<Brewer>()?
-                .into_iter()
-                .map(|k| (k.fact.id.clone(), k.fact.circuits))
-                .collect();
-            for clean in past {
-                for circuit in circuits.get(&clean.brewer_id).into_iter().flatten() {
-                    count(
-                        (clean.brewer_id.clone(), circuit.id.clone()),
-                        Baseline {
-                            day: clean.day,
-                            left_mg: 0.0,
-                        },
-                    );
-                }
+        let mut told: HashMap<String, Vec<Baseline>> = HashMap::new();
+        for clean in store.current::<PastClean>()? {
+            told.entry(clean.brewer_id).or_default().push(Baseline {
+                day: clean.day,
+                left_mg: 0.0,
+            });
+        }
+        for brewer in brewers.iter().map(|k| &k.fact) {
+            let cleans = told.remove(&brewer.id).unwrap_or_default();
+            for circuit in &brewer.circuits {
+                let key = (brewer.id.clone(), circuit.id.clone());
+                baselines.entry(key).or_default().extend(&cleans);
             }
         }
         for cleans in baselines.values_mut() {
@@ -142,6 +139,7 @@ impl Past {
         }
         Ok(Self {
             today,
+            brewers,
             settings,
             waters,
             homes,
@@ -150,6 +148,11 @@ impl Past {
             running,
             measured,
         })
+    }
+
+    /// The brewers in use.
+    pub fn brewers(&self) -> impl Iterator<Item = &Brewer> {
+        self.brewers.iter().filter(|k| !k.archived).map(|k| &k.fact)
     }
 
     /// With everything written down about one brewer, for its own page.

@@ -202,15 +202,17 @@ impl Store {
             "SELECT archived, body FROM {} ORDER BY id",
             F::TABLE
         ))?;
-        let rows = rows.query_map([], |row| Ok((row.get(0)?, row.get::<_, String>(1)?)))?;
-        rows.map(|row| {
-            let (archived, body) = row?;
-            Ok(Kept {
-                archived,
-                fact: serde_json::from_str(&body)?,
-            })
-        })
-        .collect()
+        let mut rows = rows.query([])?;
+        let mut all = Vec::new();
+        while let Some(row) = rows.next()? {
+            // Read where it lies: a household has thousands of these, and the Counter reads them all.
+            let body = row.get_ref(1)?.as_str().map_err(rusqlite::Error::from)?;
+            all.push(Kept {
+                archived: row.get(0)?,
+                fact: serde_json::from_str(body)?,
+            });
+        }
+        Ok(all)
     }
 
     /// Every fact of a kind that is in use.

@@ -28,16 +28,25 @@ pub(super) fn potentials(known: &Known<'_, '_>, heat: &Heat) -> Vec<(i32, Potent
     // What ended before the baseline does not matter any more.
     let first = days.partition_point(|day| *day <= start).saturating_sub(1);
     let (mut water, mut share) = (Held { rest: &waters }, Held { rest: &shares });
+    // Every filter declines in the same steps, so most days repeat an earlier one.
+    let mut reckoned: Vec<(&Chemistry, f64, Potential)> = Vec::new();
     days[first..]
         .iter()
         .map(|day| {
             let (water, share) = (water.on(*day), *share.on(*day));
+            let same =
+                |(w, s, _): &&(&Chemistry, f64, Potential)| std::ptr::eq(*w, water) && *s == share;
+            if let Some((_, _, potential)) = reckoned.iter().find(same) {
+                return (*day, *potential);
+            }
             let behind = if share > 0.0 {
                 water.filtered(share)
             } else {
                 *water
             };
-            (*day, behind.potential(heat))
+            let potential = behind.potential(heat);
+            reckoned.push((water, share, potential));
+            (*day, potential)
         })
         .collect()
 }

@@ -32,7 +32,7 @@ pub async fn counter(State(state): State<AppState>) -> Result<Json<CounterView>,
     let now = state.now();
     let view = state.store(move |store| {
         let past = Past::read(store, now)?;
-        let brewers: Vec<BrewerCard> = past.facts().cards(&store.current::<Brewer>()?);
+        let brewers: Vec<BrewerCard> = past.facts().cards(past.brewers());
         Ok(CounterView {
             today: past.today,
             brewers,

@@ -52,17 +52,16 @@ pub async fn waters(State(state): State<AppState>) -> Result<Json<WatersView>, A
         let past = Past::read(store, now)?;
         let facts = past.facts();
         let waters = water_views(store)?;
-        let mut brewers: Vec<_> = store
-            .current::<Brewer>()?
-            .into_iter()
+        let mut brewers: Vec<_> = past
+            .brewers()
             .map(|brewer| WithEachWater {
                 intervals: waters
                     .iter()
-                    .map(|view| facts.interval_with(&brewer, &view.water))
+                    .map(|view| facts.interval_with(brewer, &view.water))
                     .collect(),
                 water_id: brewer.water_id().to_owned(),
-                brewer_id: brewer.id,
-                nickname: brewer.nickname,
+                brewer_id: brewer.id.clone(),
+                nickname: brewer.nickname.clone(),
             })
             .collect();
         brewers.sort_by(|a, b| a.nickname.cmp(&b.nickname));
