@@ -155,7 +155,7 @@ impl Agent {
         let Some(asked) = asked else { return Ok(()) };
         match &mut self.form {
             AgentForm::Liquid { percent, .. } | AgentForm::Bottle { percent, .. } => {
-                *percent = bounds::PERCENT.check(field, asked)?;
+                *percent = bounds::AGENT_PERCENT.check(field, asked)?;
                 Ok(())
             }
             AgentForm::Powder { .. } | AgentForm::Tablet { .. } => Err(Problem::new(
@@ -175,7 +175,7 @@ impl Agent {
         problems.note(text::id("id", &self.id));
         problems.note(text::name("name", &self.name));
         if let Some(percent) = self.percent() {
-            problems.note(bounds::PERCENT.check("percent", percent));
+            problems.note(bounds::AGENT_PERCENT.check("percent", percent));
         }
         if let Some(ml) = self.bottle_ml() {
             problems.note(bounds::RESERVOIR.check("bottle_ml", ml));
@@ -338,8 +338,8 @@ pub struct Split {
 /// # Example
 /// ```
 /// use murlo_core::bath::split;
-/// let marks = split(14.0, (1.0, 2.0), Some(1.0)); // 14 marks at one to two
-/// assert_eq!((marks.agent_ml, marks.water_ml), (5.0, 9.0));
+/// let marks = split(11.0, (1.0, 2.0), Some(1.0)); // 11 marks at one to two
+/// assert_eq!((marks.agent_ml, marks.water_ml), (4.0, 7.0));
 /// ```
 #[must_use]
 pub fn split(total_ml: f64, (agent, water): (f64, f64), step_ml: Option<f64>) -> Split {

@@ -22,7 +22,7 @@ pub struct MixDraft {
     pub measure: Tool,
     /// Size of one carafe mark or reservoir line, when measured with those.
     pub carafe_mark: Option<String>,
-    /// All of it, as typed: "4 cups", "12 marks".
+    /// All of it, as typed: "4 cups", "11 marks".
     pub total: String,
 }
 
@@ -127,8 +127,8 @@ mod tests {
             (
                 "vinegar",
                 Tool::CarafeMarks,
-                "14 marks",
-                ("5 carafe marks", "9 carafe marks"),
+                "11 marks",
+                ("4 carafe marks", "7 carafe marks"),
             ),
             (
                 "vinegar",
@@ -136,7 +136,7 @@ mod tests {
                 "7 lines",
                 ("3 reservoir lines", "4 reservoir lines"),
             ),
-            ("vinegar", Tool::FlOz, "60 fl oz", ("20 fl oz", "40 fl oz")),
+            ("vinegar", Tool::FlOz, "51 fl oz", ("17 fl oz", "34 fl oz")),
             ("vinegar", Tool::Cups, "3 cups", ("1 cup", "2 cups")),
             ("bottled", Tool::Bottle, "946 mL", ("1 bottle", "1 bottle")),
             (

@@ -26,8 +26,8 @@ fn mix_rounds_the_agent_up_to_a_mark_and_keeps_the_total() {
     let mark = 147.867_65;
     let third = json!({"agent": 1, "water": 2});
     for (marks, agent, water, percent) in [
-        (14.0, 5.0, 9.0, 25.0 / 14.0),
-        (12.0, 4.0, 8.0, 5.0 / 3.0),
+        (11.0, 4.0, 7.0, 20.0 / 11.0),
+        (9.0, 3.0, 6.0, 5.0 / 3.0),
         (10.0, 4.0, 6.0, 2.0),
     ] {
         let vessel = json!({"capacity_ml": marks * mark, "mark_ml": mark, "mark_name": "mark"});

@@ -104,7 +104,7 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
             label="All of it"
             value={given.total ?? draft.total}
             error={"total" in fields}
-            helperText={fields.total ?? "4 cups, 60 fl oz, 1.2 L, 14 marks"}
+            helperText={fields.total ?? "4 cups, 50 fl oz, 1.2 L, 11 marks"}
             onChange={(e) => set({ total: e.target.value })}
           />
         </Box>

@@ -19,14 +19,14 @@ test("a shared address asks for exactly what was shared", () => {
     percent: "6,5",
     recipe: JSON.stringify(recipe),
     measure: "fl_oz",
-    total: "60 fl oz",
+    total: "51 fl oz",
   };
   expect(draftOf(given, "metric")).toMatchObject({
     agent_id: "citric",
     percent: 6.5,
     recipe,
     measure: "fl_oz",
-    total: "60 fl oz",
+    total: "51 fl oz",
   });
 });
 

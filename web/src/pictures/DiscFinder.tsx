@@ -31,7 +31,7 @@ export function DiscFinder({ reader, size = 150 }: { reader: Reader | null; size
 
 const text = { fontSize: 13, fill: "currentColor", textAnchor: "middle" } as const;
 
-/** Under the lifted tray: the slot for the finger tab is at the bottom, the window where it may lie. */
+/** Under the lifted tray: the slot for its grip is at the bottom, the window where it may lie. */
 function Tray({ degrees, size }: { degrees: number; size: number }) {
   return (
     <svg viewBox="-80 -84 160 190" width={size} aria-hidden>

@@ -400,7 +400,7 @@ function Choices({
           placeholder={plan.bath.total.text}
           value={options.bath ?? ""}
           error={"bath" in fields}
-          helperText={fields.bath ?? "4 cups, 1.2 L, 12 marks"}
+          helperText={fields.bath ?? "4 cups, 1.2 L, 11 marks"}
           onChange={(e) => choose({ bath: e.target.value === "" ? null : e.target.value })}
           slotProps={{ inputLabel: { shrink: true } }}
         />

@@ -32,20 +32,20 @@ fn agent_rounds_up_to_a_mark_and_the_total_is_kept() {
     };
     for (total, tool, agent, water, ratio) in [
         (
-            14.0 * 5.0 * FL_OZ_ML,
-            Tool::CarafeMarks,
-            "5 carafe marks",
-            "9 carafe marks",
-            "5 : 9",
-        ),
-        (
-            12.0 * 5.0 * FL_OZ_ML,
+            11.0 * 5.0 * FL_OZ_ML,
             Tool::CarafeMarks,
             "4 carafe marks",
-            "8 carafe marks",
+            "7 carafe marks",
+            "4 : 7",
+        ),
+        (
+            9.0 * 5.0 * FL_OZ_ML,
+            Tool::CarafeMarks,
+            "3 carafe marks",
+            "6 carafe marks",
             "1 : 2",
         ),
-        (60.0 * FL_OZ_ML, Tool::FlOz, "20 fl oz", "40 fl oz", "1 : 2"),
+        (51.0 * FL_OZ_ML, Tool::FlOz, "17 fl oz", "34 fl oz", "1 : 2"),
         (4.0 * CUP_ML, Tool::Cups, "1½ cups", "2½ cups", "3 : 5"),
     ] {
         let mixed = order(0, third, total, tool, 0.0);
@@ -68,11 +68,11 @@ fn strength_is_that_of_the_rounded_pour() {
             agent: 1.0,
             water: 2.0,
         },
-        14.0 * 5.0 * FL_OZ_ML,
+        11.0 * 5.0 * FL_OZ_ML,
         Tool::CarafeMarks,
         0.0,
     );
-    assert!((mixed.percent - 5.0 * 5.0 / 14.0).abs() < 1e-9);
+    assert!((mixed.percent - 5.0 * 4.0 / 11.0).abs() < 1e-9);
     let powder = order(1, Recipe::Dose { g_per_l: 30.0 }, 1400.0, Tool::Ml, 0.0);
     assert_eq!(powder.agent_text, "42 g (about 3.5 level tablespoons)");
     assert!((powder.percent - 3.0).abs() < 1e-9);

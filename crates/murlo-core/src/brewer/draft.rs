@@ -25,7 +25,7 @@ pub struct BrewerDraft {
     pub family: Family,
     /// The water it is filled with.
     pub water_id: String,
-    /// Reservoir to its top mark: "48 fl oz", "14 marks".
+    /// Reservoir to its top mark: "48 fl oz", "11 marks".
     pub reservoir: String,
     /// The largest dispense of a pod or capsule brewer.
     pub dispense: Option<String>,
@@ -242,7 +242,7 @@ impl BrewerDraft {
                 volume(1.0, 30.0),
             ),
             Family::Drip | Family::Combination => (
-                "12 marks".to_owned(),
+                "10 marks".to_owned(),
                 None,
                 volume(2.0, 60.0),
                 volume(0.0, 0.0),
@@ -257,7 +257,7 @@ impl BrewerDraft {
             dispense,
             hold_up,
             dead_volume,
-            carafe_marks: drip.then_some(12.0),
+            carafe_marks: drip.then_some(10.0),
             carafe_mark: drip.then(|| volume(5.0, 125.0)),
             brew_minutes: drip.then_some(10.0),
             reservoir_line: None,
@@ -484,6 +484,7 @@ impl BrewerDraft {
             self.brew_minutes
                 .map_or(Ok(0.0), |m| bounds::MINUTES.check("brew_minutes", m)),
         );
+        problems.note(bounds::day("in_use_since", self.in_use_since));
         if self.in_use_since > today {
             problems.0.push(Problem::new(
                 Code::OutOfRange,
@@ -674,38 +675,20 @@ impl SideDraft {
     }
 }
 
-/// What a family usually wants pressed: a starting point, to be replaced by what the brewer's own manual says.
+/// What a family starts from. Which buttons are pressed is the manual's to say: it is left blank, and asked for.
 fn usual_operation(family: Family) -> Operation {
-    let told = |enter: &str, seconds: Option<f64>, press: &str, rearm: &str| Operation {
-        enter: enter.to_owned(),
-        hold_seconds: seconds,
-        press: press.to_owned(),
-        rearm: rearm.to_owned(),
-        ..Operation::default()
-    };
     match family {
-        Family::PodReservoir => told(
-            "Switched off, plugged in: two size buttons together",
-            Some(3.0),
-            "One press for each cup",
-            "",
-        ),
         Family::OneCupPod => Operation {
             purge: "Switched off, lid left closed: hold the button until no more comes, and let go before the pump runs dry".to_owned(),
-            ..told("", None, "Pour one cup in, close the lid, press", "")
+            ..Operation::default()
         },
         Family::CodedCapsule => Operation {
             programme_minutes: Some(20.0),
-            ..told(
-                "Service disc in, lights settled, lid closed: the button",
-                Some(5.0),
-                "Close the lid again, press for each cup",
-                "",
-            )
+            ..Operation::default()
         },
-        Family::PumpCapsule => told("", None, "Press the large cup", ""),
-        Family::Drip => Operation::default(),
-        Family::Combination => told("Choose the side, then the clean button", None, "", ""),
+        Family::PodReservoir | Family::PumpCapsule | Family::Drip | Family::Combination => {
+            Operation::default()
+        }
     }
 }
 
@@ -763,12 +746,12 @@ mod tests {
     #[test]
     fn carafe_marks_are_of_the_brewers_own_size() {
         let drip = BrewerDraft {
-            reservoir: "14 marks".into(),
+            reservoir: "11 marks".into(),
             carafe_mark: Some("4 fl oz".into()),
             ..draft(Family::Drip)
         };
         let brewer = drip.check("b".into(), None, TODAY).unwrap();
-        assert!((brewer.reservoir_ml - 14.0 * 4.0 * FL_OZ_ML).abs() < 1e-9);
+        assert!((brewer.reservoir_ml - 11.0 * 4.0 * FL_OZ_ML).abs() < 1e-9);
         assert_eq!(brewer.circuits[0].dispense_ml, brewer.reservoir_ml);
     }
 

@@ -97,7 +97,7 @@ impl Operation {
         *self == Self::default()
     }
 
-    /// "Hold the two size buttons for 3 s", or nothing.
+    /// "Lift the lever and hold the round button. Hold for 6 s.", or nothing.
     #[must_use]
     pub fn enter_line(&self) -> Option<String> {
         let held = self
@@ -231,7 +231,7 @@ impl Places {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum ReaderWindow {
-    /// Beside the slot for the finger tab.
+    /// Beside the slot for the disc's grip.
     BesideSlot,
     /// At a right angle to it.
     RightAngle,
@@ -242,8 +242,8 @@ impl ReaderWindow {
     #[must_use]
     pub const fn disc(self) -> &'static str {
         match self {
-            Self::BesideSlot => "the disc whose code lies beside its finger tab",
-            Self::RightAngle => "the disc whose code lies at a right angle to its finger tab",
+            Self::BesideSlot => "the disc whose code lies beside its grip",
+            Self::RightAngle => "the disc whose code lies at a right angle to its grip",
         }
     }
 }
@@ -293,15 +293,15 @@ mod tests {
     #[test]
     fn lines_are_joined_into_sentences() {
         let operation = Operation {
-            enter: "Off but plugged in: both size buttons".into(),
-            hold_seconds: Some(3.0),
+            enter: "Off but plugged in: lever up, then the round button".into(),
+            hold_seconds: Some(6.0),
             press: "Press the flashing button.".into(),
             rearm: "lid open, lid closed".into(),
             ..Operation::default()
         };
         assert_eq!(
             operation.enter_line().unwrap(),
-            "Off but plugged in: both size buttons. Hold for 3 s."
+            "Off but plugged in: lever up, then the round button. Hold for 6 s."
         );
         assert_eq!(
             operation.press_line().unwrap(),

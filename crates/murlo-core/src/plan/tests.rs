@@ -168,7 +168,7 @@ fn a_drip_brewer_gets_a_third_by_its_own_carafe_marks() {
     let plan = plan(Family::Drip, &PlanOptions::default()).unwrap();
     assert_eq!(
         (plan.bath.agent_text.as_str(), plan.bath.water.text.as_str()),
-        ("4 carafe marks", "8 carafe marks")
+        ("4 carafe marks", "6 carafe marks")
     );
     assert_eq!(plan.rinse.portions, 2);
     assert!(!plan.steps.iter().any(|s| s.id == "needles"));
@@ -405,9 +405,9 @@ fn a_bath_stops_at_its_dose_or_fills_the_reservoir_as_asked() {
     for (family, fill, total) in [
         (Family::PodReservoir, None, "4 cups"),
         (Family::PodReservoir, Some(Fill::Full), "6 cups"),
-        (Family::Drip, None, "12 carafe marks"),
-        (Family::Drip, Some(Fill::Full), "12 carafe marks"),
-        (Family::Drip, Some(Fill::Dose), "12 carafe marks"),
+        (Family::Drip, None, "10 carafe marks"),
+        (Family::Drip, Some(Fill::Full), "10 carafe marks"),
+        (Family::Drip, Some(Fill::Dose), "10 carafe marks"),
     ] {
         assert_eq!(bath(family, fill), total, "{family:?} {fill:?}");
     }
@@ -430,7 +430,7 @@ fn an_agent_poured_to_a_mark_is_filled_up_with_water() {
         ("2 cups", "6 cups")
     );
     let bath = poured(Family::Drip, "4 marks").unwrap().bath;
-    assert_eq!(bath.actual_ratio.as_deref(), Some("1 : 2"));
+    assert_eq!(bath.actual_ratio.as_deref(), Some("2 : 3"));
     for wrong in ["7 cups", "a lot", ""] {
         let problems = poured(Family::PodReservoir, wrong).unwrap_err();
         assert_eq!(problems.0[0].field, "agent_amount", "{wrong}");
@@ -807,6 +807,8 @@ fn what_was_written_down_for_a_brewer_is_shown_at_its_step() {
         let mut brewer = f.brewer.clone();
         let operation = &mut brewer.circuits[0].operation;
         operation.rearm = "lid open, lid closed".into();
+        operation.enter = "lever up, then the round button".into();
+        operation.hold_seconds = Some(6.0);
         operation.reenter = true;
         operation.leave = "switch off".into();
         operation.signals = vec![Signal {
@@ -830,7 +832,7 @@ fn what_was_written_down_for_a_brewer_is_shown_at_its_step() {
     let says = |id: &str, words: &str| step(&plan, id).what.iter().any(|w| w.contains(words));
     for (id, words) in [
         ("ready", "drawer under the kettle"),
-        ("first", "two size buttons together. Hold for 3 s."),
+        ("first", "round button. Hold for 6 s."),
         ("run", "Between presses: lid open, lid closed."),
         ("run", "hot-water outlet"),
         ("rinse", "hot-water outlet"),
@@ -843,10 +845,7 @@ fn what_was_written_down_for_a_brewer_is_shown_at_its_step() {
     }
     assert_eq!(step(&plan, "rinse").signals[0].seen, "cup light flashes");
     let refill = step(&plan, "rinse").refill.as_deref().unwrap();
-    assert!(
-        refill.ends_with("two size buttons together. Hold for 3 s."),
-        "{refill}"
-    );
+    assert!(refill.ends_with("round button. Hold for 6 s."), "{refill}");
     assert_eq!(step(&plan, "filter_soak").during.as_deref(), Some(SOAK));
     assert!(plan.kit.contains(&"A new water filter".to_owned()));
 }

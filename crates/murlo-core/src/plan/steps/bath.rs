@@ -83,7 +83,13 @@ pub(super) fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensi
             "A full mug left for the next dispense overflows.",
         )
         .caution(Hazard::Hot, hot)
-        .told(facts.circuit.operation.enter_line())
+        .told(
+            facts
+                .circuit
+                .operation
+                .enter_line()
+                .or_else(|| ask_the_manual(facts)),
+        )
         .told(press.clone())
         .act("First mug emptied", Doing::Once)
         .at(&[Place::Tank, Place::Mug])
@@ -125,6 +131,14 @@ pub(super) fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensi
         );
     }
     drafts
+}
+
+/// Where nobody has written down yet how the cleaning mode is entered.
+fn ask_the_manual(facts: &Facts) -> Option<String> {
+    let may_have_one = facts.circuit.outlet == Outlet::Pod;
+    may_have_one.then(|| {
+        "If it has a cleaning mode, enter it as its manual says, and write that down with this brewer.".to_owned()
+    })
 }
 
 /// The bath of a brewer that takes one cup at a time.
@@ -176,7 +190,7 @@ pub(super) fn programme_bath(facts: &Facts) -> Vec<Draft> {
     let mut drafts = Vec::new();
     if facts.brewer.family == Family::CodedCapsule {
         let disc = facts.brewer.reader.map_or(
-            "Lift the capsule tray and look for the reader window: beside the slot for the finger tab, or at a right angle to it? Take the disc whose code lies likewise.".to_owned(),
+            "Lift the capsule tray and look for the reader window: beside the slot for the disc's grip, or at a right angle to it? Take the disc whose code lies likewise.".to_owned(),
             |reader| format!("Take {}.", reader.disc()),
         );
         let place = &facts.brewer.places.disc;
