@@ -14,7 +14,8 @@ export class Household {
   async start() {
     const listen = this.url === "" ? "127.0.0.1:0" : new URL(this.url).host;
     const program = process.env.MURLO ?? "../target/debug/murlo";
-    this.process = spawn(program, ["serve", "--database", this.database, "--listen", listen], {
+    const now = process.env.MURLO_NOW ?? "2026-11-25T10:30:00Z";
+    this.process = spawn(program, ["serve", "--database", this.database, "--listen", listen, "--now", now], {
       stdio: ["ignore", "pipe", "inherit"],
     });
     if (!this.process.stdout) throw new Error("the server has no output");

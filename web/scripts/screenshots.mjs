@@ -46,7 +46,7 @@ await shoot("brewer", wide, "/brewers/lamp");
 await shoot("plan", wide, "/brewers/lamp/plan");
 await shoot("plan-phone", phone, "/brewers/duo/plan");
 await shoot("waters", wide, "/waters");
-await shoot("mix", wide, "/mix?measure=carafe_marks&total=14+marks");
+await shoot("mix", wide, "/mix?measure=carafe_marks&total=11+marks");
 await shoot("log", wide, "/log");
 await shoot("household", wide, "/household");
 await shoot("trouble", wide, "/trouble?brewer=lamp&slow=yes&white-chips=yes");

@@ -1,6 +1,8 @@
 //! The range of every quantity a person may give, declared once: parsing, refusals, help texts and generated tests read it here.
 
 use crate::problem::{Code, Problem};
+use jiff::Timestamp;
+use jiff::civil::{Date, date};
 
 /// A quantity's words and range; both ends are allowed unless `above` says the lower is not.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -57,6 +59,8 @@ pub const SOME: Bound = above("share", "", 0.0, 1.0);
 pub const PER_CENT: Bound = from("share", "%", 0.0, 100.0);
 /// Strength in per cent w/v.
 pub const PERCENT: Bound = above("strength", "%", 0.0, 100.0);
+/// Strength of an agent as bought, % w/v; what is weaker is water.
+pub const AGENT_PERCENT: Bound = from("strength", "%", 0.1, 100.0);
 /// Strength in grams a litre.
 pub const G_PER_L: Bound = above("strength", "g/L", 0.0, 1000.0);
 /// Acid in rinse water.
@@ -125,11 +129,11 @@ pub const CARAFE_MARKS: Bound = from("carafe marks", "", 1.0, 30.0);
 /// Money, in the household's currency.
 pub const PRICE: Bound = from("price", "", 0.0, 100_000.0);
 /// Acid in one tablet.
-pub const TABLET: Bound = above("acid in a tablet", "g", 0.0, 100.0);
+pub const TABLET: Bound = from("acid in a tablet", "g", 0.01, 100.0);
 /// Water for one tablet.
 pub const TABLET_WATER: Bound = from("water for a tablet", "mL", 50.0, 5000.0);
 /// A pack of an agent, mL or g.
-pub const PACK: Bound = above("pack", "mL or g", 0.0, 100_000.0);
+pub const PACK: Bound = from("pack", "mL or g", 0.1, 100_000.0);
 /// Days between two acts that recur.
 pub const EVERY_DAYS: Bound = from("days", "", 1.0, 1000.0);
 /// Brews between two cleans, or fills of a filter.
@@ -144,6 +148,14 @@ pub const HOLD_SECONDS: Bound = from("time to hold", "s", 1.0, 60.0);
 pub const PROGRAMME: Bound = from("programme", "min", 1.0, 240.0);
 /// Seconds a cup takes.
 pub const SECONDS: Bound = from("time of a cup", "s", 1.0, 1800.0);
+/// Any figure of a document, whatever it stands for.
+pub const FIGURE: Bound = from("figure", "", -1e9, 1e9);
+/// Dispenses, rinses or fills that a plan foresees.
+pub const PLANNED: Bound = from("count", "", 0.0, 2000.0);
+/// Minutes of one step of a plan; a day of soaking is the longest.
+pub const STEP_MINUTES: Bound = from("time of a step", "min", 0.0, 2880.0);
+/// Bytes of a photo that is kept.
+pub const PHOTO_BYTES: usize = 4 << 20;
 /// Things counted in one step.
 pub const COUNTED: Bound = from("count", "", 0.0, 99.0);
 /// Streams that fall from a brewer.
@@ -192,8 +204,37 @@ impl Bound {
     }
 }
 
+/// Days that a household may speak of; a small computer without a clock of its own starts on the first of them.
+const DAYS: (Date, Date) = (date(1970, 1, 1), date(2199, 12, 31));
+
+/// Whether `given` is a day that a household may speak of.
+///
+/// # Errors
+/// `OutOfRange` with the days that may be.
+pub fn day(field: &str, given: Date) -> Result<(), Problem> {
+    let (first, last) = DAYS;
+    if given < first || given > last {
+        let message =
+            format!("{given} is outside what is possible: give a day from {first} to {last}");
+        return Err(Problem::new(Code::OutOfRange, field, message));
+    }
+    Ok(())
+}
+
+/// Whether `given` is an instant that a household may speak of: on one of its days, in UTC.
+///
+/// # Errors
+/// `OutOfRange` with the days that may be.
+pub fn instant(field: &str, given: Timestamp) -> Result<(), Problem> {
+    day(field, jiff::tz::TimeZone::UTC.to_datetime(given).date())
+}
+
 fn plain(value: f64, unit: &str) -> String {
-    let number = (value * 1000.0).round() / 1000.0;
+    let number = if value.abs() < 1e9 {
+        (value * 1000.0).round() / 1000.0
+    } else {
+        return format!("{value:e} {unit}").trim_end().to_owned();
+    };
     if unit.is_empty() {
         format!("{number}")
     } else {

@@ -9,6 +9,7 @@ mod stand;
 
 pub use judge::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 
+use crate::bounds;
 use crate::brewer::Spot;
 use crate::plan::{Because, Inside, Plan, Step, Work};
 use crate::problem::{Code, Problem};
@@ -253,6 +254,21 @@ pub struct Event {
     pub act: Act,
 }
 
+impl Event {
+    /// Checks what replaying it does not.
+    ///
+    /// # Errors
+    /// A wrong id, note or instant by its field.
+    pub fn check(&self) -> Result<(), Problem> {
+        text::id("id", &self.id)?;
+        bounds::instant("at", self.at)?;
+        if let Act::Noted { text } = &self.act {
+            text::note("act.text", text)?;
+        }
+        Ok(())
+    }
+}
+
 /// A timer on the wall clock.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -431,9 +447,9 @@ pub fn admit(
     mut event: Event,
     today: Date,
 ) -> Result<(Event, State), Problem> {
-    text::id("id", &event.id)?;
+    event.check()?;
     if let Act::Noted { text } = &mut event.act {
-        *text = text::note("text", text)?;
+        *text = text::note("act.text", text)?;
     }
     // A device whose clock jumped back does not turn the order round.
     event.at = history

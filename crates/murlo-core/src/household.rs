@@ -5,7 +5,8 @@
 use crate::bath::Agent;
 use crate::bounds;
 use crate::brewer::Brewer;
-use crate::clean::{self, Event};
+use crate::clean::{self, Event, State};
+use crate::document;
 use crate::journal::Entry;
 use crate::plan::Plan;
 use crate::problem::{Code, Problem, Problems};
@@ -90,6 +91,17 @@ pub struct Home {
     pub name: String,
 }
 
+impl Home {
+    /// The one that a household starts with.
+    #[must_use]
+    pub fn starter() -> Self {
+        Self {
+            id: "home".to_owned(),
+            name: "Home".to_owned(),
+        }
+    }
+}
+
 /// A clean that was done without Murlo's guidance, or before it.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -103,6 +115,15 @@ pub struct PastClean {
     pub day: Date,
     /// What was done.
     pub note: String,
+}
+
+impl PastClean {
+    fn check(&self, brewers: &HashMap<String, Brewer>) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        problems.note(known(brewers, "brewer_id", &self.brewer_id));
+        problems.note(text::note("note", &self.note));
+        problems.or(Some(()))
+    }
 }
 
 /// A fact with whether it has been put away; putting away is how deleting works, so it can be undone.
@@ -128,6 +149,30 @@ pub struct CleanRecord {
     pub events: Vec<Event>,
 }
 
+impl CleanRecord {
+    /// Where it stands, once everything in it fits.
+    fn check(&self, brewers: &HashMap<String, Brewer>) -> Result<State, Problems> {
+        let mut problems = Problems::default();
+        problems.note(known(brewers, "plan.brewer_id", &self.plan.brewer_id));
+        problems.note(self.plan.check().map_err(|p| p.within("plan")));
+        for event in &self.events {
+            let place = format!("events.{}", event.id);
+            problems.note(event.check().map_err(|p| p.within(&place)));
+        }
+        let in_order = self.events.is_sorted_by_key(|event| event.at);
+        if !in_order {
+            let message = "give the events in the order in which they happened";
+            problems
+                .0
+                .push(Problem::new(Code::WrongType, "events", message));
+        }
+        if !problems.0.is_empty() {
+            return Err(problems);
+        }
+        Ok(clean::replay(&self.plan, &self.events)?)
+    }
+}
+
 /// A photo of a glass: a JPEG of its pixels and nothing else.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -139,6 +184,48 @@ pub struct Photo {
     /// The picture; Base64 in JSON.
     #[serde(with = "base64")]
     pub jpeg: Vec<u8>,
+}
+
+impl Photo {
+    fn check(&self, cleans: &HashSet<&str>) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        if !cleans.contains(self.clean_id.as_str()) {
+            let message = format!("\"{}\" is not in this file", self.clean_id);
+            problems
+                .0
+                .push(Problem::new(Code::UnknownId, "clean_id", message));
+        }
+        if !is_jpeg(&self.jpeg) || self.jpeg.len() > bounds::PHOTO_BYTES {
+            let message = format!(
+                "this is no JPEG of at most {} MB: leave the photo out, or take one that Murlo exported",
+                bounds::PHOTO_BYTES >> 20
+            );
+            problems
+                .0
+                .push(Problem::new(Code::NotTheFormat, "jpeg", message));
+        }
+        problems.or(Some(()))
+    }
+}
+
+/// Whether `bytes` are built like a JPEG: its first marker, segments by their lengths up to a frame and the scan, and its
+/// last marker. The pixels themselves are not read.
+fn is_jpeg(bytes: &[u8]) -> bool {
+    if !bytes.starts_with(&[0xFF, 0xD8]) || !bytes.ends_with(&[0xFF, 0xD9]) {
+        return false;
+    }
+    let (mut at, mut has_frame) = (2, false);
+    while let Some(&[0xFF, marker, high, low]) = bytes.get(at..at + 4) {
+        match marker {
+            // Start of scan: what follows are pixels.
+            0xDA => return has_frame,
+            0xC4 | 0xC8 | 0xCC => {}
+            0xC0..=0xCF => has_frame = true,
+            _ => {}
+        }
+        at += 2 + usize::from(u16::from_be_bytes([high, low]));
+    }
+    false
 }
 
 mod base64 {
@@ -214,167 +301,154 @@ impl Household {
         Ok(household)
     }
 
-    /// Checks every fact and every reference.
+    /// Checks every fact, every figure and every reference.
     ///
     /// # Errors
     /// One problem per wrong field, prefixed by the list and id it stands in.
     pub fn check(&self) -> Result<(), Problems> {
         let mut problems = Problems::default();
-        let mut within = |prefix: String, result: Result<(), Problems>| {
-            if let Err(found) = result {
-                problems.0.extend(found.within(&prefix).0);
-            }
-        };
-        let homes: HashSet<_> = self.homes.iter().map(|h| h.fact.id.as_str()).collect();
-        let waters: HashSet<_> = self.waters.iter().map(|w| w.fact.id.as_str()).collect();
-        let brewers: HashSet<_> = self.brewers.iter().map(|b| b.fact.id.as_str()).collect();
-        let known = |set: &HashSet<&str>, field: &str, id: &str| {
-            if set.contains(id) {
-                Ok(())
-            } else {
-                Err(Problem::new(
-                    Code::UnknownId,
-                    field,
-                    format!("\"{id}\" is not in this file"),
-                )
-                .into())
-            }
-        };
+        // What cannot be at all comes first: the other checks may then compute with it.
+        if let Ok(document) = serde_json::to_value(self) {
+            document::check(&document)?;
+        }
+        self.check_ids(&mut problems);
+        problems.note(self.settings.check().map_err(|p| p.within("settings")));
+        for home in &self.homes {
+            let place = format!("homes.{}", home.fact.id);
+            problems.note(text::name("name", &home.fact.name).map_err(|p| p.within(&place)));
+        }
+        let waters: Waters = by_id(&self.waters, |w| &w.id);
+        for (id, water) in &waters {
+            let place = format!("waters.{id}");
+            problems.note(water.check(&waters).map_err(|p| p.within(&place)));
+        }
+        for agent in &self.agents {
+            let place = format!("agents.{}", agent.fact.id);
+            problems.note(agent.fact.check().map_err(|p| p.within(&place)));
+        }
+        self.check_brewers(&waters, &mut problems);
+        let brewers = by_id(&self.brewers, |b| &b.id);
+        for past in &self.past_cleans {
+            let place = format!("past_cleans.{}", past.fact.id);
+            problems.note(past.fact.check(&brewers).map_err(|p| p.within(&place)));
+        }
+        for entry in &self.journal {
+            let place = format!("journal.{}", entry.fact.id);
+            let checked = known(&brewers, "brewer_id", &entry.fact.brewer_id)
+                .and_then(|brewer| entry.fact.check(brewer));
+            problems.note(checked.map_err(|p| p.within(&place)));
+        }
+        self.check_cleans(&brewers, &mut problems);
+        problems.or(Some(()))
+    }
+
+    fn check_ids(&self, problems: &mut Problems) {
+        fn ids<T>(facts: &[Kept<T>], id: impl Fn(&T) -> &String) -> Vec<&String> {
+            facts.iter().map(|kept| id(&kept.fact)).collect()
+        }
         for (list, ids) in [
+            ("homes", ids(&self.homes, |x| &x.id)),
+            ("waters", ids(&self.waters, |x| &x.id)),
+            ("agents", ids(&self.agents, |x| &x.id)),
+            ("brewers", ids(&self.brewers, |x| &x.id)),
+            ("past_cleans", ids(&self.past_cleans, |x| &x.id)),
+            ("journal", ids(&self.journal, |x| &x.id)),
+            ("cleans", self.cleans.iter().map(|x| &x.id).collect()),
+            ("photos", self.photos.iter().map(|x| &x.id).collect()),
+            // An event belongs to one clean, wherever it stands.
             (
-                "homes",
-                self.homes
+                "cleans.events",
+                self.cleans
                     .iter()
-                    .map(|x| x.fact.id.as_str())
-                    .collect::<Vec<_>>(),
-            ),
-            (
-                "waters",
-                self.waters.iter().map(|x| x.fact.id.as_str()).collect(),
-            ),
-            (
-                "agents",
-                self.agents.iter().map(|x| x.fact.id.as_str()).collect(),
-            ),
-            (
-                "brewers",
-                self.brewers.iter().map(|x| x.fact.id.as_str()).collect(),
-            ),
-            (
-                "past_cleans",
-                self.past_cleans
-                    .iter()
-                    .map(|x| x.fact.id.as_str())
+                    .flat_map(|c| c.events.iter().map(|e| &e.id))
                     .collect(),
-            ),
-            (
-                "journal",
-                self.journal.iter().map(|x| x.fact.id.as_str()).collect(),
-            ),
-            (
-                "cleans",
-                self.cleans.iter().map(|x| x.id.as_str()).collect(),
-            ),
-            (
-                "photos",
-                self.photos.iter().map(|x| x.id.as_str()).collect(),
             ),
         ] {
             let mut seen = HashSet::new();
             for id in ids {
-                within(
-                    list.to_owned(),
-                    text::id("id", id).map(drop).map_err(Into::into),
-                );
+                problems.note(text::id("id", id).map_err(|p| p.within(list)));
                 if !seen.insert(id) {
-                    within(
-                        list.to_owned(),
-                        Err(Problem::new(
-                            Code::Contradiction,
-                            "id",
-                            format!("\"{id}\" stands here twice"),
-                        )
-                        .into()),
-                    );
+                    let message = format!("\"{id}\" stands here twice");
+                    let problem = Problem::new(Code::Contradiction, "id", message);
+                    problems.0.push(problem.within(list));
                 }
             }
         }
-        within("settings".to_owned(), self.settings.check());
-        for home in &self.homes {
-            within(
-                format!("homes.{}", home.fact.id),
-                text::name("name", &home.fact.name)
-                    .map(drop)
-                    .map_err(Into::into),
-            );
-        }
-        let by_id: Waters = self
-            .waters
-            .iter()
-            .map(|w| (w.fact.id.clone(), w.fact.clone()))
-            .collect();
-        for water in &self.waters {
-            within(
-                format!("waters.{}", water.fact.id),
-                water.fact.check(&by_id),
-            );
-        }
-        for agent in &self.agents {
-            within(format!("agents.{}", agent.fact.id), agent.fact.check());
-        }
-        for brewer in &self.brewers {
-            let place = format!("brewers.{}", brewer.fact.id);
-            within(place.clone(), brewer.fact.check());
-            within(
-                place.clone(),
-                known(&homes, "home_id", &brewer.fact.home_id),
-            );
-            for water in &brewer.fact.waters {
-                within(place.clone(), known(&waters, "waters", &water.value));
+    }
+
+    fn check_brewers(&self, waters: &Waters, problems: &mut Problems) {
+        let homes: HashMap<_, _> = by_id(&self.homes, |h| &h.id);
+        for brewer in self.brewers.iter().map(|kept| &kept.fact) {
+            let place = format!("brewers.{}", brewer.id);
+            problems.note(brewer.check().map_err(|p| p.within(&place)));
+            let home = known(&homes, "home_id", &brewer.home_id);
+            problems.note(home.map_err(|p| p.within(&place)));
+            for water in &brewer.waters {
+                let water = known(waters, "waters", &water.value);
+                problems.note(water.map_err(|p| p.within(&place)));
             }
         }
-        for past in &self.past_cleans {
-            within(
-                format!("past_cleans.{}", past.fact.id),
-                known(&brewers, "brewer_id", &past.fact.brewer_id),
-            );
-        }
-        let by_brewer: HashMap<_, _> = self
-            .brewers
-            .iter()
-            .map(|b| (b.fact.id.as_str(), &b.fact))
-            .collect();
-        for entry in &self.journal {
-            within(
-                format!("journal.{}", entry.fact.id),
-                match by_brewer.get(entry.fact.brewer_id.as_str()) {
-                    Some(brewer) => entry.fact.check(brewer),
-                    None => known(&brewers, "brewer_id", &entry.fact.brewer_id),
-                },
-            );
+    }
+
+    fn check_cleans(&self, brewers: &HashMap<String, Brewer>, problems: &mut Problems) {
+        let mut running: HashMap<&str, Vec<&str>> = HashMap::new();
+        for record in &self.cleans {
+            let place = format!("cleans.{}", record.id);
+            match record.check(brewers) {
+                Err(found) => problems.0.extend(found.within(&place).0),
+                Ok(state) if state.closed.is_none() => {
+                    let beside = running.entry(&record.plan.brewer_id).or_default();
+                    let brewer = &brewers[&record.plan.brewer_id];
+                    let side = record.plan.circuit_id.as_str();
+                    if beside.iter().any(|other| brewer.blocks(other, side)) {
+                        let message = "another clean of this brewer is running: one of them must have ended or been given up";
+                        let problem = Problem::new(Code::Contradiction, "events", message);
+                        problems.0.push(problem.within(&place));
+                    }
+                    beside.push(side);
+                }
+                Ok(_) => {}
+            }
         }
         let cleans: HashSet<_> = self.cleans.iter().map(|c| c.id.as_str()).collect();
         for photo in &self.photos {
-            within(
-                format!("photos.{}", photo.id),
-                known(&cleans, "clean_id", &photo.clean_id),
-            );
+            let place = format!("photos.{}", photo.id);
+            problems.note(photo.check(&cleans).map_err(|p| p.within(&place)));
         }
-        for record in &self.cleans {
-            let place = format!("cleans.{}", record.id);
-            within(
-                place.clone(),
-                known(&brewers, "plan.brewer_id", &record.plan.brewer_id),
-            );
-            within(
-                place,
-                clean::replay(&record.plan, &record.events)
-                    .map(drop)
-                    .map_err(Into::into),
-            );
-        }
-        problems.or(Some(()))
     }
+}
+
+fn by_id<T: Clone>(facts: &[Kept<T>], id: impl Fn(&T) -> &String) -> HashMap<String, T> {
+    facts
+        .iter()
+        .map(|kept| (id(&kept.fact).clone(), kept.fact.clone()))
+        .collect()
+}
+
+fn known<'a, T>(facts: &'a HashMap<String, T>, field: &str, id: &str) -> Result<&'a T, Problems> {
+    facts.get(id).ok_or_else(|| {
+        let message = format!("\"{id}\" is not in this file");
+        Problem::new(Code::UnknownId, field, message).into()
+    })
+}
+
+/// Whether these are what every household starts with, so that nobody has told it anything yet.
+#[must_use]
+pub fn is_as_it_starts(settings: &Settings, homes: &[Kept<Home>], agents: &[Kept<Agent>]) -> bool {
+    let untouched = Settings {
+        // It is taken from the machine it starts on.
+        time_zone: settings.time_zone.clone(),
+        ..Settings::default()
+    };
+    let starters = Agent::starters();
+    *settings == untouched
+        && homes
+            .iter()
+            .all(|h| !h.archived && h.fact == Home::starter())
+        && agents
+            .iter()
+            .all(|a| !a.archived && starters.contains(&a.fact))
+        && [0, starters.len()].contains(&agents.len())
 }
 
 #[cfg(test)]

@@ -228,6 +228,7 @@ impl Entry {
                 None
             }
             What::Away { until } => {
+                problems.note(bounds::day("what.until", *until));
                 if *until < self.day {
                     let message = "the last day away lies before the first: give a later one";
                     problems

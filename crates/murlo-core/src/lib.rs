@@ -4,6 +4,7 @@
 //! arguments. `murlo-store` keeps the facts, `murlo-server` answers over HTTP, `murlo` is the command.
 #![deny(missing_docs)]
 
+pub mod backups;
 pub mod bath;
 pub mod bench;
 pub mod bounds;
@@ -12,6 +13,7 @@ pub mod calc;
 pub mod chem;
 pub mod clean;
 pub mod counter;
+pub mod document;
 pub mod household;
 pub mod journal;
 pub mod lessons;

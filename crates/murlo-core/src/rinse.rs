@@ -1,7 +1,9 @@
 //! The rinse: how many portions until nobody notices, how many more if somebody does, and the ladder that is drawn.
 
+use crate::bounds;
 use crate::chem::acid::Acid;
 use crate::chem::washout::Washout;
+use crate::problem::Problems;
 use crate::units::{Measure, Units};
 use serde::{Deserialize, Serialize};
 
@@ -122,6 +124,27 @@ pub struct Rinse {
 }
 
 impl Rinse {
+    /// Checks a rinse that comes from outside.
+    ///
+    /// # Errors
+    /// One problem per impossible figure, by its place.
+    pub fn check(&self, place: &str) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        for (name, count) in [
+            ("portions", self.portions),
+            ("per_fill", self.per_fill),
+            ("fills", self.fills),
+            ("more", self.more),
+        ] {
+            problems.note(bounds::PLANNED.check(&format!("{place}.{name}"), f64::from(count)));
+        }
+        problems.note(bounds::SHARE.check(&format!("{place}.keeps"), self.keeps));
+        for level in self.levels_mg_l.iter().chain([&self.target_mg_l]) {
+            problems.note(bounds::MG_PER_L.check(&format!("{place}.levels_mg_l"), *level));
+        }
+        problems.or(Some(()))
+    }
+
     /// Acid after `n` portions, mg/L; beyond those planned each further one leaves as much as the last.
     #[must_use]
     pub fn level_mg_l(&self, n: u32) -> f64 {

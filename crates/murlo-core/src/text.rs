@@ -7,6 +7,8 @@ use jiff::civil::Date;
 pub const NAME_MAX: usize = 80;
 /// Longest note.
 pub const NOTE_MAX: usize = 2000;
+/// Longest text in a document, whatever it stands for: workings and reasons are longer than notes.
+pub const TEXT_MAX: usize = 8000;
 /// Longest line, such as what to press.
 pub const LINE_MAX: usize = 200;
 

@@ -40,6 +40,19 @@ pub struct HouseholdView {
     pub agents: Vec<Agent>,
     /// Whether nobody has told anything yet.
     pub empty: bool,
+    /// The copies that are made by themselves; none of a household that is not kept in a file.
+    pub backups: Option<BackupsView>,
+}
+
+/// The copies beside the household.
+#[derive(Serialize, ToSchema)]
+pub struct BackupsView {
+    /// "The newest was made today; 9 are kept."
+    pub text: String,
+    /// Where they are, on the machine that serves.
+    pub folder: String,
+    /// Whether the newest is so old that something stands in the way.
+    pub is_stale: bool,
 }
 
 /// A water in words.

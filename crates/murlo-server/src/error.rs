@@ -5,9 +5,11 @@ use axum::extract::rejection::{JsonRejection, QueryRejection};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use murlo_core::problem::{Code, Problem, Problems};
+use murlo_core::text;
 use murlo_store::StoreError;
 use serde::Serialize;
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 /// Why a request was refused.
 #[derive(Debug)]
@@ -22,6 +24,8 @@ pub enum ApiError {
     Forbidden(StatusCode, String),
     /// The request itself, before its fields.
     Request(StatusCode, String),
+    /// The disk or the file; what it is and what to do.
+    Storage(StatusCode, String),
     /// Ours; the cause is logged, not sent.
     Internal(String),
 }
@@ -55,6 +59,10 @@ impl IntoResponse for ApiError {
             }
             Self::NotFound(what) => (StatusCode::NOT_FOUND, what, Vec::new()),
             Self::Forbidden(status, why) | Self::Request(status, why) => (status, why, Vec::new()),
+            Self::Storage(status, why) => {
+                tracing::error!(%why, "the household cannot be written");
+                (status, why, Vec::new())
+            }
             Self::Internal(cause) => {
                 tracing::error!(%cause, "request failed");
                 let detail = "something went wrong here; nothing was changed, try again".to_owned();
@@ -89,6 +97,14 @@ impl From<StoreError> for ApiError {
             StoreError::NotFound { .. } => Self::NotFound(error.to_string()),
             StoreError::Conflict(problem) => Self::Conflict(problem),
             StoreError::Wrong(problems) => Self::Wrong(problems),
+            StoreError::Full => Self::Storage(StatusCode::INSUFFICIENT_STORAGE, error.to_string()),
+            StoreError::ReadOnly
+            | StoreError::Damaged(_)
+            | StoreError::Gone(_)
+            | StoreError::Unfit { .. }
+            | StoreError::InUse { .. } => {
+                Self::Storage(StatusCode::SERVICE_UNAVAILABLE, error.to_string())
+            }
             other => Self::Internal(other.to_string()),
         }
     }
@@ -143,6 +159,30 @@ pub struct Body<T>(pub T);
 #[derive(axum::extract::FromRequestParts)]
 #[from_request(via(axum::extract::Query), rejection(ApiError))]
 pub struct Asked<T>(pub T);
+
+/// The identity of something new, made by the device so that sending it twice is harmless; made here when it gave none.
+#[derive(serde::Deserialize)]
+struct Given {
+    id: Option<String>,
+}
+
+/// An identity that is given in the query, or a new one.
+pub struct NewId(pub String);
+
+impl<S: Send + Sync> axum::extract::FromRequestParts<S> for NewId {
+    type Rejection = ApiError;
+
+    async fn from_request_parts(
+        parts: &mut axum::http::request::Parts,
+        state: &S,
+    ) -> Result<Self, ApiError> {
+        let Asked(Given { id }) = Asked::from_request_parts(parts, state).await?;
+        Ok(Self(match id {
+            Some(id) => text::id("id", &id)?,
+            None => Uuid::new_v4().to_string(),
+        }))
+    }
+}
 
 impl From<QueryRejection> for ApiError {
     fn from(rejection: QueryRejection) -> Self {

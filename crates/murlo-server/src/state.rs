@@ -4,18 +4,19 @@ use crate::error::ApiError;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
-use murlo_store::Store;
+use murlo_store::{Backups, Store};
 use std::sync::{Arc, Mutex, PoisonError};
 use tokio::sync::{broadcast, watch};
 
-/// Where the time comes from; tests bring their own.
-pub type Clock = fn() -> Timestamp;
+/// Where the time comes from; the demo and tests bring their own.
+pub type Clock = Arc<dyn Fn() -> Timestamp + Send + Sync>;
 
 /// Shared by all handlers; cheap to clone.
 #[derive(Clone)]
 pub struct AppState {
     store: Arc<Mutex<Store>>,
     clock: Clock,
+    pub(crate) backups: Option<Backups>,
     changes: broadcast::Sender<String>,
     pub(crate) stopped: Option<watch::Receiver<bool>>,
     pub(crate) guarded: bool,
@@ -25,10 +26,15 @@ pub struct AppState {
 impl AppState {
     /// Shares `store`. With `guarded` every device must sign in with the passcode.
     #[must_use]
-    pub fn new(store: Store, guarded: bool, clock: Clock) -> Self {
+    pub fn new(
+        store: Store,
+        guarded: bool,
+        clock: impl Fn() -> Timestamp + Send + Sync + 'static,
+    ) -> Self {
         Self {
+            backups: store.path().map(Backups::of),
             store: Arc::new(Mutex::new(store)),
-            clock,
+            clock: Arc::new(clock),
             changes: broadcast::channel(64).0,
             stopped: None,
             guarded,
@@ -61,6 +67,24 @@ impl AppState {
         })
         .await
         .map_err(|_| ApiError::Internal("a store call panicked".into()))?
+    }
+
+    /// Makes today's copy of the household, unless there is one; a household in memory has none.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub async fn back_up(&self) -> Result<(), ApiError> {
+        let Some(backups) = self.backups.clone() else {
+            return Ok(());
+        };
+        let now = self.now();
+        let day = self
+            .store(move |store| Ok(today(now, &store.settings()?.time_zone)))
+            .await?;
+        // Beside the store, not under its lock: acts go on meanwhile.
+        tokio::task::spawn_blocking(move || Ok(backups.daily(day)?))
+            .await
+            .map_err(|_| ApiError::Internal("making a backup panicked".into()))?
     }
 
     /// Tells every open screen that `what` has changed.

@@ -2,7 +2,7 @@
 
 mod kit;
 
-use kit::{Server, json, with_brewer};
+use kit::{Server, day, json, now, with_brewer};
 use serde_json::Value;
 
 /// Values that people, broken programs and bad luck put into fields.
@@ -117,24 +117,24 @@ async fn brewers_waters_homes_and_settings_take_any_input() {
         &server,
         "POST",
         &format!("/api/brewers/{id}/past-cleans"),
-        &json!({"day": "2026-09-01", "note": "by hand"}),
+        &json!({"day": day(83), "note": "by hand"}),
     )
     .await;
     let journal = format!("/api/brewers/{id}/journal");
     for what in [
         json!({"kind": "brewed", "cups": 3.0}),
         json!({"kind": "counter", "brews": 1200.0}),
-        json!({"kind": "away", "until": "2026-11-20"}),
+        json!({"kind": "away", "until": day(3)}),
         json!({"kind": "sign", "circuit_id": "main", "sign": "slow", "dated": true}),
     ] {
-        let entry = json!({"id": "e1", "day": "2026-11-01", "what": what});
+        let entry = json!({"id": "e1", "day": day(22), "what": what});
         never_fails(&server, "POST", &journal, &entry).await;
     }
     never_fails(
         &server,
         "POST",
         &format!("/api/brewers/{id}/counts"),
-        &json!({"csv": "2026-11-01,3"}),
+        &json!({"csv": format!("{},3", day(22))}),
     )
     .await;
     never_fails(
@@ -207,7 +207,7 @@ async fn plans_and_cleans_take_any_input() {
     never_fails(&server, "POST", "/api/agents", &tablet).await;
     let mix = json!({
         "agent_id": "vinegar", "percent": 5.0, "recipe": {"kind": "ratio", "agent": 1.0, "water": 2.0},
-        "measure": "carafe_marks", "carafe_mark": "5 fl oz", "total": "14 marks",
+        "measure": "carafe_marks", "carafe_mark": "5 fl oz", "total": "11 marks",
     });
     never_fails(&server, "POST", "/api/mix", &mix).await;
     let pour = json!({
@@ -230,7 +230,7 @@ async fn plans_and_cleans_take_any_input() {
         &json!({"id": "c2", "options": options}),
     )
     .await;
-    let event = json!({"id": "e1", "device_at": "2026-11-23T12:00:00Z", "act": {"kind": "done", "step": "ready"}});
+    let event = json!({"id": "e1", "device_at": now(), "act": {"kind": "done", "step": "ready"}});
     never_fails(&server, "POST", "/api/cleans/c1/events", &event).await;
     let answered = json!({"kind": "answered", "step": "verify", "answers": {"smell": "good"}});
     never_fails(

@@ -2,7 +2,7 @@
 
 mod kit;
 
-use kit::{Server, json, with_brewer};
+use kit::{Server, day, json, with_brewer};
 use serde_json::Value;
 
 #[tokio::test]
@@ -280,7 +280,7 @@ async fn words_where_a_number_belongs_are_refused_by_field_and_change_nothing() 
     let settings =
         json!({"units": "us", "time_zone": "UTC", "taste": "usual", "hourly_rate": "lots"});
     let reading = json!({"by": "strip", "value": "many", "unit": "gpg"});
-    let entry = json!({"id": "e", "day": "2026-11-01", "what": {"kind": "brewed", "cups": ""}});
+    let entry = json!({"id": "e", "day": day(22), "what": {"kind": "brewed", "cups": ""}});
     for (method, path, body, field, given) in [
         (
             "PUT",

@@ -2,7 +2,7 @@
 
 mod kit;
 
-use kit::{Server, json, with_brewer};
+use kit::{Server, day, json, said, with_brewer};
 use murlo_core::calc::topic;
 use serde_json::Value;
 
@@ -37,7 +37,7 @@ async fn a_sign_teaches_once_and_its_lesson_can_be_left_out() {
             .starts_with("Nothing learned yet")
     );
     let what = json!({"kind": "sign", "circuit_id": "main", "sign": "slow", "dated": true});
-    let sign = json!({"id": "s1", "day": "2026-09-10", "what": what});
+    let sign = json!({"id": "s1", "day": day(74), "what": what});
     for _ in 0..2 {
         let taken = server.ask("POST", &journal, sign.clone()).await;
         assert_eq!(taken.status, 200, "{}", taken.body);
@@ -49,10 +49,10 @@ async fn a_sign_teaches_once_and_its_lesson_can_be_left_out() {
     assert!(lessons[0]["after"]["factor"].as_f64() > lessons[0]["before"]["factor"].as_f64());
     assert!(forecast(&after)["chalk"]["mg"].as_f64() > forecast(&before)["chalk"]["mg"].as_f64());
 
-    let other = json!({"id": "s1", "day": "2026-09-11", "what": what});
+    let other = json!({"id": "s1", "day": day(73), "what": what});
     assert_eq!(status(&server, "POST", &journal, other).await, 409);
     let out = json!({"kind": "left_out", "entry_id": "s1"});
-    let out = json!({"id": "o1", "day": "2026-11-23", "what": out});
+    let out = json!({"id": "o1", "day": day(0), "what": out});
     assert_eq!(status(&server, "POST", &journal, out).await, 200);
     let without = get(&server, &page).await;
     assert_eq!(forecast(&without)["chalk"], forecast(&before)["chalk"]);
@@ -72,12 +72,15 @@ async fn brews_counts_and_filters_reach_the_estimate_and_can_be_taken_back() {
     let page = format!("/api/brewers/{id}");
     let litres = |view: &Value| forecast(view)["litres"].as_f64().unwrap();
     let before = litres(&get(&server, &page).await);
-    let brewed = json!({"id": "b1", "day": "2026-11-20", "what": {"kind": "brewed", "cups": 40.0}});
+    let brewed = json!({"id": "b1", "day": day(3), "what": {"kind": "brewed", "cups": 40.0}});
     let journal = format!("{page}/journal");
     assert_eq!(status(&server, "POST", &journal, brewed).await, 200);
     let more = get(&server, &page).await;
     assert!(litres(&more) > before + 5.0);
-    assert_eq!(more["journal"][0]["text"], "40 cups on 20 Nov");
+    assert_eq!(
+        more["journal"][0]["text"],
+        format!("40 cups on {}", said(3))
+    );
     let entry = format!("{journal}/b1");
     assert_eq!(status(&server, "DELETE", &entry, Value::Null).await, 204);
     assert!((litres(&get(&server, &page).await) - before).abs() < 1e-9);
@@ -86,13 +89,13 @@ async fn brews_counts_and_filters_reach_the_estimate_and_can_be_taken_back() {
     assert!(litres(&get(&server, &page).await) > before + 5.0);
 
     let counts = format!("{page}/counts");
-    let wrong = json!({"csv": "2026-11-18,2\n2026-11-19,lots"});
+    let wrong = json!({"csv": format!("{},2\n{},lots", day(5), day(4))});
     let refused = server.ask("POST", &counts, wrong).await;
     assert_eq!(
         (refused.status, &refused.body["errors"][0]["field"]),
         (422, &json!("line 2"))
     );
-    let csv = json!({"csv": "day,cups\n2026-11-18,2\n2026-11-19,30\n"});
+    let csv = json!({"csv": format!("day,cups\n{},2\n{},30\n", day(5), day(4))});
     for _ in 0..2 {
         let taken = server.ask("POST", &counts, csv.clone()).await;
         assert_eq!(taken.body["days"], 2, "{}", taken.body);
@@ -102,7 +105,7 @@ async fn brews_counts_and_filters_reach_the_estimate_and_can_be_taken_back() {
         .unwrap()
         .len();
     assert_eq!(journal, 3, "a file brought twice counts once");
-    let fitted = json!({"id": "f1", "day": "2026-11-22", "what": {"kind": "filter_fitted"}});
+    let fitted = json!({"id": "f1", "day": day(1), "what": {"kind": "filter_fitted"}});
     assert_eq!(
         status(&server, "POST", &format!("{page}/journal"), fitted).await,
         200

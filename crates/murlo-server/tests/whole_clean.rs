@@ -3,7 +3,7 @@
 mod kit;
 
 use image::{ImageFormat, RgbImage};
-use kit::{Answer, Server, json, with_brewer, with_family};
+use kit::{Answer, Server, json, said, with_brewer, with_family};
 use serde_json::Value;
 use std::io::Cursor;
 
@@ -54,7 +54,10 @@ async fn needles_alone_are_logged_by_themselves_and_a_rehearsal_is_not() {
     assert_eq!(after["log"][0]["outcome"]["work"], "needles");
     assert_eq!(due(&after), due(&before), "chalk is as it was");
     let text = after["card"]["upkeep"].to_string();
-    assert!(text.contains("Needles last cleared 23 Nov"), "{text}");
+    assert!(
+        text.contains(&format!("Needles last cleared {}", said(0))),
+        "{text}"
+    );
 }
 
 #[tokio::test]
@@ -152,7 +155,10 @@ async fn trouble_is_written_down_and_the_clean_it_led_to_names_it() {
     let page = get(&server, &format!("/api/brewers/{id}")).await;
     let told = page["journal"].to_string();
     assert!(
-        told.contains("Danger on 23 Nov: sparks. For a qualified repairer"),
+        told.contains(&format!(
+            "Danger on {}: sparks. For a qualified repairer",
+            said(0)
+        )),
         "{told}"
     );
     let nobody = json!({"id": "c1", "trouble": "t9"});
@@ -164,7 +170,7 @@ async fn trouble_is_written_down_and_the_clean_it_led_to_names_it() {
     let started = start(&server, &id, json!({"id": "c1", "trouble": "t1"})).await;
     let text = started.body["plan"]["because"]["text"].as_str().unwrap();
     assert!(
-        text.starts_with("Something wrong on 23 Nov: chalk"),
+        text.starts_with(&format!("Something wrong on {}: chalk", said(0))),
         "{text}"
     );
 }

@@ -1,6 +1,7 @@
 //! Cleans: frozen plans and their append-only events.
 
 use crate::{Result, Store, StoreError};
+use murlo_core::brewer::Brewer;
 use murlo_core::clean::{Act, Event};
 use murlo_core::household::CleanRecord;
 use murlo_core::plan::Plan;
@@ -52,6 +53,8 @@ fn read(connection: &Connection, id: &str) -> Result<CleanRecord> {
 }
 
 pub(crate) fn insert(connection: &Connection, id: &str, plan: &Plan) -> Result<()> {
+    plan.check()
+        .map_err(|p| StoreError::Wrong(p.within("plan")))?;
     connection.execute(
         "INSERT INTO cleans (id, brewer_id, circuit_id, plan) VALUES (?1, ?2, ?3, ?4)",
         params![
@@ -76,46 +79,83 @@ pub(crate) fn append(connection: &Connection, clean_id: &str, event: &Event) -> 
     Ok(())
 }
 
-impl Store {
-    /// Starts a clean with a plan that is frozen from now on. Starting the same id with the same plan again is harmless.
-    ///
-    /// # Errors
-    /// `Conflict` when another clean has that id, or one is running on a circuit of the brewer that `blocks` this one.
-    pub fn start_clean(
-        &mut self,
-        id: &str,
-        plan: &Plan,
-        blocks: impl Fn(&str) -> bool,
-    ) -> Result<()> {
-        let running = self
-            .summaries()?
-            .into_iter()
-            .find(|c| c.brewer_id == plan.brewer_id && c.is_running() && blocks(&c.circuit_id));
-        let change = self.change()?;
-        if let Ok(known) = read(&change, id) {
-            let same = known.plan.brewer_id == plan.brewer_id;
-            let taken = || {
-                StoreError::Conflict(Problem::new(
-                    Code::Contradiction,
-                    "id",
-                    "another clean has this id: make a new one",
-                ))
-            };
-            return if same { Ok(()) } else { Err(taken()) };
-        }
-        if let Some(running) = running {
+fn id_is_taken(message: &str) -> StoreError {
+    StoreError::Conflict(Problem::new(Code::Contradiction, "id", message))
+}
+
+/// Whether no other clean of the brewer keeps this one from running.
+fn nothing_runs_beside(connection: &Connection, id: &str, plan: &Plan) -> Result<()> {
+    // Also one that was put away: its clean may be opened again.
+    let body: String = connection.query_row(
+        "SELECT body FROM brewers WHERE id = ?1",
+        [&plan.brewer_id],
+        |row| row.get(0),
+    )?;
+    let brewer: Brewer = serde_json::from_str(&body)?;
+    let running = summaries(connection)?.into_iter().find(|c| {
+        c.id != id
+            && c.brewer_id == plan.brewer_id
+            && c.is_running()
+            && brewer.blocks(&c.circuit_id, &plan.circuit_id)
+    });
+    match running {
+        Some(running) => {
             let message = format!(
                 "clean \"{}\" is still running on this brewer: carry on with it or give it up",
                 running.id
             );
-            return Err(StoreError::Conflict(Problem::new(
-                Code::DoesNotFit,
-                "brewer_id",
-                message,
-            )));
+            let problem = Problem::new(Code::DoesNotFit, "brewer_id", message);
+            Err(StoreError::Conflict(problem))
         }
-        insert(&change, id, plan)?;
-        Ok(change.commit()?)
+        None => Ok(()),
+    }
+}
+
+fn summaries(connection: &Connection) -> Result<Vec<CleanSummary>> {
+    let mut rows = connection.prepare_cached(
+        "SELECT c.id, c.brewer_id, c.circuit_id,
+                (SELECT e.body FROM clean_events e WHERE e.clean_id = c.id AND e.closing = 1 ORDER BY e.seq DESC LIMIT 1)
+         FROM cleans c ORDER BY c.rowid",
+    )?;
+    let rows = rows.query_map([], |row| {
+        Ok((
+            row.get(0)?,
+            row.get(1)?,
+            row.get(2)?,
+            row.get::<_, Option<String>>(3)?,
+        ))
+    })?;
+    rows.map(|row| {
+        let (id, brewer_id, circuit_id, closing) = row?;
+        let closing = closing
+            .map(|body| serde_json::from_str(&body))
+            .transpose()?;
+        Ok(CleanSummary {
+            id,
+            brewer_id,
+            circuit_id,
+            closing,
+        })
+    })
+    .collect()
+}
+
+impl Store {
+    /// Starts a clean with a plan that is frozen from now on. Starting the same id with the same plan again is harmless.
+    ///
+    /// # Errors
+    /// `Conflict` when another clean has that id, or one is running that keeps this one from starting.
+    pub fn start_clean(&mut self, id: &str, plan: &Plan) -> Result<()> {
+        self.change(|change| {
+            match read(change, id) {
+                Ok(known) if known.plan.brewer_id == plan.brewer_id => return Ok(()),
+                Ok(_) => return Err(id_is_taken("another clean has this id: make a new one")),
+                Err(StoreError::NotFound { .. }) => {}
+                Err(other) => return Err(other),
+            }
+            nothing_runs_beside(change, id, plan)?;
+            insert(change, id, plan)
+        })
     }
 
     /// A clean with all its events.
@@ -137,40 +177,35 @@ impl Store {
         sent: &Event,
         admit: impl FnOnce(&CleanRecord) -> std::result::Result<Event, Problem>,
     ) -> Result<CleanRecord> {
-        let change = self.change()?;
-        let mut record = read(&change, clean_id)?;
-        if let Some(known) = record.events.iter().find(|e| e.id == sent.id) {
-            // The outcome of a finish is filled in here, so two finishes are the same act.
-            let finishes = |act: &Act| matches!(act, Act::Finished { .. });
-            return if known.act == sent.act || (finishes(&known.act) && finishes(&sent.act)) {
-                Ok(record)
-            } else {
-                Err(StoreError::Conflict(Problem::new(
-                    Code::Contradiction,
-                    "id",
-                    "another act has this id: make a new one",
-                )))
-            };
-        }
-        let event = admit(&record).map_err(|problem| match problem.code {
-            Code::DoesNotFit => StoreError::Conflict(problem),
-            _ => StoreError::Wrong(problem.into()),
-        })?;
-        append(&change, clean_id, &event).map_err(|error| match error {
-            StoreError::Database(rusqlite::Error::SqliteFailure(e, _))
-                if e.code == rusqlite::ErrorCode::ConstraintViolation =>
-            {
-                StoreError::Conflict(Problem::new(
-                    Code::Contradiction,
-                    "id",
-                    "an act of another clean has this id: make a new one",
-                ))
+        self.change(|change| {
+            let mut record = read(change, clean_id)?;
+            if let Some(known) = record.events.iter().find(|e| e.id == sent.id) {
+                // The outcome of a finish is filled in here, so two finishes are the same act.
+                let finishes = |act: &Act| matches!(act, Act::Finished { .. });
+                return if known.act == sent.act || (finishes(&known.act) && finishes(&sent.act)) {
+                    Ok(record)
+                } else {
+                    Err(id_is_taken("another act has this id: make a new one"))
+                };
             }
-            other => other,
-        })?;
-        change.commit()?;
-        record.events.push(event);
-        Ok(record)
+            let event = admit(&record).map_err(|problem| match problem.code {
+                Code::DoesNotFit => StoreError::Conflict(problem),
+                _ => StoreError::Wrong(problem.into()),
+            })?;
+            if event.act == Act::Reopened {
+                nothing_runs_beside(change, clean_id, &record.plan)?;
+            }
+            append(change, clean_id, &event).map_err(|error| match error {
+                StoreError::Database(rusqlite::Error::SqliteFailure(e, _))
+                    if e.code == rusqlite::ErrorCode::ConstraintViolation =>
+                {
+                    id_is_taken("an act of another clean has this id: make a new one")
+                }
+                other => other,
+            })?;
+            record.events.push(event);
+            Ok(record)
+        })
     }
 
     /// Every clean in short, in the order they were started.
@@ -178,32 +213,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn summaries(&self) -> Result<Vec<CleanSummary>> {
-        let mut rows = self.connection.prepare_cached(
-            "SELECT c.id, c.brewer_id, c.circuit_id,
-                    (SELECT e.body FROM clean_events e WHERE e.clean_id = c.id AND e.closing = 1 ORDER BY e.seq DESC LIMIT 1)
-             FROM cleans c ORDER BY c.rowid",
-        )?;
-        let rows = rows.query_map([], |row| {
-            Ok((
-                row.get(0)?,
-                row.get(1)?,
-                row.get(2)?,
-                row.get::<_, Option<String>>(3)?,
-            ))
-        })?;
-        rows.map(|row| {
-            let (id, brewer_id, circuit_id, closing) = row?;
-            let closing = closing
-                .map(|body| serde_json::from_str(&body))
-                .transpose()?;
-            Ok(CleanSummary {
-                id,
-                brewer_id,
-                circuit_id,
-                closing,
-            })
-        })
-        .collect()
+        summaries(&self.connection)
     }
 
     pub(crate) fn records(&self) -> Result<Vec<CleanRecord>> {

@@ -48,19 +48,20 @@ impl Store {
         entries: &[Entry],
         may_replace: impl Fn(&Entry, &Entry) -> bool,
     ) -> Result<()> {
-        let change = self.change()?;
-        for entry in entries {
-            let known = one(&change, &entry.id)?;
-            if known.is_some_and(|known| !may_replace(&known.fact, entry)) {
-                return Err(StoreError::Conflict(Problem::new(
-                    Code::Contradiction,
-                    "id",
-                    "another entry has this id: make a new one",
-                )));
+        self.change(|change| {
+            for entry in entries {
+                let known = one(change, &entry.id)?;
+                if known.is_some_and(|known| !may_replace(&known.fact, entry)) {
+                    return Err(StoreError::Conflict(Problem::new(
+                        Code::Contradiction,
+                        "id",
+                        "another entry has this id: make a new one",
+                    )));
+                }
+                put(change, entry, false)?;
             }
-            put(&change, entry, false)?;
-        }
-        Ok(change.commit()?)
+            Ok(())
+        })
     }
 
     /// Takes an entry back, or brings it back.
@@ -69,16 +70,15 @@ impl Store {
     /// `NotFound`, also when it is another brewer's.
     pub fn archive_entry(&self, brewer_id: &str, id: &str, archived: bool) -> Result<()> {
         let sql = "UPDATE journal SET archived = ?3 WHERE id = ?1 AND brewer_id = ?2";
-        match self
-            .connection
-            .execute(sql, params![id, brewer_id, archived])?
-        {
-            0 => Err(StoreError::NotFound {
-                kind: KIND,
-                id: id.to_owned(),
-            }),
-            _ => Ok(()),
-        }
+        self.change(
+            |change| match change.execute(sql, params![id, brewer_id, archived])? {
+                0 => Err(StoreError::NotFound {
+                    kind: KIND,
+                    id: id.to_owned(),
+                }),
+                _ => Ok(()),
+            },
+        )
     }
 
     /// Everything known of one brewer, oldest first.

@@ -3,55 +3,33 @@
 //! Holds no rule of the job and computes nothing; `murlo-core` does. Every change is one transaction and is on disk when
 //! the call returns (`synchronous=FULL`), so an acknowledged act survives a pulled plug. Deleting is archiving.
 
+mod backups;
 mod cleans;
+mod error;
+mod file;
 mod journal;
 mod photos;
 mod travel;
 
+pub use backups::{Backup, Backups, copy, restore};
 pub use cleans::CleanSummary;
+pub use error::StoreError;
+pub use file::Lock;
 
+use file::Identity;
+use jiff::tz::TimeZone;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::Brewer;
 use murlo_core::household::{Home, Kept, PastClean, Settings};
-use murlo_core::problem::{Problem, Problems};
+use murlo_core::problem::{Code, Problem};
 use murlo_core::water::Water;
-use rusqlite::{Connection, OptionalExtension, TransactionBehavior, params};
+use rusqlite::{
+    Connection, OpenFlags, OptionalExtension, Transaction, TransactionBehavior, params,
+};
 use rusqlite_migration::{M, Migrations};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 use std::path::{Path, PathBuf};
-
-/// Why the store could not answer.
-#[derive(Debug, thiserror::Error)]
-#[non_exhaustive]
-pub enum StoreError {
-    /// No fact with that id.
-    #[error("no {kind} with id \"{id}\"")]
-    NotFound {
-        /// What was looked for.
-        kind: &'static str,
-        /// The id.
-        id: String,
-    },
-    /// The change does not fit what is stored.
-    #[error("{0}")]
-    Conflict(Problem),
-    /// The change itself is wrong.
-    #[error("{0}")]
-    Wrong(Problems),
-    /// Database or disk.
-    #[error("database: {0}")]
-    Database(#[from] rusqlite::Error),
-    /// Schema.
-    #[error("migration: {0}")]
-    Migration(#[from] rusqlite_migration::Error),
-    /// A stored document that no longer reads.
-    #[error("stored document: {0}")]
-    Document(#[from] serde_json::Error),
-    /// Backup file.
-    #[error("file: {0}")]
-    File(#[from] std::io::Error),
-}
 
 /// What a store call gives.
 pub type Result<T> = std::result::Result<T, StoreError>;
@@ -86,7 +64,38 @@ facts! {
 /// An open household.
 pub struct Store {
     connection: Connection,
-    path: Option<PathBuf>,
+    file: Option<Opened>,
+}
+
+/// The files of an open household, by name and by what they were when it was opened.
+struct Opened {
+    path: PathBuf,
+    database: Identity,
+    /// Changes that are not in the database yet.
+    changes: Option<Identity>,
+}
+
+/// The newest schema.
+const LATEST: i64 = 3;
+
+impl Opened {
+    /// Another file has this one's name: what is not yet written into the old one must not be read as changes of the new.
+    fn set_changes_aside(&self) {
+        let [changes, index] = file::companions(&self.path);
+        if self.changes.is_some() && Identity::of(&changes).ok() == self.changes {
+            let aside = file::beside(&changes, ".of-the-replaced-file");
+            if std::fs::rename(changes, aside).is_ok() {
+                let _ = std::fs::remove_file(index);
+            }
+        }
+    }
+}
+
+impl Drop for Store {
+    fn drop(&mut self) {
+        // A replaced file is seen to before SQLite closes the old one.
+        let _ = self.still_there();
+    }
 }
 
 fn migrations() -> Migrations<'static> {
@@ -101,14 +110,73 @@ impl Store {
     /// Opens the household at `path`, making it if need be; an older schema is backed up, then brought up to date.
     ///
     /// # Errors
-    /// When the file cannot be opened, is not a Murlo database, or was written by a newer version.
+    /// `Unfit` when the file is not a household of ours, was made by a newer version, or when putting a backup back was cut
+    /// off; nothing is written then.
     pub fn open(path: &Path) -> Result<Self> {
-        let connection = Connection::open(path)?;
+        if backups::restoring(path).exists() {
+            return Err(StoreError::unfit(
+                path,
+                "was being put back from a backup when that was cut off: run `murlo restore` once more",
+            ));
+        }
+        if !path.exists() {
+            Self::begin(path)?;
+        }
+        let version = Self::recognised(path)?;
+        if version < LATEST {
+            Backups::of(path).before_migration(version)?;
+        }
+        Self::open_copy(path)
+    }
+
+    /// A new household appears under its name only once its tables stand, so that no cut-off start leaves half of one.
+    fn begin(path: &Path) -> Result<()> {
+        if file::companions(path)[0].exists() {
+            return Err(StoreError::unfit(
+                path,
+                "is gone, but what SQLite kept beside it (-wal) is still there: put the database file back, or run `murlo restore`",
+            ));
+        }
+        let part = file::beside(path, ".new");
+        let _ = std::fs::remove_file(&part);
+        drop(file::create(&part)?);
         let mut store = Self {
-            connection,
-            path: Some(path.to_owned()),
+            connection: Connection::open(&part)?,
+            file: None,
         };
         store.prepare()?;
+        drop(store);
+        std::fs::rename(&part, path)?;
+        file::settle_folder(path);
+        Ok(())
+    }
+
+    /// The schema of a file that is ours.
+    fn recognised(path: &Path) -> Result<i64> {
+        file::recognise(path, LATEST)?;
+        let connection = file::look_into(path)?;
+        Ok(connection.query_row("PRAGMA user_version", [], |row| row.get(0))?)
+    }
+
+    /// The same for a copy that stands for itself: nothing is backed up.
+    pub(crate) fn open_copy(path: &Path) -> Result<Self> {
+        let connection = Connection::open_with_flags(
+            path,
+            OpenFlags::SQLITE_OPEN_READ_WRITE | OpenFlags::SQLITE_OPEN_NO_MUTEX,
+        )?;
+        if connection.is_readonly(rusqlite::MAIN_DB)? {
+            return Err(StoreError::ReadOnly);
+        }
+        let mut store = Self {
+            connection,
+            file: None,
+        };
+        store.prepare()?;
+        store.file = Some(Opened {
+            path: path.to_owned(),
+            database: Identity::of(path)?,
+            changes: Identity::of(&file::companions(path)[0]).ok(),
+        });
         Ok(store)
     }
 
@@ -119,7 +187,7 @@ impl Store {
     pub fn in_memory() -> Result<Self> {
         let mut store = Self {
             connection: Connection::open_in_memory()?,
-            path: None,
+            file: None,
         };
         store.prepare()?;
         Ok(store)
@@ -127,37 +195,23 @@ impl Store {
 
     fn prepare(&mut self) -> Result<()> {
         self.connection.execute_batch(
-            "PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON; PRAGMA busy_timeout = 5000;",
+            "PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;",
         )?;
-        let version: i64 = self
-            .connection
-            .query_row("PRAGMA user_version", [], |row| row.get(0))?;
-        if version > 0 && migrations().pending_migrations(&self.connection)? > 0 {
-            self.backup_beside("before-migration")?;
-        }
         migrations().to_latest(&mut self.connection)?;
+        let id: i32 = self
+            .connection
+            .query_row("PRAGMA application_id", [], |row| row.get(0))?;
+        if id != file::APPLICATION_ID {
+            self.connection
+                .pragma_update(None, "application_id", file::APPLICATION_ID)?;
+        }
         Ok(())
     }
 
-    /// Copies the database to `target` while it is in use.
-    ///
-    /// # Errors
-    /// When the copy cannot be written.
-    pub fn backup(&self, target: &Path) -> Result<()> {
-        self.connection.backup(rusqlite::MAIN_DB, target, None)?;
-        Ok(())
-    }
-
-    /// A numbered copy beside the database; nothing for one in memory.
-    fn backup_beside(&self, why: &str) -> Result<()> {
-        let Some(path) = &self.path else {
-            return Ok(());
-        };
-        let target = (1..)
-            .map(|n| path.with_extension(format!("{why}-{n}.db")))
-            .find(|p| !p.exists())
-            .expect("some number is free");
-        self.backup(&target)
+    /// Where it is; nothing for one in memory.
+    #[must_use]
+    pub fn path(&self) -> Option<&Path> {
+        self.file.as_ref().map(|opened| opened.path.as_path())
     }
 
     /// Whether the file is sound.
@@ -168,6 +222,14 @@ impl Store {
         Ok(self
             .connection
             .query_row("PRAGMA integrity_check", [], |row| row.get(0))?)
+    }
+
+    /// Whether everything in it can be read and still fits.
+    ///
+    /// # Errors
+    /// Whatever does not.
+    pub fn reads(&self) -> Result<()> {
+        self.export()?.check().map_err(StoreError::Wrong)
     }
 
     /// The household's settings.
@@ -188,9 +250,29 @@ impl Store {
     /// Replaces the settings.
     ///
     /// # Errors
-    /// When the database fails.
+    /// `Wrong` for a time zone that is not known here.
     pub fn put_settings(&self, settings: &Settings) -> Result<()> {
-        put_settings(&self.connection, settings)
+        known_zone(settings)?;
+        self.change(|change| put_settings(change, settings))
+    }
+
+    /// Gives a new household what every one starts with, all or nothing; one that was begun already is left as it is.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn start_with(&self, agents: &[Agent], home: &Home, settings: &Settings) -> Result<()> {
+        self.change(|change| {
+            let sql = "SELECT EXISTS (SELECT 1 FROM agents) OR EXISTS (SELECT 1 FROM homes)";
+            let is_begun: bool = change.query_row(sql, [], |row| row.get(0))?;
+            if is_begun {
+                return Ok(());
+            }
+            agents
+                .iter()
+                .try_for_each(|agent| put(change, agent, None))?;
+            put(change, home, None)?;
+            put_settings(change, settings)
+        })
     }
 
     /// Every fact of a kind, archived ones included, in order of id.
@@ -233,19 +315,32 @@ impl Store {
     /// # Errors
     /// `NotFound`, also when archived.
     pub fn get<F: Fact>(&self, id: &str) -> Result<F> {
-        let sql = format!(
-            "SELECT body FROM {} WHERE id = ?1 AND archived = 0",
-            F::TABLE
-        );
-        let body: Option<String> = self
-            .connection
-            .query_row(&sql, [id], |row| row.get(0))
-            .optional()?;
-        let body = body.ok_or_else(|| StoreError::NotFound {
-            kind: F::KIND,
-            id: id.to_owned(),
-        })?;
-        Ok(serde_json::from_str(&body)?)
+        get(&self.connection, id)
+    }
+
+    /// Adds a fact; adding the same one again is harmless.
+    ///
+    /// # Errors
+    /// `Conflict` when another fact has its id.
+    pub fn add<F: Fact + PartialEq>(&self, fact: &F) -> Result<()> {
+        self.change(|change| {
+            let sql = format!("SELECT body FROM {} WHERE id = ?1", F::TABLE);
+            let known: Option<String> = change
+                .query_row(&sql, [fact.id()], |row| row.get(0))
+                .optional()?;
+            match known
+                .map(|body| serde_json::from_str::<F>(&body))
+                .transpose()?
+            {
+                None => put(change, fact, None),
+                Some(known) if known == *fact => Ok(()),
+                Some(_) => Err(StoreError::Conflict(Problem::new(
+                    Code::Contradiction,
+                    "id",
+                    format!("another {} has this id: make a new one", F::KIND),
+                ))),
+            }
+        })
     }
 
     /// Adds or replaces a fact; an archived one stays archived.
@@ -253,7 +348,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn put<F: Fact>(&self, fact: &F) -> Result<()> {
-        put(&self.connection, fact, None)
+        self.change(|change| put(change, fact, None))
     }
 
     /// Puts a fact away, or back.
@@ -262,13 +357,15 @@ impl Store {
     /// `NotFound`.
     pub fn archive<F: Fact>(&self, id: &str, archived: bool) -> Result<()> {
         let sql = format!("UPDATE {} SET archived = ?2 WHERE id = ?1", F::TABLE);
-        match self.connection.execute(&sql, params![id, archived])? {
-            0 => Err(StoreError::NotFound {
-                kind: F::KIND,
-                id: id.to_owned(),
-            }),
-            _ => Ok(()),
-        }
+        self.change(
+            |change| match change.execute(&sql, params![id, archived])? {
+                0 => Err(StoreError::NotFound {
+                    kind: F::KIND,
+                    id: id.to_owned(),
+                }),
+                _ => Ok(()),
+            },
+        )
     }
 
     /// The hash of the passcode, if one was set.
@@ -286,14 +383,15 @@ impl Store {
     ///
     /// # Errors
     /// When the database fails.
-    pub fn set_passcode(&mut self, phc: &str) -> Result<()> {
-        let change = self.connection.transaction()?;
-        change.execute(
-            "INSERT OR REPLACE INTO passcode (only_row, phc) VALUES (1, ?1)",
-            [phc],
-        )?;
-        change.execute("DELETE FROM sessions", [])?;
-        Ok(change.commit()?)
+    pub fn set_passcode(&self, phc: &str) -> Result<()> {
+        self.change(|change| {
+            change.execute(
+                "INSERT OR REPLACE INTO passcode (only_row, phc) VALUES (1, ?1)",
+                [phc],
+            )?;
+            change.execute("DELETE FROM sessions", [])?;
+            Ok(())
+        })
     }
 
     /// Remembers a signed-in device.
@@ -301,11 +399,13 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn add_session(&self, token_hash: &str, created_at: i64) -> Result<()> {
-        self.connection.execute(
-            "INSERT INTO sessions (token_hash, created_at) VALUES (?1, ?2)",
-            params![token_hash, created_at],
-        )?;
-        Ok(())
+        self.change(|change| {
+            change.execute(
+                "INSERT INTO sessions (token_hash, created_at) VALUES (?1, ?2)",
+                params![token_hash, created_at],
+            )?;
+            Ok(())
+        })
     }
 
     /// Whether a device is signed in since `not_before`.
@@ -322,11 +422,61 @@ impl Store {
             > 0)
     }
 
-    fn change(&mut self) -> Result<rusqlite::Transaction<'_>> {
-        Ok(self
-            .connection
-            .transaction_with_behavior(TransactionBehavior::Immediate)?)
+    /// Does all of `work` or none of it. What it read before it wrote still holds, and the file it wrote to is still the
+    /// household's when this returns.
+    fn change<T>(&self, work: impl FnOnce(&Connection) -> Result<T>) -> Result<T> {
+        self.still_there()?;
+        let change = Transaction::new_unchecked(&self.connection, TransactionBehavior::Immediate)?;
+        let done = work(&change)?;
+        change.commit()?;
+        self.still_there()?;
+        Ok(done)
     }
+
+    /// An open file that lost its name goes on taking what is written, and all of it is lost when it is closed.
+    fn still_there(&self) -> Result<()> {
+        let Some(opened) = &self.file else {
+            return Ok(());
+        };
+        let now = Identity::of(&opened.path).ok();
+        if now.as_ref() == Some(&opened.database) {
+            return Ok(());
+        }
+        if now.is_some() {
+            opened.set_changes_aside();
+        }
+        Err(StoreError::Gone(opened.path.clone()))
+    }
+}
+
+/// Days are counted in this zone, so one that is not known here is refused before it is kept.
+fn known_zone(settings: &Settings) -> Result<()> {
+    match TimeZone::get(&settings.time_zone) {
+        Ok(_) => Ok(()),
+        Err(_) => Err(StoreError::Wrong(
+            Problem::new(
+                Code::NotAChoice,
+                "time_zone",
+                "no such time zone: give an IANA name such as Europe/Lisbon or UTC",
+            )
+            .into(),
+        )),
+    }
+}
+
+fn get<F: Fact>(connection: &Connection, id: &str) -> Result<F> {
+    let sql = format!(
+        "SELECT body FROM {} WHERE id = ?1 AND archived = 0",
+        F::TABLE
+    );
+    let body: Option<String> = connection
+        .query_row(&sql, [id], |row| row.get(0))
+        .optional()?;
+    let body = body.ok_or_else(|| StoreError::NotFound {
+        kind: F::KIND,
+        id: id.to_owned(),
+    })?;
+    Ok(serde_json::from_str(&body)?)
 }
 
 fn put_settings(connection: &Connection, settings: &Settings) -> Result<()> {

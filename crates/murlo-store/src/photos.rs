@@ -32,9 +32,7 @@ impl Store {
                 )));
             }
         }
-        let change = self.change()?;
-        put(&change, photo)?;
-        Ok(change.commit()?)
+        self.change(|change| put(change, photo))
     }
 
     /// A photo of a clean.

@@ -1,8 +1,11 @@
 //! Export and import of the whole household.
 
-use crate::{Result, Store, StoreError, cleans, journal, photos, put, put_settings};
-use murlo_core::household::{FORMAT, Household, VERSION};
+use crate::backups::{Backups, Occasion};
+use crate::{Result, Store, StoreError, cleans, journal, known_zone, photos, put, put_settings};
+use jiff::civil::Date;
+use murlo_core::household::{FORMAT, Household, VERSION, is_as_it_starts};
 use murlo_core::problem::{Code, Problem};
+use rusqlite::Connection;
 
 impl Store {
     /// Everything, in the export format; the same facts always give the same document.
@@ -30,19 +33,22 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub fn is_empty(&self) -> Result<bool> {
-        let sql = "SELECT (SELECT COUNT(*) FROM brewers) + (SELECT COUNT(*) FROM cleans)";
-        Ok(self
-            .connection
-            .query_row(sql, [], |row| row.get::<_, i64>(0))?
-            == 0)
+        let sql = "SELECT EXISTS (SELECT 1 FROM brewers) OR EXISTS (SELECT 1 FROM waters) OR EXISTS (SELECT 1 FROM cleans)
+            OR EXISTS (SELECT 1 FROM past_cleans) OR EXISTS (SELECT 1 FROM journal) OR EXISTS (SELECT 1 FROM photos)";
+        let is_told: bool = self.connection.query_row(sql, [], |row| row.get(0))?;
+        Ok(!is_told && is_as_it_starts(&self.settings()?, &self.all()?, &self.all()?))
     }
 
     /// Takes a whole household in, all or nothing. With `replace` what was there goes, after a backup beside the file.
     ///
     /// # Errors
     /// `Wrong` with one line per problem; `Conflict` when there are facts already and `replace` was not asked.
-    pub fn import(&mut self, household: &Household, replace: bool) -> Result<()> {
+    pub fn import(&mut self, household: &Household, replace: bool, today: Date) -> Result<()> {
         household.check().map_err(StoreError::Wrong)?;
+        known_zone(&household.settings).map_err(|error| match error {
+            StoreError::Wrong(problems) => StoreError::Wrong(problems.within("settings")),
+            other => other,
+        })?;
         if !self.is_empty()? {
             if !replace {
                 let message = "this household has facts already: ask to replace them (a backup is made first)";
@@ -52,41 +58,46 @@ impl Store {
                     message,
                 )));
             }
-            self.backup_beside("before-import")?;
-        }
-        let change = self.change()?;
-        change.execute_batch(
-            "DELETE FROM photos; DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
-             DELETE FROM agents; DELETE FROM waters; DELETE FROM homes; DELETE FROM settings;",
-        )?;
-        put_settings(&change, &household.settings)?;
-        for kept in &household.homes {
-            put(&change, &kept.fact, Some(kept.archived))?;
-        }
-        for kept in &household.waters {
-            put(&change, &kept.fact, Some(kept.archived))?;
-        }
-        for kept in &household.agents {
-            put(&change, &kept.fact, Some(kept.archived))?;
-        }
-        for kept in &household.brewers {
-            put(&change, &kept.fact, Some(kept.archived))?;
-        }
-        for kept in &household.past_cleans {
-            put(&change, &kept.fact, Some(kept.archived))?;
-        }
-        for kept in &household.journal {
-            journal::put(&change, &kept.fact, kept.archived)?;
-        }
-        for record in &household.cleans {
-            cleans::insert(&change, &record.id, &record.plan)?;
-            for event in &record.events {
-                cleans::append(&change, &record.id, event)?;
+            if let Some(path) = self.path() {
+                Backups::of(path).make(Occasion::Import, today)?;
             }
         }
-        for photo in &household.photos {
-            photos::put(&change, photo)?;
-        }
-        Ok(change.commit()?)
+        self.change(|change| put_household(change, household))
     }
+}
+
+fn put_household(change: &Connection, household: &Household) -> Result<()> {
+    change.execute_batch(
+        "DELETE FROM photos; DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
+         DELETE FROM agents; DELETE FROM waters; DELETE FROM homes; DELETE FROM settings;",
+    )?;
+    put_settings(change, &household.settings)?;
+    for kept in &household.homes {
+        put(change, &kept.fact, Some(kept.archived))?;
+    }
+    for kept in &household.waters {
+        put(change, &kept.fact, Some(kept.archived))?;
+    }
+    for kept in &household.agents {
+        put(change, &kept.fact, Some(kept.archived))?;
+    }
+    for kept in &household.brewers {
+        put(change, &kept.fact, Some(kept.archived))?;
+    }
+    for kept in &household.past_cleans {
+        put(change, &kept.fact, Some(kept.archived))?;
+    }
+    for kept in &household.journal {
+        journal::put(change, &kept.fact, kept.archived)?;
+    }
+    for record in &household.cleans {
+        cleans::insert(change, &record.id, &record.plan)?;
+        for event in &record.events {
+            cleans::append(change, &record.id, event)?;
+        }
+    }
+    for photo in &household.photos {
+        photos::put(change, photo)?;
+    }
+    Ok(())
 }

@@ -16,6 +16,9 @@ use murlo_store::{Store, StoreError};
 
 const TODAY: jiff::civil::Date = date(2026, 11, 23);
 
+/// Its first marker, an empty frame, an empty scan, its last marker.
+const SMALLEST_JPEG: [u8; 12] = [0xFF, 0xD8, 0xFF, 0xC0, 0, 2, 0xFF, 0xDA, 0, 2, 0xFF, 0xD9];
+
 fn filled(store: &mut Store) -> Plan {
     let home = Home {
         id: "home".into(),
@@ -108,8 +111,8 @@ fn send(store: &mut Store, clean: &str, event: Event) -> Result<usize, StoreErro
 fn a_repeated_event_is_harmless_and_a_wrong_one_changes_nothing() {
     let mut store = Store::in_memory().unwrap();
     let plan = filled(&mut store);
-    store.start_clean("c1", &plan, |_| true).unwrap();
-    store.start_clean("c1", &plan, |_| true).unwrap();
+    store.start_clean("c1", &plan).unwrap();
+    store.start_clean("c1", &plan).unwrap();
     assert_eq!(
         send(&mut store, "c1", event("e1", done("ready"))).unwrap(),
         1
@@ -131,10 +134,7 @@ fn a_repeated_event_is_harmless_and_a_wrong_one_changes_nothing() {
         Err(StoreError::NotFound { .. })
     ));
     assert!(
-        matches!(
-            store.start_clean("c2", &plan, |_| true),
-            Err(StoreError::Conflict(_))
-        ),
+        matches!(store.start_clean("c2", &plan), Err(StoreError::Conflict(_))),
         "one clean at a time on a brewer"
     );
     assert_eq!(store.clean("c1").unwrap().events.len(), 1);
@@ -146,7 +146,7 @@ fn acknowledged_facts_are_there_after_opening_the_file_again() {
     let path = folder.path().join("home.db");
     let mut store = Store::open(&path).unwrap();
     let plan = filled(&mut store);
-    store.start_clean("c1", &plan, |_| true).unwrap();
+    store.start_clean("c1", &plan).unwrap();
     send(&mut store, "c1", event("e1", done("ready"))).unwrap();
     // Forgotten, not closed: what a killed process leaves.
     std::mem::forget(store);
@@ -159,12 +159,12 @@ fn acknowledged_facts_are_there_after_opening_the_file_again() {
 fn an_export_comes_back_byte_for_byte_and_never_overwrites_unasked() {
     let mut store = Store::in_memory().unwrap();
     let plan = filled(&mut store);
-    store.start_clean("c1", &plan, |_| true).unwrap();
+    store.start_clean("c1", &plan).unwrap();
     send(&mut store, "c1", event("e1", done("ready"))).unwrap();
     let photo = Photo {
         id: "g1".into(),
         clean_id: "c1".into(),
-        jpeg: vec![0xff, 0xd8, 0, 10, 13, 255],
+        jpeg: SMALLEST_JPEG.to_vec(),
     };
     store.keep_photo(&photo).unwrap();
     store.keep_photo(&photo).unwrap();
@@ -190,17 +190,22 @@ fn an_export_comes_back_byte_for_byte_and_never_overwrites_unasked() {
     let folder = tempfile::tempdir().unwrap();
     let mut other = Store::open(&folder.path().join("b.db")).unwrap();
     let household = Household::read(&json).unwrap();
-    other.import(&household, false).unwrap();
+    other.import(&household, false, TODAY).unwrap();
     assert_eq!(
         serde_json::to_string_pretty(&other.export().unwrap()).unwrap(),
         json
     );
     assert!(matches!(
-        other.import(&household, false),
+        other.import(&household, false, TODAY),
         Err(StoreError::Conflict(_))
     ));
-    other.import(&household, true).unwrap();
-    assert!(folder.path().join("b.before-import-1.db").exists());
+    other.import(&household, true, TODAY).unwrap();
+    assert!(
+        folder
+            .path()
+            .join("b.db.backups/before-import-2026-11-23.db")
+            .exists()
+    );
 }
 
 #[test]
@@ -259,7 +264,7 @@ fn settings_are_kept_and_start_with_defaults() {
 
 #[test]
 fn a_new_passcode_signs_every_device_out_and_old_sessions_end() {
-    let mut store = Store::in_memory().unwrap();
+    let store = Store::in_memory().unwrap();
     assert_eq!(store.passcode().unwrap(), None);
     store.set_passcode("first").unwrap();
     store.add_session("device", 1000).unwrap();
@@ -293,11 +298,11 @@ fn a_changed_fact_stays_put_away() {
 fn a_clean_that_ended_frees_its_brewer_and_opening_it_again_holds_it() {
     let mut store = Store::in_memory().unwrap();
     let plan = filled(&mut store);
-    store.start_clean("c1", &plan, |_| true).unwrap();
+    store.start_clean("c1", &plan).unwrap();
     assert!(store.summaries().unwrap()[0].is_running());
     send(&mut store, "c1", event("e1", Act::Abandoned)).unwrap();
     assert!(!store.summaries().unwrap()[0].is_running());
-    store.start_clean("c2", &plan, |_| true).unwrap();
+    store.start_clean("c2", &plan).unwrap();
     send(&mut store, "c2", event("e2", Act::Abandoned)).unwrap();
     send(&mut store, "c1", event("e3", Act::Reopened)).unwrap();
     let running: Vec<_> = store

@@ -138,5 +138,10 @@ fn a_file_from_before_the_journal_is_backed_up_and_brought_up_to_date() {
         .add_entry(&entry("b", "kiln", TODAY, brewed(2.0)))
         .unwrap();
     assert_eq!(store.check().unwrap(), "ok");
-    assert!(folder.path().join("home.before-migration-1.db").exists());
+    assert!(
+        folder
+            .path()
+            .join("home.db.backups/before-migration-from-1.db")
+            .exists()
+    );
 }

@@ -83,7 +83,7 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
             });
         }
     }
-    Ok(store.import(&household, false)?)
+    Ok(store.import(&household, false, today)?)
 }
 
 /// Moves every civil day of a document by the days between the day it was written for and `today`.

@@ -5,9 +5,11 @@ mod serve;
 
 use anyhow::{Context, Result, bail};
 use clap::{Parser, Subcommand};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
 use murlo_core::calc;
 use murlo_core::household::Household;
-use murlo_store::Store;
+use murlo_store::{Backups, Lock, Store};
 use std::io::{IsTerminal, Read, Write};
 use std::net::SocketAddr;
 use std::path::PathBuf;
@@ -31,6 +33,9 @@ enum Command {
         /// Address to listen on; any but this machine's own needs a passcode.
         #[arg(long, default_value = "127.0.0.1:7676")]
         listen: SocketAddr,
+        /// Where the clock starts; now unless said. For tests.
+        #[arg(long, hide = true)]
+        now: Option<Timestamp>,
     },
     /// Serve made-up homes from a database that is thrown away.
     Demo {
@@ -43,6 +48,9 @@ enum Command {
         /// How many years of cleans those have.
         #[arg(long, default_value_t = 5, value_parser = clap::value_parser!(u32).range(1..=30))]
         years: u32,
+        /// Where the demo's clock starts, such as 2026-06-17T09:30:00Z; now unless said.
+        #[arg(long)]
+        now: Option<Timestamp>,
     },
     /// Answer one question: a JSON object or list on standard input.
     #[command(disable_help_flag = true)]
@@ -81,7 +89,15 @@ enum Command {
         #[arg(long, default_value = "murlo.db")]
         database: PathBuf,
     },
-    /// Check that a database is sound and every clean in it can be replayed.
+    /// Put a backup in the place of a household that nobody serves; what was there is set aside beside it.
+    Restore {
+        /// The backup.
+        backup: PathBuf,
+        /// The database file.
+        #[arg(long, default_value = "murlo.db")]
+        database: PathBuf,
+    },
+    /// Check that a database is sound and every clean in it can be replayed; name its newest backup.
     Check {
         /// The database file.
         #[arg(long, default_value = "murlo.db")]
@@ -116,12 +132,17 @@ fn main() -> ExitCode {
 
 fn run(command: Command) -> Result<ExitCode> {
     match command {
-        Command::Serve { database, listen } => serve::household(&database, listen)?,
+        Command::Serve {
+            database,
+            listen,
+            now,
+        } => serve::household(&database, listen, now)?,
         Command::Demo {
             listen,
             crowd,
             years,
-        } => serve::demo(listen, crowd, years)?,
+            now,
+        } => serve::demo(listen, crowd, years, now)?,
         Command::Calc { topic, list, help } => return calc(topic, list, help),
         Command::Export { database } => {
             let household = existing(&database)?.export()?;
@@ -139,7 +160,11 @@ fn run(command: Command) -> Result<ExitCode> {
             let text = std::fs::read_to_string(&file)
                 .with_context(|| format!("cannot read {}", file.display()))?;
             match Household::read(&text) {
-                Ok(household) => Store::open(&database)?.import(&household, replace)?,
+                Ok(household) => {
+                    let _lock = Lock::take(&database, "importing")?;
+                    let today = serve::clock().to_zoned(TimeZone::system()).date();
+                    Store::open(&database)?.import(&household, replace, today)?;
+                }
                 Err(problems) => {
                     for problem in problems.0 {
                         eprintln!("{problem}");
@@ -152,7 +177,17 @@ fn run(command: Command) -> Result<ExitCode> {
             if target.exists() {
                 bail!("{} exists already: give a new name", target.display());
             }
-            existing(&database)?.backup(&target)?;
+            murlo_store::copy(&database, &target)?;
+        }
+        Command::Restore { backup, database } => {
+            let lock = Lock::take(&database, "putting a backup back")?;
+            match murlo_store::restore(&backup, &lock)? {
+                Some(aside) => println!(
+                    "put back; what was there is now {}, and can be deleted once you are sure",
+                    aside.display()
+                ),
+                None => println!("put back"),
+            }
         }
         Command::Check { database } => {
             let store = existing(&database)?;
@@ -160,15 +195,17 @@ fn run(command: Command) -> Result<ExitCode> {
             if sound != "ok" {
                 bail!("{} is damaged: {sound}", database.display());
             }
-            store
-                .export()?
-                .check()
-                .context("a stored fact no longer fits")?;
+            store.reads().context("a stored fact no longer fits")?;
             println!("sound");
+            match Backups::of(&database).all()?.first() {
+                Some(newest) => println!("newest backup: {}", newest.path.display()),
+                None => println!("no backup yet: one is made every day while it is served"),
+            }
         }
         Command::Passcode { database } => {
             let mut passcode = String::new();
             std::io::stdin().read_line(&mut passcode)?;
+            let _lock = Lock::take(&database, "setting the passcode")?;
             let hash = murlo_server::hash_passcode(passcode.trim()).map_err(anyhow::Error::msg)?;
             Store::open(&database)?.set_passcode(&hash)?;
             println!("passcode set; every device signs in again");

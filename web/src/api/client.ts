@@ -35,6 +35,8 @@ export const photoAt = (clean: string, id: string) => `/api/cleans/${clean}/phot
 
 /** The path of one fact. */
 const at = (id: string) => ({ params: { path: { id } } });
+/** Something new under an id made on this device, so that sending it twice is harmless. */
+const as = (id: string) => ({ params: { query: { id } } });
 
 export const useCounter = () =>
   useQuery({ queryKey: ["facts", "counter"], queryFn: () => taken(client.GET("/api/counter")) });
@@ -120,8 +122,8 @@ export function useChange<In, Out>(change: (given: In) => Promise<Out>) {
 export const send = {
   signIn: (passcode: string) => taken(client.POST("/api/session", { body: { passcode } })),
   settings: (body: Schemas["Settings"]) => taken(client.PUT("/api/settings", { body })),
-  home: (name: string) => taken(client.POST("/api/homes", { body: { name } })),
-  water: (body: Schemas["WaterDraft"]) => taken(client.POST("/api/waters", { body })),
+  home: (id: string, name: string) => taken(client.POST("/api/homes", { ...as(id), body: { name } })),
+  water: (id: string, body: Schemas["WaterDraft"]) => taken(client.POST("/api/waters", { ...as(id), body })),
   changeWater: (id: string, body: Schemas["WaterDraft"]) => taken(client.PUT("/api/waters/{id}", { ...at(id), body })),
   deleteWater: (id: string) => taken(client.DELETE("/api/waters/{id}", at(id))),
   restoreWater: (id: string) => taken(client.POST("/api/waters/{id}/restore", at(id))),
@@ -137,13 +139,13 @@ export const send = {
   deleteAgent: (id: string) => taken(client.DELETE("/api/agents/{id}", at(id))),
   restoreAgent: (id: string) => taken(client.POST("/api/agents/{id}/restore", at(id))),
   agent: (body: Schemas["Agent"]) => taken(client.PUT("/api/agents/{id}", { ...at(body.id), body })),
-  addBrewer: (body: Schemas["BrewerDraft"]) => taken(client.POST("/api/brewers", { body })),
+  addBrewer: (id: string, body: Schemas["BrewerDraft"]) => taken(client.POST("/api/brewers", { ...as(id), body })),
   changeBrewer: (id: string, body: Schemas["BrewerDraft"]) =>
     taken(client.PUT("/api/brewers/{id}", { ...at(id), body })),
   deleteBrewer: (id: string) => taken(client.DELETE("/api/brewers/{id}", at(id))),
   restoreBrewer: (id: string) => taken(client.POST("/api/brewers/{id}/restore", at(id))),
-  pastClean: (id: string, body: Schemas["PastCleanDraft"]) =>
-    taken(client.POST("/api/brewers/{id}/past-cleans", { ...at(id), body })),
+  pastClean: (brewer: string, id: string, body: Schemas["PastCleanDraft"]) =>
+    taken(client.POST("/api/brewers/{id}/past-cleans", { params: { path: { id: brewer }, query: { id } }, body })),
   deletePast: (id: string) => taken(client.DELETE("/api/past-cleans/{id}", at(id))),
   restorePast: (id: string) => taken(client.POST("/api/past-cleans/{id}/restore", at(id))),
   start: (brewer: string, body: Schemas["StartClean"]) =>

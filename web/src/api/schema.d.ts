@@ -65,7 +65,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Adds a brewer. */
+        /** Adds a brewer; sending it again under the same id is harmless. */
         post: operations["add_brewer"];
         delete?: never;
         options?: never;
@@ -203,7 +203,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Tells of a clean that was done without guidance. */
+        /** Tells of a clean that was done without guidance; sending it again under the same id is harmless. */
         post: operations["add_past_clean"];
         delete?: never;
         options?: never;
@@ -459,7 +459,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Adds a home. */
+        /** Adds a home; sending it again under the same id is harmless. */
         post: operations["add_home"];
         delete?: never;
         options?: never;
@@ -648,7 +648,7 @@ export interface paths {
         /** Every water on the ruler, and every brewer with each of them. */
         get: operations["waters"];
         put?: never;
-        /** Adds a water. */
+        /** Adds a water; sending it again under the same id is harmless. */
         post: operations["add_water"];
         delete?: never;
         options?: never;
@@ -960,6 +960,15 @@ export interface components {
         BTreeMap: {
             [key: string]: boolean;
         };
+        /** @description The copies beside the household. */
+        BackupsView: {
+            /** @description Where they are, on the machine that serves. */
+            folder: string;
+            /** @description Whether the newest is so old that something stands in the way. */
+            is_stale: boolean;
+            /** @description "The newest was made today; 9 are kept." */
+            text: string;
+        };
         /** @description A journal entry that led to a clean. */
         Because: {
             /** @description The entry. */
@@ -1088,7 +1097,7 @@ export interface components {
             /** @description What its descaling goes by. */
             policy?: components["schemas"]["Policy"];
             reader?: components["schemas"]["ReaderWindow"] | null;
-            /** @description Reservoir to its top mark: "48 fl oz", "14 marks". */
+            /** @description Reservoir to its top mark: "48 fl oz", "11 marks". */
             reservoir: string;
             /** @description One line of the reservoir, when it has evenly spaced ones. */
             reservoir_line?: string | null;
@@ -1655,6 +1664,7 @@ export interface components {
         HouseholdView: {
             /** @description Agents. */
             agents: components["schemas"]["Agent"][];
+            backups?: components["schemas"]["BackupsView"] | null;
             /** @description Whether nobody has told anything yet. */
             empty: boolean;
             /** @description Homes. */
@@ -1806,7 +1816,7 @@ export interface components {
              */
             percent?: number | null;
             recipe?: components["schemas"]["Recipe"] | null;
-            /** @description All of it, as typed: "4 cups", "12 marks". */
+            /** @description All of it, as typed: "4 cups", "11 marks". */
             total: string;
         };
         /** @description A mixed bath with amounts, strength and what it can do. */
@@ -2203,7 +2213,7 @@ export interface components {
              */
             agent_id: string | null;
             /**
-             * @description How much bath, as typed: "4 cups", "1.2 L", "14 marks".
+             * @description How much bath, as typed: "4 cups", "1.2 L", "11 marks".
              * @default null
              */
             bath: string | null;
@@ -3397,7 +3407,10 @@ export interface operations {
     };
     add_brewer: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Made by the device */
+                id?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3415,6 +3428,12 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BrewerCard"];
                 };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             422: {
                 headers: {
@@ -3727,7 +3746,10 @@ export interface operations {
     };
     add_past_clean: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Made by the device */
+                id?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3749,6 +3771,12 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4199,7 +4227,10 @@ export interface operations {
     };
     add_home: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Made by the device */
+                id?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4217,6 +4248,12 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Home"];
                 };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             422: {
                 headers: {
@@ -4542,7 +4579,10 @@ export interface operations {
     };
     add_water: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Made by the device */
+                id?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4560,6 +4600,12 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Water"];
                 };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             422: {
                 headers: {

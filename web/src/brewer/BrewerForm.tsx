@@ -14,6 +14,7 @@ import {
 import { type ReactNode, useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { Refused, type Schemas, send, useBrewer, useChange, useFamilies, useHousehold } from "../api/client";
+import { newId } from "../api/newId";
 import { DiscFinder } from "../pictures/DiscFinder";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { typedOrNone } from "../ui/typed";
@@ -52,8 +53,9 @@ function Form({
   const [draft, setDraft] = useState<Draft>(first);
   const [newHome, setNewHome] = useState("");
   const [adding, setAdding] = useState(household.waters.length === 0);
-  const save = useChange((body: Draft) => (id ? send.changeBrewer(id, body) : send.addBrewer(body)));
-  const addHome = useChange(send.home);
+  const [ids, setIds] = useState(() => ({ brewer: newId(), home: newId() }));
+  const save = useChange((body: Draft) => (id ? send.changeBrewer(id, body) : send.addBrewer(ids.brewer, body)));
+  const addHome = useChange((name: string) => send.home(ids.home, name));
   const fields = save.error instanceof Refused ? save.error.fields : {};
   useEffect(() => {
     if (save.error) document.querySelector<HTMLElement>('form [aria-invalid="true"]')?.focus();
@@ -162,6 +164,7 @@ function Form({
                     onSuccess: (home) => {
                       set({ home_id: home.id });
                       setNewHome("");
+                      setIds({ ...ids, home: newId() });
                     },
                   })
                 }
@@ -205,7 +208,7 @@ function Form({
             {text(
               "reservoir",
               "Reservoir",
-              pod ? "To its top mark: 48 fl oz, 1.4 L" : "To its top mark: 12 marks, 1.8 L",
+              pod ? "To its top mark: 48 fl oz, 1.4 L" : "To its top mark: 10 marks, 1.6 L",
             )}
             {pod && text("dispense", "Largest cup", "One press of the largest size")}
             {text("hold_up", "Stays in heater and tubes", "Keep the usual figure if you do not know")}
@@ -294,7 +297,7 @@ function Form({
                 slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
               >
                 <MenuItem value="">not looked yet</MenuItem>
-                <MenuItem value="beside_slot">beside the slot for the finger tab</MenuItem>
+                <MenuItem value="beside_slot">beside the slot for the disc's grip</MenuItem>
                 <MenuItem value="right_angle">at a right angle to that slot</MenuItem>
               </TextField>
             )}

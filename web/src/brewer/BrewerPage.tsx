@@ -2,6 +2,7 @@ import { Box, Button, Paper, Stack, TextField, Typography } from "@mui/material"
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { type Schemas, send, useBrewer, useChange } from "../api/client";
+import { newId } from "../api/newId";
 import { LogTable } from "../log/LogPage";
 import { Bore } from "../pictures/Bore";
 import { ChalkChart } from "../pictures/ChalkChart";
@@ -133,7 +134,8 @@ export function BrewerPage() {
 /** Tells of a clean that Murlo did not guide, so that the count starts there. */
 function TellClean({ id, today }: { id: string; today: string }) {
   const [draft, setDraft] = useState<Schemas["PastCleanDraft"] | null>(null);
-  const tell = useChange((body: Schemas["PastCleanDraft"]) => send.pastClean(id, body));
+  const [past, setPast] = useState(newId);
+  const tell = useChange((body: Schemas["PastCleanDraft"]) => send.pastClean(id, past, body));
   if (!draft) {
     return (
       <Stack direction="row">
@@ -146,7 +148,12 @@ function TellClean({ id, today }: { id: string; today: string }) {
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          tell.mutate(draft, { onSuccess: () => setDraft(null) });
+          tell.mutate(draft, {
+            onSuccess: () => {
+              setDraft(null);
+              setPast(newId());
+            },
+          });
         }}
       >
         <Stack direction={{ xs: "column", sm: "row" }} spacing={1}>

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { Refused, type Schemas } from "../api/client";
-import { ActQueue, type Shelf, type Waiting } from "./ActQueue";
+import { ActQueue, type Aside, type Shelf, type Waiting } from "./ActQueue";
 
 class Memory implements Shelf {
   readonly kept = new Map<string, string>();
@@ -23,7 +23,15 @@ class Memory implements Shelf {
 
 /** A household whose line can be cut, and which refuses acts on the step "gone". */
 function household() {
-  const home = { line: true, status: 409, taken: [] as string[], refused: 0, waiting: 0, error: null as Error | null };
+  const home = {
+    line: true,
+    status: 409,
+    taken: [] as string[],
+    refused: 0,
+    waiting: 0,
+    error: null as Error | null,
+    aside: [] as Aside[],
+  };
   const send = async (event: Waiting) => {
     if (!home.line) throw new TypeError("no line");
     if (event.act.kind === "done" && event.act.step === "gone") throw new Refused(home.status, "not at this step", []);
@@ -36,9 +44,10 @@ function household() {
       refused: () => {
         home.refused += 1;
       },
-      changed: (waiting, error) => {
+      changed: (waiting, error, aside) => {
         home.waiting = waiting;
         home.error = error;
+        home.aside = aside;
       },
     });
   return { home, queue };
@@ -81,10 +90,11 @@ test("without a line they wait, outlive the page, and arrive in order when it is
   expect(home.waiting).toBe(0);
 });
 
-test("a refused act is dropped and the next one still goes", async () => {
+test("a refused act is set aside with its reason until it was read, and the rest goes on", async () => {
   const { home, queue } = household();
+  const shelf = new Memory();
   home.line = false;
-  const acts = queue(new Memory());
+  const acts = queue(shelf);
   acts.add(done("gone"), "a", at(1));
   acts.add(done("mix"), "b", at(2));
   await acts.drain();
@@ -95,13 +105,28 @@ test("a refused act is dropped and the next one still goes", async () => {
       return home.taken;
     })
     .toEqual(["b"]);
-  expect([home.refused, home.waiting]).toEqual([1, 0]);
+  expect([home.refused, home.waiting, home.error]).toEqual([1, 0, null]);
+  expect(home.aside).toMatchObject([{ event: { id: "a" }, reason: "not at this step" }]);
+  const afterReload = queue(shelf);
+  expect([afterReload.waiting, afterReload.aside.length]).toEqual([0, 1]);
+  afterReload.letGo("a");
+  expect([home.aside, shelf.length]).toEqual([[], 0]);
+});
+
+test("an act at which the household fails does not hold up those behind it", async () => {
+  const { home, queue } = household();
+  home.status = 500;
+  const acts = queue(new Memory());
+  acts.add(done("gone"), "a", at(1));
+  acts.add(counted, "b", at(2));
+  await expect.poll(() => home.taken).toEqual(["b"]);
+  expect(home.aside).toHaveLength(1);
 });
 
 test("what only fails for now is kept: a device signed out, a household in trouble", async () => {
   const { home, queue } = household();
   const acts = queue(new Memory());
-  for (const status of [401, 429, 500]) {
+  for (const status of [401, 408, 429, 503, 507]) {
     home.status = status;
     acts.add(done("gone"), "a", at(1));
     await expect.poll(() => home.error?.message).toBe("not at this step");

@@ -7,24 +7,30 @@ export type Waiting = Omit<Schemas["SentEvent"], "sent_at">;
 /** What the queue needs of the browser's storage, in which each waiting act is a key of its own: two windows then add to each other. */
 export type Shelf = Pick<Storage, "setItem" | "removeItem" | "getItem" | "key" | "length">;
 
+/** An act that was refused, and why. */
+export type Aside = { event: Waiting; reason: string };
+
 /** What is told of the queue. */
 export interface Hears<View> {
   /** An act was taken: this is where the clean stands now. */
   taken: (view: View) => void;
-  /** An act was refused and dropped: what is on screen may be old. */
+  /** An act was refused and set aside: what is on screen may be old. */
   refused: () => void;
-  /** So many acts wait, and this stands in the way. */
-  changed: (waiting: number, error: Error | null) => void;
+  /** So many acts wait, this stands in the way, and these were refused. */
+  changed: (waiting: number, error: Error | null, aside: Aside[]) => void;
 }
 
 /**
  * Sends the acts of a clean one after the other, each with an id of its own: an act whose answer was lost is sent again
- * under the same id, so it counts once. What is not acknowledged yet stands on the shelf, so it outlives a reload. A refusal
- * drops the act; a lost line keeps it.
+ * under the same id, so it counts once. What is not acknowledged yet stands on the shelf, so it outlives a reload. A lost
+ * line keeps the act and all behind it; a refused act is set aside with its reason, until somebody has read it, and the
+ * rest goes on.
  */
 export class ActQueue<View> {
   private readonly prefix: string;
+  private readonly besides: string;
   private readonly events: Waiting[];
+  private refusals: Aside[];
   private busy = false;
 
   constructor(
@@ -34,15 +40,33 @@ export class ActQueue<View> {
     private readonly hears: Hears<View>,
   ) {
     this.prefix = `murlo-act:${clean}:`;
-    const keys = Array.from({ length: shelf.length }, (_, i) => shelf.key(i) ?? "");
-    this.events = keys
-      .filter((key) => key.startsWith(this.prefix))
+    this.besides = `murlo-aside:${clean}:`;
+    this.events = this.kept<Waiting>(this.prefix);
+    this.refusals = this.kept<Aside>(this.besides);
+  }
+
+  private kept<T>(prefix: string): T[] {
+    return Array.from({ length: this.shelf.length }, (_, i) => this.shelf.key(i) ?? "")
+      .filter((key) => key.startsWith(prefix))
       .sort()
-      .flatMap((key) => read(shelf.getItem(key)));
+      .flatMap((key) => read<T>(this.shelf.getItem(key)));
   }
 
   get waiting() {
     return this.events.length;
+  }
+
+  get aside() {
+    return this.refusals;
+  }
+
+  /** Lets a refused act go, once somebody has read why. */
+  letGo(id: string) {
+    for (const { event } of this.refusals.filter((r) => r.event.id === id)) {
+      this.shelf.removeItem(this.key(event, this.besides));
+    }
+    this.refusals = this.refusals.filter((r) => r.event.id !== id);
+    this.hears.changed(this.waiting, null, this.refusals);
   }
 
   /** Puts an act last and sends what waits. Pressed again while the page stands still, only a count is meant twice. */
@@ -52,7 +76,7 @@ export class ActQueue<View> {
     const event = { id, device_at: at, act };
     this.events.push(event);
     this.shelf.setItem(this.key(event), JSON.stringify(event));
-    this.hears.changed(this.waiting, null);
+    this.hears.changed(this.waiting, null, this.refusals);
     this.drain();
   }
 
@@ -66,31 +90,42 @@ export class ActQueue<View> {
         this.hears.taken(await this.send(event));
         error = null;
       } catch (cause) {
-        error = cause as Error;
-        if (!isFinal(cause)) break;
+        if (!isFinal(cause)) {
+          error = cause as Error;
+          break;
+        }
+        const refusal = { event, reason: (cause as Error).message };
+        this.shelf.setItem(this.key(event, this.besides), JSON.stringify(refusal));
+        this.refusals = [...this.refusals, refusal];
         this.hears.refused();
       }
       this.events.shift();
       this.shelf.removeItem(this.key(event));
-      this.hears.changed(this.waiting, error);
+      this.hears.changed(this.waiting, error, this.refusals);
     }
     this.busy = false;
-    this.hears.changed(this.waiting, error);
+    this.hears.changed(this.waiting, error, this.refusals);
   }
 
   /** Keys sort by the time of the act. */
-  private key(event: Waiting) {
-    return `${this.prefix}${event.device_at}:${event.id}`;
+  private key(event: Waiting, prefix = this.prefix) {
+    return `${prefix}${event.device_at}:${event.id}`;
   }
 }
 
-/** Whether the act itself was refused; a signed-out device or a household in trouble may take it later. */
+/**
+ * Whether the act itself was refused. A signed-out device, a busy household or one whose disk is full may take it later; an
+ * act at which the household itself fails (500) would fail again, and must not hold up those behind it.
+ */
 const isFinal = (cause: unknown) =>
-  cause instanceof Refused && cause.status >= 400 && cause.status < 500 && ![401, 403, 408, 429].includes(cause.status);
+  cause instanceof Refused &&
+  cause.status >= 400 &&
+  cause.status <= 500 &&
+  ![401, 403, 408, 425, 429].includes(cause.status);
 
-function read(kept: string | null): Waiting[] {
+function read<T>(kept: string | null): T[] {
   try {
-    return kept === null ? [] : [JSON.parse(kept) as Waiting];
+    return kept === null ? [] : [JSON.parse(kept) as T];
   } catch {
     return [];
   }

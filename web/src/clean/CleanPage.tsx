@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { Refused, type Schemas, useClean, useCounter } from "../api/client";
 import { Ready } from "../ui/Notices";
+import { wordsOf } from "./actWords";
 import { Closed, Stopped } from "./Ends";
 import { Glasses } from "./Glasses";
 import { Mishaps } from "./Mishaps";
@@ -20,7 +21,7 @@ export function CleanPage() {
 
 function Running({ clean }: { clean: View }) {
   const { plan, state } = clean;
-  const { act, retry, waiting, error } = useActs(clean.id);
+  const { act, retry, letGo, waiting, error, aside } = useActs(clean.id);
   useAwake(!state.paused && !state.closed);
   const navigate = useNavigate();
   const [noting, setNoting] = useState(false);
@@ -123,11 +124,19 @@ function Running({ clean }: { clean: View }) {
           variant="outlined"
           action={waiting > 0 && <Button onClick={retry}>Send again</Button>}
         >
-          {waiting > 0
-            ? `${error instanceof Refused ? error.message : "No line to the household"}: ${waiting} waiting to be sent. They are kept on this device and go out in order when it is back; where the clean stands is shown then.`
-            : error.message}
+          {`${error instanceof Refused ? error.message : "No line to the household"}: ${waiting} waiting to be sent. They are kept on this device and go out in order when it is back; where the clean stands is shown then.`}
         </Alert>
       )}
+      {aside.map(({ event, reason }) => (
+        <Alert
+          key={event.id}
+          severity="warning"
+          variant="outlined"
+          action={<Button onClick={() => letGo(event.id)}>I have read it</Button>}
+        >
+          {`Not taken: “${wordsOf(event.act, plan)}”. ${reason}`}
+        </Alert>
+      ))}
       {state.notes.map((note) => (
         <Typography key={note.at} color="textSecondary">
           Note: {note.text}

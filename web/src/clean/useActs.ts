@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
-import { ActQueue } from "./ActQueue";
+import { ActQueue, type Aside } from "./ActQueue";
 import { askToCallBack } from "./callBack";
 
 const now = () => new Date().toISOString();
@@ -12,19 +12,24 @@ const again = 4_000;
 /** The acts of a clean on their way to the household; see `ActQueue`. */
 export function useActs(clean: string) {
   const queries = useQueryClient();
-  const [state, setState] = useState<{ waiting: number; error: Error | null }>({ waiting: 0, error: null });
+  const [state, setState] = useState<{ waiting: number; error: Error | null; aside: Aside[] }>({
+    waiting: 0,
+    error: null,
+    aside: [],
+  });
   const queue = useMemo(
     () =>
       new ActQueue(clean, localStorage, (event) => send.act(clean, { ...event, sent_at: now() }), {
         taken: (view) => queries.setQueryData(["clean", clean], view),
         refused: () => queries.invalidateQueries({ queryKey: ["clean", clean] }),
-        changed: (waiting, error) => setState({ waiting, error }),
+        changed: (waiting, error, aside) => setState({ waiting, error, aside }),
       }),
     [clean, queries],
   );
   const retry = useCallback(() => void queue.drain(), [queue]);
 
   useEffect(() => {
+    setState({ waiting: queue.waiting, error: null, aside: queue.aside });
     retry();
     const tick = setInterval(retry, again);
     window.addEventListener("online", retry);
@@ -32,7 +37,7 @@ export function useActs(clean: string) {
       clearInterval(tick);
       window.removeEventListener("online", retry);
     };
-  }, [retry]);
+  }, [queue, retry]);
 
   const act = useCallback(
     (what: Schemas["Act"]) => {
@@ -41,5 +46,6 @@ export function useActs(clean: string) {
     },
     [queue],
   );
-  return { act, retry, ...state };
+  const letGo = useCallback((id: string) => queue.letGo(id), [queue]);
+  return { act, retry, letGo, ...state };
 }

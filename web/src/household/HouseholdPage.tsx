@@ -1,4 +1,15 @@
-import { Box, Button, Checkbox, FormControlLabel, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import {
+  Alert,
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  Typography,
+} from "@mui/material";
 import { type ReactNode, useState } from "react";
 import { Refused, type Schemas, send, useChange, useHousehold } from "../api/client";
 import { newId } from "../api/newId";
@@ -20,6 +31,7 @@ export function HouseholdPage() {
               <NewAgent />
             </Section>
             <Travel empty={household.empty} />
+            {household.backups && <Backups backups={household.backups} />}
           </Stack>
         )}
       </Ready>
@@ -362,6 +374,22 @@ function Travel({ empty }: { empty: boolean }) {
           {field}: {message}
         </Typography>
       ))}
+    </Section>
+  );
+}
+
+function Backups({ backups }: { backups: Schemas["BackupsView"] }) {
+  return (
+    <Section title="Backups">
+      <Typography>Murlo copies this household once a day by itself. {backups.text}</Typography>
+      {backups.is_stale && (
+        <Alert severity="warning" variant="outlined">
+          No copy was made lately. Look whether the disk is full, then start Murlo again.
+        </Alert>
+      )}
+      <Typography color="textSecondary" sx={{ overflowWrap: "anywhere" }}>
+        On the machine that serves, in {backups.folder}. <code>murlo restore</code> puts one back; the README says how.
+      </Typography>
     </Section>
   );
 }

@@ -1,6 +1,7 @@
 import { Box, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { Refused, type Schemas, send, useChange, useWaters } from "../api/client";
+import { newId } from "../api/newId";
 import { ErrorNotice } from "../ui/Notices";
 import { typed, typedOrNone } from "../ui/typed";
 
@@ -107,8 +108,9 @@ export function WaterForm({
 }) {
   const [form, setForm] = useState(() => asTyped(water));
   const known = useWaters().data;
+  const [id, setId] = useState(newId);
   const save = useChange((body: Schemas["WaterDraft"]) =>
-    water ? send.changeWater(water.id, body) : send.water(body),
+    water ? send.changeWater(water.id, body) : send.water(id, body),
   );
   const fields = save.error instanceof Refused ? save.error.fields : {};
   const set = (change: Partial<Typed>) => setForm({ ...form, ...change });
@@ -225,7 +227,12 @@ export function WaterForm({
           onClick={() =>
             save.mutate(
               { name: form.name, reading: reading(form, reports), price_a_litre: perhaps(form.price) },
-              { onSuccess: onDone },
+              {
+                onSuccess: (kept) => {
+                  setId(newId());
+                  onDone(kept);
+                },
+              },
             )
           }
         >

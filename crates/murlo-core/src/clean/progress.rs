@@ -21,6 +21,12 @@ pub(super) fn runs_bath(step: &str) -> bool {
         .is_some_and(|rest| rest.is_empty() || rest.starts_with('-'))
 }
 
+/// `minutes` after `at`; the end of time is no later than that.
+fn after(at: Timestamp, minutes: f64) -> Timestamp {
+    let run = SignedDuration::from_secs((minutes * 60.0).round() as i64);
+    at.checked_add(run).unwrap_or(Timestamp::MAX)
+}
+
 #[derive(Default)]
 pub(super) struct Progress {
     pub done: Vec<bool>,
@@ -117,8 +123,8 @@ impl Progress {
 
     /// When the timer of a step ends, once started.
     pub(super) fn ends_at(&self, plan: &Plan, i: usize) -> Option<Timestamp> {
-        let run = SignedDuration::from_secs((self.wait_minutes(plan, i) * 60.0).round() as i64);
-        self.ends[i].or_else(|| self.started[i].map(|at| at + run))
+        let run = self.wait_minutes(plan, i);
+        self.ends[i].or_else(|| self.started[i].map(|at| after(at, run)))
     }
 
     /// Whether a step may be done now because the machine works alone meanwhile.
@@ -212,8 +218,7 @@ impl Progress {
                 if self.started[i].is_none() {
                     return Err(unfit("start the timer first"));
                 }
-                let left = SignedDuration::from_secs((minutes * 60.0).round() as i64);
-                self.ends[i] = Some(at + left);
+                self.ends[i] = Some(after(at, *minutes));
             }
             Act::Cleared { step, spot, clear } => {
                 let i = self.at(plan, step)?;

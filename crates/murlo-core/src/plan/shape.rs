@@ -5,11 +5,14 @@
 use crate::bath::{Agent, Mixed, Recipe, Soak};
 use crate::brewer::{Healthy, Needle, Signal};
 use crate::money::{Cost, Uses};
+use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Rinse, Taste};
 use crate::scale::Chalk;
 use crate::units::{Measure, Tool};
 use crate::working::Working;
+use crate::{bounds, document, text};
 use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
 
 /// What a person chose; everything left out is decided here.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
@@ -26,7 +29,7 @@ pub struct PlanOptions {
     pub measure: Option<Tool>,
     /// How much agent, as typed, with water up to the bath's amount; instead of a recipe.
     pub agent_amount: Option<String>,
-    /// How much bath, as typed: "4 cups", "1.2 L", "14 marks".
+    /// How much bath, as typed: "4 cups", "1.2 L", "11 marks".
     pub bath: Option<String>,
     /// Whether it stops at the dose or fills the reservoir, when no amount is typed; by family unless said.
     pub fill: Option<Fill>,
@@ -209,6 +212,20 @@ pub enum Doing {
         /// The cup that is run: "8 fl oz".
         cup: String,
     },
+}
+
+impl Doing {
+    fn check(&self, place: &str) -> Result<(), Problem> {
+        match self {
+            Self::Count { target } => bounds::PLANNED
+                .check(&format!("{place}.doing.target"), f64::from(*target))
+                .map(drop),
+            Self::Wait { minutes } => bounds::STEP_MINUTES
+                .check(&format!("{place}.doing.minutes"), *minutes)
+                .map(drop),
+            Self::Once | Self::Ask { .. } | Self::Clear { .. } | Self::Measure { .. } => Ok(()),
+        }
+    }
 }
 
 /// What is in the machine.
@@ -445,6 +462,50 @@ pub struct Plan {
 }
 
 impl Plan {
+    /// Checks a plan that comes from outside: what a clean computes with it can then not run over.
+    ///
+    /// # Errors
+    /// One problem per impossible figure or text, by its place.
+    pub fn check(&self) -> Result<(), Problems> {
+        let value = serde_json::to_value(self);
+        let mut problems = Problems::default();
+        problems.note(value.map_or(Ok(()), |value| document::check(&value)));
+        problems.note(self.rinse.check("rinse"));
+        problems.note(bounds::STEP_MINUTES.check("soak.minutes", self.soak.minutes));
+        problems.note(bounds::PER_CENT.check("bath.percent", self.bath.percent));
+        problems.note(bounds::PLANNED.check("chosen.baths", f64::from(self.chosen.baths)));
+        if let Some(stronger) = &self.stronger {
+            problems.note(stronger.rinse.check("stronger.rinse"));
+            let minutes = stronger.soak_minutes;
+            problems.note(bounds::STEP_MINUTES.check("stronger.soak_minutes", minutes));
+        }
+        if self.steps.is_empty() {
+            let message = "a plan has at least one step";
+            problems
+                .0
+                .push(Problem::new(Code::Missing, "steps", message));
+        }
+        let mut ids = HashSet::new();
+        for step in &self.steps {
+            let place = format!("steps.{}", step.id);
+            problems.note(text::id("id", &step.id).map_err(|p| p.within(&place)));
+            if !ids.insert(step.id.as_str()) {
+                let message = format!("\"{}\" stands here twice", step.id);
+                problems
+                    .0
+                    .push(Problem::new(Code::Contradiction, &place, message));
+            }
+            problems.note(step.doing.check(&place));
+            for (name, minutes) in [
+                ("hands_on_min", step.hands_on_min),
+                ("hands_free_min", step.hands_free_min),
+            ] {
+                problems.note(bounds::STEP_MINUTES.check(&format!("{place}.{name}"), minutes));
+            }
+        }
+        problems.or(Some(()))
+    }
+
     /// What it uses of `agent` and everything else that costs.
     pub(super) fn uses<'a>(&'a self, agent: &'a Agent) -> Uses<'a> {
         Uses {

@@ -131,9 +131,7 @@ pub async fn start(
         if let Some(entry_id) = start.trouble {
             plan.because = Some(because(store, &brewer, entry_id, now)?);
         }
-        store.start_clean(&start.id, &plan, |running| {
-            brewer.blocks(running, &plan.circuit_id)
-        })?;
+        store.start_clean(&start.id, &plan)?;
         view(store.clean(&start.id)?, now)
     });
     let view = view.await?;

@@ -1,9 +1,10 @@
 //! Homes, waters, agents, brewers, settings, and the Counter computed from them.
 
 use crate::api::{
-    BrewerView, CounterView, FamilyView, HomeDraft, HouseholdView, JournalLine, PastCleanDraft,
+    BackupsView, BrewerView, CounterView, FamilyView, HomeDraft, HouseholdView, JournalLine,
+    PastCleanDraft,
 };
-use crate::error::{ApiError, Body};
+use crate::error::{ApiError, Body, NewId};
 use crate::past::Past;
 use crate::routes::log::log_lines;
 use crate::routes::waters::water_views;
@@ -12,7 +13,8 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
+use jiff::civil::Date;
+use murlo_core::backups;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{Brewer, BrewerDraft, Family};
 use murlo_core::counter::BrewerCard;
@@ -20,8 +22,7 @@ use murlo_core::household::{Home, PastClean, Settings};
 use murlo_core::problem::{Code, Problem};
 use murlo_core::text;
 use murlo_core::water::Water;
-use murlo_store::Store;
-use uuid::Uuid;
+use murlo_store::{Backups, Store};
 
 /// A brewer's chart goes back a year and a half.
 const CHART_DAYS: i32 = 548;
@@ -45,10 +46,13 @@ pub async fn counter(State(state): State<AppState>) -> Result<Json<CounterView>,
 #[utoipa::path(get, path = "/api/household", responses((status = 200, body = HouseholdView)))]
 pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdView>, ApiError> {
     let now = state.now();
+    let backups = state.backups.clone();
     let view = state.store(move |store| {
         let settings = store.settings()?;
+        let today = today(now, &settings.time_zone);
         Ok(HouseholdView {
-            today: today(now, &settings.time_zone),
+            today,
+            backups: backups.map(|b| backups_view(&b, today)).transpose()?,
             settings,
             homes: store.current()?,
             waters: water_views(store)?,
@@ -59,6 +63,15 @@ pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdVi
     Ok(Json(view.await?))
 }
 
+fn backups_view(kept: &Backups, today: Date) -> Result<BackupsView, ApiError> {
+    let days: Vec<_> = kept.all()?.into_iter().map(|backup| backup.day).collect();
+    Ok(BackupsView {
+        text: backups::summary(&days, today),
+        folder: kept.folder().display().to_string(),
+        is_stale: backups::is_stale(&days, today),
+    })
+}
+
 /// Replaces the settings.
 #[utoipa::path(put, path = "/api/settings", request_body = Settings, responses((status = 204), (status = 422)))]
 pub async fn put_settings(
@@ -66,10 +79,6 @@ pub async fn put_settings(
     Body(settings): Body<Settings>,
 ) -> Result<StatusCode, ApiError> {
     settings.check()?;
-    if TimeZone::get(&settings.time_zone).is_err() {
-        let message = "no such time zone: give an IANA name such as Europe/Lisbon or UTC";
-        return Err(Problem::new(Code::NotAChoice, "time_zone", message).into());
-    }
     state
         .store(move |store| Ok(store.put_settings(&settings)?))
         .await?;
@@ -77,18 +86,19 @@ pub async fn put_settings(
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Adds a home.
-#[utoipa::path(post, path = "/api/homes", request_body = HomeDraft, responses((status = 200, body = Home), (status = 422)))]
+/// Adds a home; sending it again under the same id is harmless.
+#[utoipa::path(post, path = "/api/homes", params(("id" = Option<String>, Query, description = "Made by the device")), request_body = HomeDraft, responses((status = 200, body = Home), (status = 409), (status = 422)))]
 pub async fn add_home(
     State(state): State<AppState>,
+    NewId(id): NewId,
     Body(draft): Body<HomeDraft>,
 ) -> Result<Json<Home>, ApiError> {
     let home = Home {
-        id: Uuid::new_v4().to_string(),
+        id,
         name: text::name("name", &draft.name)?,
     };
     let kept = home.clone();
-    state.store(move |store| Ok(store.put(&kept)?)).await?;
+    state.store(move |store| Ok(store.add(&kept)?)).await?;
     state.changed("facts");
     Ok(Json(home))
 }
@@ -100,23 +110,7 @@ pub async fn add_agent(
     Body(agent): Body<Agent>,
 ) -> Result<StatusCode, ApiError> {
     agent.check()?;
-    state
-        .store(move |store| {
-            let known = store.all::<Agent>()?;
-            if known
-                .iter()
-                .any(|k| k.fact.id == agent.id && k.fact != agent)
-            {
-                let message = "another agent has this id: make a new one";
-                return Err(ApiError::Conflict(Problem::new(
-                    Code::Contradiction,
-                    "id",
-                    message,
-                )));
-            }
-            Ok(store.put(&agent)?)
-        })
-        .await?;
+    state.store(move |store| Ok(store.add(&agent)?)).await?;
     state.changed("facts");
     Ok(StatusCode::NO_CONTENT)
 }
@@ -216,22 +210,26 @@ fn keep_brewer(
         )
         .into());
     }
-    store.put(&brewer)?;
+    match before {
+        Some(_) => store.put(&brewer)?,
+        None => store.add(&brewer)?,
+    }
     let past = Past::read(store, now)?;
     past.facts()
         .card(&brewer)
         .ok_or_else(|| ApiError::Internal("a kept brewer has no card".into()))
 }
 
-/// Adds a brewer.
-#[utoipa::path(post, path = "/api/brewers", request_body = BrewerDraft, responses((status = 200, body = BrewerCard), (status = 422)))]
+/// Adds a brewer; sending it again under the same id is harmless.
+#[utoipa::path(post, path = "/api/brewers", params(("id" = Option<String>, Query, description = "Made by the device")), request_body = BrewerDraft, responses((status = 200, body = BrewerCard), (status = 409), (status = 422)))]
 pub async fn add_brewer(
     State(state): State<AppState>,
+    NewId(id): NewId,
     Body(draft): Body<BrewerDraft>,
 ) -> Result<Json<BrewerCard>, ApiError> {
     let now = state.now();
     let card = state
-        .store(move |store| keep_brewer(store, Uuid::new_v4().to_string(), &draft, None, now))
+        .store(move |store| keep_brewer(store, id, &draft, None, now))
         .await?;
     state.changed("facts");
     Ok(Json(card))
@@ -333,28 +331,29 @@ pub async fn restore_brewer(
     archive::<Brewer>(state, id, false).await
 }
 
-/// Tells of a clean that was done without guidance.
-#[utoipa::path(post, path = "/api/brewers/{id}/past-cleans", params(("id" = String, Path)), request_body = PastCleanDraft, responses((status = 200, body = PastClean), (status = 404), (status = 422)))]
+/// Tells of a clean that was done without guidance; sending it again under the same id is harmless.
+#[utoipa::path(post, path = "/api/brewers/{id}/past-cleans", params(("id" = String, Path), ("id" = Option<String>, Query, description = "Made by the device")), request_body = PastCleanDraft, responses((status = 200, body = PastClean), (status = 404), (status = 409), (status = 422)))]
 pub async fn add_past_clean(
     State(state): State<AppState>,
-    Path(id): Path<String>,
+    Path(brewer_id): Path<String>,
+    NewId(id): NewId,
     Body(draft): Body<PastCleanDraft>,
 ) -> Result<Json<PastClean>, ApiError> {
     let now = state.now();
     let note = text::note("note", &draft.note)?;
     let past = state.store(move |store| {
-        let brewer: Brewer = store.get(&id)?;
+        let brewer: Brewer = store.get(&brewer_id)?;
         if draft.day > today(now, &store.settings()?.time_zone) || draft.day < brewer.in_use_since {
             let message = "give a day between the brewer's first day of use and today";
             return Err(Problem::new(Code::OutOfRange, "day", message).into());
         }
         let past = PastClean {
-            id: Uuid::new_v4().to_string(),
-            brewer_id: id,
+            id,
+            brewer_id,
             day: draft.day,
             note,
         };
-        store.put(&past)?;
+        store.add(&past)?;
         Ok(past)
     });
     let past = past.await?;

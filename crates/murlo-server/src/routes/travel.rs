@@ -1,7 +1,7 @@
 //! Export and import of the whole household.
 
 use crate::error::{ApiError, Asked};
-use crate::state::AppState;
+use crate::state::{AppState, today};
 use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
@@ -38,9 +38,13 @@ pub async fn import(
     Asked(asked): Asked<Replace>,
     body: String,
 ) -> Result<StatusCode, ApiError> {
-    let household = Household::read(&body)?;
+    let now = state.now();
     state
-        .store(move |store| Ok(store.import(&household, asked.replace)?))
+        .store(move |store| {
+            let household = Household::read(&body)?;
+            let today = today(now, &store.settings()?.time_zone);
+            Ok(store.import(&household, asked.replace, today)?)
+        })
         .await?;
     state.changed("facts");
     Ok(StatusCode::NO_CONTENT)

@@ -1,7 +1,7 @@
 //! Waters, and what each would mean for each brewer.
 
 use crate::api::{WaterView, WatersView, WithEachWater};
-use crate::error::{ApiError, Body};
+use crate::error::{ApiError, Body, NewId};
 use crate::past::Past;
 use crate::state::AppState;
 use axum::Json;
@@ -13,7 +13,6 @@ use murlo_core::report::reports;
 use murlo_core::water::{Chemistry, RULER, Water, WaterDraft, Waters, ruler_scales};
 use murlo_core::what_if::{Prices, SideBySide, WhatIf};
 use murlo_store::Store;
-use uuid::Uuid;
 
 fn by_id(store: &Store) -> Result<Waters, ApiError> {
     Ok(store
@@ -97,16 +96,16 @@ pub async fn what_if(
     Ok(Json(both.await?))
 }
 
-/// Adds a water.
-#[utoipa::path(post, path = "/api/waters", request_body = WaterDraft, responses((status = 200, body = Water), (status = 422)))]
+/// Adds a water; sending it again under the same id is harmless.
+#[utoipa::path(post, path = "/api/waters", params(("id" = Option<String>, Query, description = "Made by the device")), request_body = WaterDraft, responses((status = 200, body = Water), (status = 409), (status = 422)))]
 pub async fn add_water(
     State(state): State<AppState>,
+    NewId(id): NewId,
     Body(draft): Body<WaterDraft>,
 ) -> Result<Json<Water>, ApiError> {
-    let id = Uuid::new_v4().to_string();
     let water = state.store(move |store| {
         let water = draft.check(id, &by_id(store)?)?;
-        store.put(&water)?;
+        store.add(&water)?;
         Ok(water)
     });
     let water = water.await?;

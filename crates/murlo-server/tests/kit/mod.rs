@@ -1,8 +1,10 @@
 //! A server on a free port of this machine, asked over HTTP by hand-made requests; no HTTP client crate is needed.
+#![allow(dead_code, reason = "each test file uses its part")]
 
-use jiff::Timestamp;
+use jiff::civil::Date;
+use jiff::{Timestamp, ToSpan};
 use murlo_core::bath::Agent;
-use murlo_core::household::Home;
+use murlo_core::household::{Home, Settings};
 use murlo_server::{AppState, hash_passcode, run};
 use murlo_store::Store;
 use serde_json::Value;
@@ -22,8 +24,27 @@ pub struct Answer {
     pub body: Value,
 }
 
-fn clock() -> Timestamp {
-    "2026-11-23T12:00:00Z".parse().unwrap()
+/// When the tests take place; any instant must do, so a run may name another.
+pub fn now() -> Timestamp {
+    let named = std::env::var("MURLO_TEST_NOW");
+    let named = named.as_deref().unwrap_or("2026-11-23T12:00:00Z");
+    named.parse().expect("MURLO_TEST_NOW is an instant")
+}
+
+/// Where they take place.
+pub fn zone() -> String {
+    std::env::var("MURLO_TEST_ZONE").unwrap_or_else(|_| "UTC".to_owned())
+}
+
+/// So many days ago, where the household lives.
+pub fn day(ago: i64) -> Date {
+    let today = now().in_tz(&zone()).expect("a known zone").date();
+    today.saturating_sub(ago.days())
+}
+
+/// The same as people say it.
+pub fn said(ago: i64) -> String {
+    murlo_core::text::day(day(ago), day(0))
 }
 
 impl Server {
@@ -32,13 +53,17 @@ impl Server {
     }
 
     pub async fn with(guarded: bool) -> Self {
-        let mut store = Store::in_memory().unwrap();
-        Agent::starters().iter().for_each(|a| store.put(a).unwrap());
+        let store = Store::in_memory().unwrap();
+        let home = Home {
+            id: "home".into(),
+            name: "Own kitchen".into(),
+        };
+        let settings = Settings {
+            time_zone: zone(),
+            ..Settings::default()
+        };
         store
-            .put(&Home {
-                id: "home".into(),
-                name: "Own kitchen".into(),
-            })
+            .start_with(&Agent::starters(), &home, &settings)
             .unwrap();
         if guarded {
             store
@@ -49,11 +74,7 @@ impl Server {
         let host = listener.local_addr().unwrap().to_string();
         let (stop, stopped) = oneshot::channel::<()>();
         let shutdown = async { stopped.await.unwrap_or_default() };
-        tokio::spawn(run(
-            listener,
-            AppState::new(store, guarded, clock),
-            shutdown,
-        ));
+        tokio::spawn(run(listener, AppState::new(store, guarded, now), shutdown));
         Self { host, _stop: stop }
     }
 
@@ -119,7 +140,7 @@ pub async fn with_family(server: &Server, n: usize, water_id: &Value) -> String 
     let mut draft = families[n]["draft"].clone();
     draft["nickname"] = json!("Lamp-room pod");
     draft["water_id"] = water_id.clone();
-    draft["in_use_since"] = json!("2026-08-01");
+    draft["in_use_since"] = json!(day(114));
     let answer = server.ask("POST", "/api/brewers", draft).await;
     assert_eq!(answer.status, 200, "{}", answer.body);
     answer.body["id"].as_str().unwrap().to_owned()

@@ -1,9 +1,13 @@
 //! A real server in a process of its own, spoken to over HTTP.
+#![allow(dead_code, reason = "each test file uses its part")]
 
 use serde_json::{Value, json};
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;
 use std::process::{Child, Command, Stdio};
+
+/// When the tests take place, whatever day it is.
+pub const NOW: &str = "2026-11-25T10:30:00Z";
 
 pub struct Server {
     process: Child,
@@ -15,7 +19,7 @@ impl Server {
         let mut command = Command::new(env!("CARGO_BIN_EXE_murlo"));
         command
             .args(arguments)
-            .args(["--listen", "127.0.0.1:0"])
+            .args(["--listen", "127.0.0.1:0", "--now", NOW])
             .stdout(Stdio::piped());
         let mut process = command.spawn().unwrap();
         let mut line = String::new();
