@@ -3,19 +3,28 @@ SHELL := /bin/bash
 .SHELLFLAGS := -eu -o pipefail -c
 .DEFAULT_GOAL := help
 CARGO := cargo
-DEBUG := target/debug/murlo
-RELEASE := target/release/murlo
+DEMO := target/demo/murlo
 
 .PHONY: help
 help: ## Say what can be made
 	@grep -hE '^[a-z-]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
 
 .PHONY: demo
-demo: release ## Build and open a made-up household on a database that is thrown away
-	$(RELEASE) demo
+demo: ## Build and open a made-up household on a database that is thrown away
+	@echo "Building the demo: the web application and the server side by side. The first time takes some minutes."
+	@$(MAKE) --no-print-directory -j2 web-build demo-crates
+	@echo "Putting the two together."
+	@$(CARGO) build --profile demo --locked -p murlo
+	$(DEMO) demo
+
+# All that does not need the web application, so that it is built beside it.
+.PHONY: demo-crates
+demo-crates:
+	@echo "Building the server."
+	$(CARGO) build --profile demo --locked -p murlo-server
 
 .PHONY: release
-release: web-build
+release: web-build ## Build the program to run at home: target/release/murlo
 	$(CARGO) build --release --locked -p murlo
 
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
@@ -34,6 +43,13 @@ chromium:
 test: check web-build chromium ## Everything that must hold before a change lands
 	cd web && npm test
 	$(CARGO) test --locked --workspace
+	scripts/any-day
+
+.PHONY: faults
+faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
+	mkdir -p web/dist
+	MURLO_FAULTS=1000 $(CARGO) test --release --locked -p murlo --test faults --test killed
+	MURLO_IMPORTS=20000 $(CARGO) test --release --locked -p murlo-server --test imports
 
 .PHONY: check
 check: web/node_modules/.package-lock.json ## Formatting, lints, layers, types

@@ -1,24 +1,33 @@
-//! The built front end, embedded in the binary.
+//! The front end's files, as the program brings them.
 
+use crate::state::AppState;
+use axum::extract::State;
 use axum::http::{StatusCode, Uri, header};
 use axum::response::{IntoResponse, Response};
-use rust_embed::RustEmbed;
+use std::borrow::Cow;
 
-#[derive(RustEmbed)]
-#[folder = "../../web/dist"]
-struct Dist;
+/// A file of the front end.
+pub struct File {
+    /// Its media type.
+    pub kind: String,
+    /// Its content.
+    pub data: Cow<'static, [u8]>,
+}
 
-/// A file of the front end, or its shell for any address that is a screen.
-pub async fn serve(uri: Uri) -> Response {
+/// Gives the file of a name.
+pub type Shell = fn(&str) -> Option<File>;
+
+/// A file of the front end, or its first page for any address that is a screen.
+pub async fn serve(State(state): State<AppState>, uri: Uri) -> Response {
     let path = uri.path().trim_start_matches('/');
-    let (name, file) = match Dist::get(path) {
+    let (name, file) = match (state.shell)(path) {
         Some(file) if !path.is_empty() => (path, Some(file)),
-        _ => ("index.html", Dist::get("index.html")),
+        _ => ("index.html", (state.shell)("index.html")),
     };
     let Some(file) = file else {
         return (
             StatusCode::NOT_FOUND,
-            "the front end was not built: run make build",
+            "the front end was not built: run make demo",
         )
             .into_response();
     };
@@ -28,13 +37,9 @@ pub async fn serve(uri: Uri) -> Response {
     } else {
         "no-cache"
     };
-    let kind = file.metadata.mimetype().to_owned();
-    (
-        [
-            (header::CONTENT_TYPE, kind),
-            (header::CACHE_CONTROL, cache.to_owned()),
-        ],
-        file.data,
-    )
-        .into_response()
+    let head = [
+        (header::CONTENT_TYPE, file.kind),
+        (header::CACHE_CONTROL, cache.to_owned()),
+    ];
+    (head, file.data).into_response()
 }

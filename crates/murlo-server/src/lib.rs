@@ -1,4 +1,4 @@
-//! Murlo's HTTP API and the embedded front end.
+//! Murlo's HTTP API, and the front end's files as the program brings them.
 //!
 //! Parses, authorises, calls and answers. Holds no SQL (`murlo-store` does) and no rules (`murlo-core` does).
 
@@ -11,6 +11,7 @@ mod routes;
 mod state;
 
 pub use access::hash_passcode;
+pub use assets::{File, Shell};
 pub use state::{AppState, Clock};
 
 use std::future::Future;

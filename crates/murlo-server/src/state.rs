@@ -1,5 +1,6 @@
 //! What every handler shares: the store, the clock, and who wants to hear of changes.
 
+use crate::assets::Shell;
 use crate::error::ApiError;
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -16,6 +17,7 @@ pub type Clock = Arc<dyn Fn() -> Timestamp + Send + Sync>;
 pub struct AppState {
     store: Arc<Mutex<Store>>,
     clock: Clock,
+    pub(crate) shell: Shell,
     pub(crate) backups: Option<Backups>,
     changes: broadcast::Sender<String>,
     pub(crate) stopped: Option<watch::Receiver<bool>>,
@@ -33,6 +35,7 @@ impl AppState {
     ) -> Self {
         Self {
             backups: store.path().map(Backups::of),
+            shell: |_| None,
             store: Arc::new(Mutex::new(store)),
             clock: Arc::new(clock),
             changes: broadcast::channel(64).0,
@@ -40,6 +43,12 @@ impl AppState {
             guarded,
             attempts: Arc::default(),
         }
+    }
+
+    /// With the front end's files.
+    #[must_use]
+    pub fn with_shell(self, shell: Shell) -> Self {
+        Self { shell, ..self }
     }
 
     pub(crate) fn stopping_with(self, stopped: watch::Receiver<bool>) -> Self {

@@ -325,3 +325,59 @@ async fn words_where_a_number_belongs_are_refused_by_field_and_change_nothing() 
     assert!(household["settings"]["hourly_rate"].is_null());
     assert_eq!(household["waters"].as_array().unwrap().len(), 1);
 }
+
+#[tokio::test]
+async fn whatever_is_added_counts_once_however_often_it_is_sent() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let page = server
+        .ask("GET", &format!("/api/brewers/{id}"), Value::Null)
+        .await;
+    let mut brewer = page.body["draft"].clone();
+    brewer["nickname"] = json!("Kiln drip");
+    let reading = json!({"by": "taps", "chalk": "film"});
+    for (path, body, field) in [
+        ("/api/homes".to_owned(), json!({"name": "Boat"}), "name"),
+        (
+            "/api/waters".to_owned(),
+            json!({"name": "Spring", "reading": reading}),
+            "name",
+        ),
+        ("/api/brewers".to_owned(), brewer, "nickname"),
+        (
+            format!("/api/brewers/{id}/past-cleans"),
+            json!({"day": day(9), "note": "by hand"}),
+            "note",
+        ),
+    ] {
+        let sent = format!("{path}?id=new-1");
+        for _ in 0..2 {
+            let taken = server.ask("POST", &sent, body.clone()).await;
+            assert_eq!(taken.status, 200, "{path}: {}", taken.body);
+            assert_eq!(taken.body["id"], "new-1", "{path}");
+        }
+        let mut other = body.clone();
+        other[field] = json!("Something else");
+        let refused = server.ask("POST", &sent, other).await;
+        assert_eq!(refused.status, 409, "{path}: {}", refused.body);
+        assert_eq!(refused.body["errors"][0]["field"], "id");
+        let odd = server
+            .ask("POST", &format!("{path}?id=a%20b"), body.clone())
+            .await;
+        assert_eq!(odd.status, 422, "{path}");
+        let unnamed = server.ask("POST", &path, body).await;
+        assert_eq!(unnamed.status, 200, "{path}: {}", unnamed.body);
+        assert_ne!(unnamed.body["id"], "new-1");
+    }
+    let export = server.ask("GET", "/api/export", Value::Null).await.body;
+    let many = |list: &str| export[list].as_array().unwrap().len();
+    assert_eq!(
+        [
+            many("homes"),
+            many("waters"),
+            many("brewers"),
+            many("past_cleans")
+        ],
+        [3, 3, 3, 2]
+    );
+}

@@ -2,6 +2,7 @@
 
 mod demo;
 mod serve;
+mod shell;
 
 use anyhow::{Context, Result, bail};
 use clap::{Parser, Subcommand};

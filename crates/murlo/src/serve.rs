@@ -1,6 +1,6 @@
 //! Serving a household until it is told to stop.
 
-use crate::demo;
+use crate::{demo, shell};
 use anyhow::{Context, Result, bail};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
@@ -56,7 +56,7 @@ pub fn household(database: &Path, listen: SocketAddr, now: Option<Timestamp>) ->
             "{listen} can be reached by others: set a passcode first with `murlo passcode`, or listen on 127.0.0.1"
         );
     }
-    let state = AppState::new(store, guarded, clock_from(now));
+    let state = AppState::new(store, guarded, clock_from(now)).with_shell(shell::file);
     serve(state, listen, Some(lock), None)
 }
 
@@ -69,7 +69,7 @@ pub fn demo(listen: SocketAddr, crowd: u32, years: u32, now: Option<Timestamp>) 
     let mut store = Store::open(&folder.path().join("demo.db"))?;
     let clock = clock_from(now);
     demo::fill(&mut store, clock(), crowd, years)?;
-    let state = AppState::new(store, false, clock);
+    let state = AppState::new(store, false, clock).with_shell(shell::file);
     let served = serve(state, listen, None, Some(folder.path().to_owned()));
     folder.close()?;
     served

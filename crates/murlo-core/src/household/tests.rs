@@ -150,3 +150,115 @@ fn every_broken_reference_and_figure_is_named_by_its_place() {
         "journal.id"
     );
 }
+
+/// The same household with a running clean on its pod brewer.
+fn landed() -> Household {
+    let landed = include_str!("../../testdata/landed-1.json");
+    let landed: serde_json::Value = serde_json::from_str(landed).unwrap();
+    Household::read(&landed["export"].to_string()).unwrap()
+}
+
+#[test]
+fn what_cannot_be_in_a_clean_is_named_by_its_place() {
+    let long = "x".repeat(2001);
+    type Change<'a> = &'a dyn Fn(&mut Household);
+    let changes: [(Change, &str); 14] = [
+        (
+            &|h| h.cleans[3].events[0].id = h.cleans[2].events[0].id.clone(),
+            "cleans.events.id",
+        ),
+        (
+            &|h| {
+                let mut again = h.cleans[1].clone();
+                again.id = "again".into();
+                again.events.truncate(1);
+                again.events[0].id = "again-0".into();
+                h.cleans.push(again);
+            },
+            "cleans.again.events",
+        ),
+        (
+            &|h| h.cleans[0].events[0].at = "9999-12-30T00:00:00Z".parse().unwrap(),
+            "cleans.demo-finished.events.demo-finished-0.at",
+        ),
+        (
+            &|h| h.cleans[0].events[3].at = "1971-01-01T00:00:00Z".parse().unwrap(),
+            "cleans.demo-finished.events",
+        ),
+        (
+            &|h| h.cleans[0].plan.soak.minutes = 2881.0,
+            "cleans.demo-finished.plan.soak.minutes",
+        ),
+        (
+            &|h| h.cleans[0].plan.soak.low = -1e308,
+            "cleans.demo-finished.plan.soak.low",
+        ),
+        (
+            &|h| h.cleans[0].plan.rinse.portions = 2001,
+            "cleans.demo-finished.plan.rinse.portions",
+        ),
+        (
+            &|h| h.cleans[0].plan.rinse.keeps = 1.01,
+            "cleans.demo-finished.plan.rinse.keeps",
+        ),
+        (
+            &|h| h.cleans[0].plan.steps.clear(),
+            "cleans.demo-finished.plan.steps",
+        ),
+        (
+            &|h| h.cleans[0].plan.steps[1].id = h.cleans[0].plan.steps[0].id.clone(),
+            "cleans.demo-finished.plan.steps.ready",
+        ),
+        (
+            &|h| h.cleans[0].plan.steps[0].hands_free_min = 6e8,
+            "cleans.demo-finished.plan.steps.ready.hands_free_min",
+        ),
+        (
+            &|h| h.past_cleans[0].fact.note.clone_from(&long),
+            "past_cleans.told-01.note",
+        ),
+        (
+            &|h| {
+                h.photos.push(Photo {
+                    id: "p".into(),
+                    clean_id: "demo-finished".into(),
+                    jpeg: b"<html></html>".to_vec(),
+                });
+            },
+            "photos.p.jpeg",
+        ),
+        (
+            &|h| h.agents[0].fact.offers[0].amount = 5e-324,
+            "agents.bottled.offers.0.amount",
+        ),
+    ];
+    for (change, field) in changes {
+        let mut household = landed();
+        change(&mut household);
+        let problems = household.check().unwrap_err();
+        assert_eq!(problems.0[0].field, field, "{problems}");
+    }
+}
+
+#[test]
+fn a_photo_is_a_jpeg_by_its_build() {
+    let small = [0xFF, 0xD8, 0xFF, 0xC0, 0, 2, 0xFF, 0xDA, 0, 2, 0xFF, 0xD9];
+    assert!(is_jpeg(&small));
+    let table_first = [&small[..2], &[0xFF, 0xC4, 0, 3, 9], &small[2..]].concat();
+    assert!(is_jpeg(&table_first));
+    let no_frame = [&small[..2], &small[6..]].concat();
+    let never_scanned = [&small[..6], &small[10..]].concat();
+    let cut = &small[..10];
+    let beyond = [0xFF, 0xD8, 0xFF, 0xC0, 0xFF, 0xFF, 0xFF, 0xD9];
+    for wrong in [
+        &no_frame[..],
+        &never_scanned,
+        cut,
+        &beyond,
+        b"",
+        b"<html>",
+        &small[1..],
+    ] {
+        assert!(!is_jpeg(wrong), "{wrong:?}");
+    }
+}

@@ -142,6 +142,7 @@ pub fn router(state: AppState) -> Router {
         .layer(header("referrer-policy", "no-referrer"))
         .layer(CompressionLayer::new())
         .layer(CatchPanicLayer::new())
-        .layer(TraceLayer::new_for_http())
+        // What went wrong is logged where it is known, once.
+        .layer(TraceLayer::new_for_http().on_failure(()))
         .with_state(state)
 }

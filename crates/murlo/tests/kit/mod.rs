@@ -4,7 +4,8 @@
 use serde_json::{Value, json};
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;
-use std::process::{Child, Command, Stdio};
+use std::path::Path;
+use std::process::{Child, Command, ExitStatus, Stdio};
 
 /// When the tests take place, whatever day it is.
 pub const NOW: &str = "2026-11-25T10:30:00Z";
@@ -16,8 +17,13 @@ pub struct Server {
 
 impl Server {
     pub fn start(arguments: &[&str]) -> Self {
+        Self::start_in(arguments, &[])
+    }
+
+    pub fn start_in(arguments: &[&str], environment: &[(&str, &Path)]) -> Self {
         let mut command = Command::new(env!("CARGO_BIN_EXE_murlo"));
         command
+            .envs(environment.iter().copied())
             .args(arguments)
             .args(["--listen", "127.0.0.1:0", "--now", NOW])
             .stdout(Stdio::piped());
@@ -36,6 +42,20 @@ impl Server {
         ask(&self.host, method, path, body)
     }
 
+    pub fn id(&self) -> u32 {
+        self.process.id()
+    }
+
+    /// Waits until it has ended by itself.
+    pub fn wait(&mut self) -> ExitStatus {
+        self.process.wait().unwrap()
+    }
+
+    /// How it ended, once it has.
+    pub fn ended(&mut self) -> Option<ExitStatus> {
+        self.process.try_wait().unwrap()
+    }
+
     /// SIGKILL on Unix: nothing is flushed, nothing is closed.
     pub fn kill(self) {
         drop(self);
@@ -46,6 +66,23 @@ impl Drop for Server {
     fn drop(&mut self) {
         let _ = self.process.kill();
         let _ = self.process.wait();
+    }
+}
+
+/// Sends a signal by its name.
+pub fn signal(server: &Server, name: &str) {
+    let sent = Command::new("kill")
+        .args([format!("-{name}"), server.id().to_string()])
+        .status();
+    assert!(sent.unwrap().success());
+}
+
+/// Waits for what is about to happen; the test runner's own limit ends what never does.
+pub fn until(happened: impl Fn() -> bool) {
+    let begun = std::time::Instant::now();
+    while !happened() {
+        assert!(begun.elapsed().as_secs() < 20, "it does not happen");
+        std::thread::yield_now();
     }
 }
 
