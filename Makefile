@@ -21,7 +21,7 @@ demo: ## Build and open a made-up household on a database that is thrown away
 .PHONY: demo-crates
 demo-crates:
 	@echo "Building the server."
-	$(CARGO) build --profile demo --locked -p murlo-server
+	$(CARGO) build --profile demo --locked -p murlo --no-default-features
 
 .PHONY: release
 release: web-build ## Build the program to run at home: target/release/murlo
