@@ -4,11 +4,13 @@
 
 mod draft;
 mod heating;
+mod mechanics;
 mod needles;
 mod operation;
 
 pub use draft::{BrewerDraft, NeedleDraft, SideDraft};
 pub use heating::Heating;
+pub use mechanics::{Mechanics, ModeEnds, NamedMark, Survives};
 pub use needles::{Needle, Seat, Spot};
 pub use operation::{Care, Healthy, Meaning, Operation, Part, Places, ReaderWindow, Signal};
 
@@ -243,6 +245,9 @@ pub struct Circuit {
     /// Its button recipe.
     #[serde(default)]
     pub operation: Operation,
+    /// What it does by itself.
+    #[serde(default)]
+    pub mechanics: Mechanics,
 }
 
 /// How a bath is run through a circuit.
@@ -560,12 +565,42 @@ impl Brewer {
     /// How a bath is run through `circuit`.
     #[must_use]
     pub fn way(&self, circuit: &Circuit) -> Way {
+        // The pod side of a combination is pressed cup by cup, unless it is known to run by itself.
+        let usual = self.self_clean && !(self.carafe.is_some() && circuit.outlet == Outlet::Pod);
         match (self.family, circuit.outlet) {
-            _ if self.self_clean => Way::Programme,
+            _ if circuit.mechanics.programme.unwrap_or(usual) => Way::Programme,
             (Family::OneCupPod, _) => Way::CupAtATime,
             (_, Outlet::Grounds) => Way::Halves,
             _ => Way::Presses,
         }
+    }
+
+    /// Whether `circuit` has a cleaning mode that is pressed cup by cup: as told, else when somebody has written down how
+    /// it is entered.
+    #[must_use]
+    pub fn has_mode(&self, circuit: &Circuit) -> bool {
+        let written = self.family == Family::PodReservoir && !circuit.operation.enter.is_empty();
+        circuit.mechanics.mode.unwrap_or(written)
+    }
+
+    /// Whether `circuit` has a hot-water outlet that is used; of a combination, its pod side.
+    #[must_use]
+    pub fn has_hot_water(&self, circuit: &Circuit) -> bool {
+        self.hot_water
+            && !self.takes_a_cup_at_a_time()
+            && (self.circuits.len() == 1 || circuit.outlet != Outlet::Grounds)
+    }
+
+    /// Whether it reads a code, and so lets nothing through without a disc or a capsule.
+    #[must_use]
+    pub fn is_coded(&self) -> bool {
+        self.family == Family::CodedCapsule
+    }
+
+    /// Whether a cup of water is poured in for each cup that comes.
+    #[must_use]
+    pub fn takes_a_cup_at_a_time(&self) -> bool {
+        self.family == Family::OneCupPod
     }
 
     /// The reservoir that feeds `circuit`, mL.
@@ -688,6 +723,7 @@ impl Brewer {
             });
             problems.note(own);
             problems.note(circuit.operation.check(&of("operation")));
+            problems.note(circuit.mechanics.check(&of("mechanics")));
         }
         problems.note(Needle::check_all(self.needles.as_deref().unwrap_or(&[])));
         problems.note(self.places.check());

@@ -11,6 +11,7 @@ pub use judge::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 
 use crate::bounds;
 use crate::brewer::Spot;
+use crate::journal::{Entry, What};
 use crate::plan::{Because, Inside, Plan, Step, Work};
 use crate::problem::{Code, Problem};
 use crate::rinse::Counted;
@@ -73,9 +74,36 @@ pub struct Outcome {
     /// Dispenses one filled reservoir gave while rinsing.
     #[serde(default)]
     pub fill_counted: Option<Counted>,
+    /// Whether a new water filter was fitted in it.
+    #[serde(default)]
+    pub filter_fitted: bool,
 }
 
+/// How the ids of entries begin that a clean tells of itself.
+pub const OF_A_CLEAN: [&str; 2] = ["cleared-", "fitted-"];
+
 impl Outcome {
+    /// What it did besides descaling, as entries: needles only where there were any to clear, a filter only where a new one
+    /// went in.
+    #[must_use]
+    pub fn upkeep_done(&self, clean_id: &str, brewer_id: &str) -> Vec<Entry> {
+        let [cleared, fitted] = OF_A_CLEAN;
+        let entry = |start: &str, what| Entry {
+            id: format!("{start}{clean_id}"),
+            brewer_id: brewer_id.to_owned(),
+            day: self.day,
+            what,
+        };
+        let needles = self.needles.is_some() || self.work == Work::Needles;
+        let mut entries = Vec::new();
+        entries.extend(needles.then(|| entry(cleared, What::NeedlesCleared)));
+        entries.extend(
+            self.filter_fitted
+                .then(|| entry(fitted, What::FilterFitted)),
+        );
+        entries
+    }
+
     /// "White vinegar, 2.5 %, soaked 25 min; 8 rinses; against advice".
     #[must_use]
     pub fn line(&self) -> String {
@@ -384,6 +412,8 @@ pub struct State {
     pub inside_text: String,
     /// Whether it is plugged in.
     pub plugged: bool,
+    /// Whether it is in its cleaning mode, which lives on power.
+    pub in_mode: bool,
     /// Stopped for now.
     pub paused: bool,
     /// Ended.

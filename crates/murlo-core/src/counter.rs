@@ -150,12 +150,7 @@ impl Facts<'_> {
                 .min_by_key(|c| c.forecast.due.days)
                 .map(|c| c.circuit_id.clone())?,
             urgency: circuits.iter().map(|c| c.forecast.due.urgency).min()?,
-            upkeep: Upkeep::of(
-                brewer,
-                self.entries(brewer),
-                self.last_clean(brewer),
-                self.today,
-            ),
+            upkeep: Upkeep::of(brewer, self.entries(brewer), self.today),
             running_clean: circuits.iter().find_map(|c| c.running_clean.clone()),
             circuits,
         })
@@ -219,7 +214,7 @@ impl Facts<'_> {
     /// What else a plan needs to know of `circuit` today.
     #[must_use]
     pub fn today_of(&self, brewer: &Brewer, circuit: &Circuit, why_side: Option<String>) -> Today {
-        let upkeep = Upkeep::of(brewer, self.entries(brewer), None, self.today);
+        let upkeep = Upkeep::of(brewer, self.entries(brewer), self.today);
         Today {
             filter_due: upkeep.iter().any(|u| u.job == Job::Filter && u.is_due),
             beside: brewer
@@ -293,7 +288,7 @@ impl Facts<'_> {
     #[must_use]
     pub fn trouble_context(&self, brewer: &Brewer) -> trouble::Context {
         let used = |c| Some(self.forecast(brewer, c)?.chalk.used);
-        let upkeep = Upkeep::of(brewer, self.entries(brewer), None, self.today);
+        let upkeep = Upkeep::of(brewer, self.entries(brewer), self.today);
         trouble::Context {
             pods: brewer.circuits.iter().any(|c| c.outlet == Outlet::Pod),
             chalk_used: brewer.circuits.iter().filter_map(used).reduce(f64::max),

@@ -42,6 +42,9 @@ pub enum Washed {
     Parts {
         /// A line for each way of washing: "By hand in hot soapy water: basket, carafe."
         lines: Vec<String>,
+        /// Whether hands go into the machine for them.
+        #[serde(default)]
+        inside: bool,
     },
     /// The outside and the crevices.
     Body {
@@ -116,6 +119,8 @@ pub enum Instruction {
     },
     /// Enter the cleaning mode.
     EnterMode,
+    /// See that the cleaning mode is still on.
+    StillInMode,
     /// Leave the cleaning mode.
     LeaveMode,
     /// Open and close what re-arms it between presses.
@@ -186,12 +191,21 @@ impl Instruction {
         Self::Mind { text: text.into() }
     }
 
-    /// Whether leaving it out can harm somebody or the brewer.
+    /// Whether it is there for safety: not a remark, and not the very work whose leaving out only leaves that undone.
     #[must_use]
-    pub const fn matters(&self) -> bool {
+    pub const fn is_for_safety(&self) -> bool {
         !matches!(
             self,
-            Self::Mind { .. } | Self::LeaveOn | Self::NoteOn | Self::NoteOff | Self::SwitchOff
+            Self::Mind { .. }
+                | Self::LeaveOn
+                | Self::NoteOn
+                | Self::Soak { .. }
+                | Self::ClearNeedles { .. }
+                | Self::PutIn {
+                    thing: Thing::PaperFilter,
+                    ..
+                }
+                | Self::Wash(Washed::Carafe | Washed::Parts { .. } | Washed::Body { .. })
         )
     }
 }

@@ -1,7 +1,7 @@
 //! When something goes wrong in a clean: what still counts, what starts again, what is in the machine now.
 
 use crate::clean::State;
-use crate::plan::{Doing, Inside, Plan, RINSE, mixes};
+use crate::plan::{Doing, Inside, Kind, Place, Plan, RINSE};
 use serde::{Deserialize, Serialize};
 
 /// A mishap with its answer for where the clean stands.
@@ -45,8 +45,12 @@ enum Phase {
 
 fn phase(plan: &Plan, state: &State) -> Phase {
     let is_done = |i: usize| state.current.is_none_or(|current| current > i);
-    let mixed = plan.steps.iter().position(mixes).is_some_and(is_done);
-    let rinsing = plan.steps.iter().position(|s| s.id == RINSE);
+    let mixed = plan
+        .steps
+        .iter()
+        .position(|s| s.is(Kind::Mix))
+        .is_some_and(is_done);
+    let rinsing = plan.steps.iter().position(|s| s.is(Kind::Rinse));
     let washed = rinsing.is_some_and(|i| i == 0 || is_done(i - 1));
     if washed || (state.inside == Inside::Traces) {
         Phase::After
@@ -65,8 +69,8 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
     let drip = plan
         .steps
         .iter()
-        .any(|s| s.id == "half" || s.id == "programme");
-    let filter = plan.steps.iter().any(|s| s.id == "filter");
+        .any(|s| s.is(Kind::Half) || s.places.contains(&Place::Carafe));
+    let filter = plan.steps.iter().any(|s| s.is(Kind::Filter));
     let everything = "Everything done so far.";
     let carry_on = "Nothing: carry on where you are.";
     let answers: [(&str, &str, bool, &str, &str); 9] = [

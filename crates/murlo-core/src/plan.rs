@@ -3,17 +3,19 @@
 //! A plan is frozen when a clean starts; the running clean reads nothing else.
 
 mod alternatives;
+mod kind;
 mod ribbon;
 mod shape;
 mod steps;
 mod words;
 
 pub use alternatives::{Alternative, Comparison};
+pub use kind::Kind;
 pub use shape::{
     Answer, Because, Caution, Chosen, Dispensing, Doing, Fill, Hazard, Inside, Picture, Place,
     Plan, PlanOptions, Question, RecipeChoice, Ribbon, Step, Stretch, Stronger, Work,
 };
-pub use steps::{AFTER, MIX, PROGRAMME, PUT_BACK, RINSE, RUN, SOAK, VERIFY, answers, mixes};
+pub use steps::{AFTER, MIX, RINSE, SOAK, VERIFY, answers};
 pub(crate) use words::warning;
 
 use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soaking, Warning};
@@ -21,6 +23,7 @@ use crate::bounds;
 use crate::brewer::{Brewer, Circuit, Heater, Needle, Outlet, Way};
 use crate::chem::dissolve::CLEARED;
 use crate::lessons::potential_to_learn;
+use crate::machine::Mechanism;
 use crate::money::Terms;
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Counted, Rinsing, dispense_by, dispenses};
@@ -28,6 +31,7 @@ use crate::scale::Forecast;
 use crate::text;
 use crate::units::{CUP_ML, Sizes, Tool, Units, parse_volume};
 use ribbon::ribbon;
+use steps::Scheme;
 
 /// The facts a plan is made from.
 #[derive(Debug, Clone)]
@@ -112,15 +116,21 @@ impl Facts<'_> {
 
     /// Asks of these facts, or of the same brewer without its programme where it is run by hand.
     fn run_as_asked<T>(&self, options: &PlanOptions, ask: impl FnOnce(&Facts) -> T) -> T {
-        if !(options.by_hand && self.brewer.self_clean) {
+        if !(options.by_hand && self.way() == Way::Programme) {
             return ask(self);
         }
-        let brewer = Brewer {
+        let mut brewer = Brewer {
             self_clean: false,
             ..self.brewer.clone()
         };
+        for circuit in &mut brewer.circuits {
+            circuit.mechanics.programme = Some(false);
+        }
+        let mut circuits = brewer.circuits.iter();
+        let circuit = circuits.find(|c| c.id == self.circuit.id);
         ask(&Facts {
             brewer: &brewer,
+            circuit: circuit.unwrap_or(self.circuit),
             ..self.clone()
         })
     }
@@ -174,10 +184,10 @@ impl Facts<'_> {
             None => "recipe",
         };
         recipe.check(field, &agent.form)?;
-        let least = self.circuit.dispense_ml.min(self.reservoir_ml()) + self.circuit.dead_volume_ml;
+        let least = self.least_bath_ml();
         if self.is_pressed() && total_ml + 1.0 < least {
             let text = format!(
-                "the bath must give at least one dispense: {} or more",
+                "the bath must give its dispenses here: {} or more",
                 self.units.volume(least)
             );
             return Err(Problem::new(Code::OutOfRange, "bath", text).into());
@@ -250,7 +260,16 @@ impl Facts<'_> {
             baths,
         };
         let work = options.work;
-        let steps = steps::steps(self, work, &chosen, &mixed, &dispensing, &rinse);
+        let scheme = Scheme {
+            work,
+            chosen: &chosen,
+            agent: &agent,
+            mixed: &mixed,
+            dispensing: &dispensing,
+            rinse: &rinse,
+        };
+        let steps = steps::steps(self, &scheme);
+        let mechanism = Mechanism::of(self.brewer, self.circuit, rinse.target_mg_l);
         let ribbon = ribbon(&steps);
         let vessel = self.units.measure(match self.way() {
             // It does not stop between cups.
@@ -293,6 +312,8 @@ impl Facts<'_> {
             ),
             vessel,
             reservoir_ml: self.reservoir_ml(),
+            mechanism: Some(mechanism),
+            beside: self.today.beside,
             cost: None,
         };
         plan.kit = self.kit(&agent, &plan);
@@ -502,7 +523,7 @@ impl Facts<'_> {
             None if self.units == Units::Us => 4.0 * CUP_ML,
             None => 950.0,
         };
-        let one = self.circuit.dispense_ml + self.circuit.dead_volume_ml;
+        let one = self.least_bath_ml();
         Ok(if self.is_drip() && options.fill != Some(Fill::Dose) {
             usual.min(capacity)
         } else {
@@ -510,8 +531,27 @@ impl Facts<'_> {
         })
     }
 
+    /// What a bath must give: a dispense to soak, one for the mode that is only entered after that, one for hot water.
+    fn least_bath_ml(&self) -> f64 {
+        let late_mode =
+            self.brewer.has_mode(self.circuit) && !self.circuit.mechanics.soaks_in_mode();
+        let hot_water = self.brewer.has_hot_water(self.circuit);
+        let dispenses = 1 + u8::from(late_mode) + u8::from(hot_water);
+        f64::from(dispenses) * self.bath_dispense_ml() + self.circuit.dead_volume_ml
+    }
+
     fn dispensing(&self, total_ml: f64) -> Dispensing {
-        let (count, remainder) = if !self.is_pressed() {
+        self.dispensing_by(self.way(), total_ml)
+    }
+
+    /// The same bath when it is pressed, whatever the usual way is.
+    fn pressed_through(&self, total_ml: f64) -> Dispensing {
+        self.dispensing_by(Way::Presses, total_ml)
+    }
+
+    fn dispensing_by(&self, way: Way, total_ml: f64) -> Dispensing {
+        let is_pressed = way == Way::Presses;
+        let (count, remainder) = if !is_pressed {
             (1, 0.0)
         } else {
             dispenses(
@@ -520,13 +560,13 @@ impl Facts<'_> {
                 self.circuit.dead_volume_ml,
             )
         };
-        let each = self.units.measure(if !self.is_pressed() {
+        let each = self.units.measure(if !is_pressed {
             total_ml
         } else {
             self.bath_dispense_ml()
         });
         let remainder = self.units.measure(remainder);
-        let text = match self.way() {
+        let text = match way {
             Way::Halves => format!(
                 "all {} through in one brew, stopped half-way to soak",
                 each.text

@@ -58,6 +58,16 @@ impl Units {
         }
     }
 
+    /// `ml` as a button says it: whole fl oz, tens of millilitres, tenths of a litre.
+    #[must_use]
+    pub fn whole_volume(self, ml: f64) -> String {
+        match self {
+            Self::Us => format!("{} fl oz", (ml / FL_OZ_ML).round().max(1.0)),
+            Self::Metric if ml >= 1000.0 => format!("{} L", trim(ml / 1000.0, 1)),
+            Self::Metric => format!("{} mL", ((ml / 10.0).round() * 10.0).max(10.0)),
+        }
+    }
+
     /// `litres` of use, in words.
     #[must_use]
     pub fn use_volume(self, litres: f64) -> String {

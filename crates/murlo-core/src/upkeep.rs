@@ -30,18 +30,13 @@ pub struct Upkeep {
     pub text: String,
 }
 
-/// Pod needles are cleared with every clean, and at least this often.
+/// Needles are cleared at least this often.
 const NEEDLE_DAYS: i32 = 90;
 
 impl Upkeep {
-    /// What `brewer` has to keep up with; a clean has cleared its needles too.
+    /// What `brewer` has to keep up with. What a clean did of it stands among the entries.
     #[must_use]
-    pub fn of(
-        brewer: &Brewer,
-        entries: &[Entry],
-        last_clean: Option<Date>,
-        today: Date,
-    ) -> Vec<Self> {
+    pub fn of(brewer: &Brewer, entries: &[Entry], today: Date) -> Vec<Self> {
         let last = |what: &What| {
             entries
                 .iter()
@@ -78,7 +73,7 @@ impl Upkeep {
             ));
         }
         if brewer.circuits.iter().any(|c| c.outlet == Outlet::Pod) {
-            let cleared = last(&What::NeedlesCleared).max(last_clean);
+            let cleared = last(&What::NeedlesCleared);
             let since = cleared.unwrap_or(brewer.in_use_since);
             jobs.push(Self {
                 job: Job::Needles,
@@ -134,10 +129,10 @@ mod tests {
             (20.0, 10, false, "Water filter good until about 3 Dec"),
             (20.0, 25, true, "Water filter worn out since about 18 Nov"),
         ] {
-            let jobs = Upkeep::of(&pod(fills), &[fitted(200), fitted(age)], None, TODAY);
+            let jobs = Upkeep::of(&pod(fills), &[fitted(200), fitted(age)], TODAY);
             assert_eq!((jobs[0].is_due, jobs[0].text.as_str()), (is_due, text));
         }
-        let unknown = &Upkeep::of(&pod(60.0), &[], None, TODAY)[0];
+        let unknown = &Upkeep::of(&pod(60.0), &[], TODAY)[0];
         assert!(
             unknown.is_due && unknown.text.contains("about 60 days"),
             "{}",
@@ -146,18 +141,25 @@ mod tests {
     }
 
     #[test]
-    fn a_clean_counts_as_clearing_the_needles() {
-        let needles = |clean| Upkeep::of(&pod(60.0), &[], clean, TODAY).remove(1);
-        assert_eq!(
+    fn needles_count_as_cleared_when_somebody_cleared_them() {
+        let cleared = |days: i32| Entry {
+            id: "c".into(),
+            brewer_id: "pod".into(),
+            day: days_after(TODAY, -days),
+            what: What::NeedlesCleared,
+        };
+        for (entries, is_due, text) in [
             (
-                needles(None).is_due,
-                needles(Some(date(2026, 11, 1))).is_due
+                vec![],
+                true,
+                "Needles never cleared, as far as written down",
             ),
-            (true, false)
-        );
-        assert_eq!(
-            needles(Some(date(2026, 11, 1))).text,
-            "Needles last cleared 1 Nov"
-        );
+            (vec![cleared(89)], false, "Needles last cleared 26 Aug"),
+            (vec![cleared(90)], true, "Needles last cleared 25 Aug"),
+            (vec![cleared(91)], true, "Needles last cleared 24 Aug"),
+        ] {
+            let job = Upkeep::of(&pod(60.0), &entries, TODAY).remove(1);
+            assert_eq!((job.is_due, job.text.as_str()), (is_due, text));
+        }
     }
 }

@@ -5,7 +5,7 @@ use crate::state::today;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
-use murlo_core::clean::Act;
+use murlo_core::clean::{Act, OF_A_CLEAN};
 use murlo_core::counter::{Baselines, Facts, Journals, Running};
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::{Entry, What};
@@ -34,11 +34,9 @@ pub struct Past {
 }
 
 fn is_of_a_clean(entry: &Entry) -> bool {
-    matches!(entry.what, What::Showed { .. }) || entry.id.starts_with(CLEARED)
+    matches!(entry.what, What::Showed { .. })
+        || OF_A_CLEAN.iter().any(|start| entry.id.starts_with(start))
 }
-
-/// Before the id of a clean, in the id of the entry that tells of its needles.
-const CLEARED: &str = "cleared-";
 
 impl Past {
     /// Reads it all.
@@ -70,18 +68,12 @@ impl Past {
                 outcome: Some(outcome),
             }) = clean.closing.map(|e| e.act)
             {
-                match outcome.work {
-                    Work::Descale => {}
-                    Work::Rehearsal => continue,
-                    Work::Needles => {
-                        shown.push(Entry {
-                            id: format!("{CLEARED}{}", clean.id),
-                            brewer_id: clean.brewer_id,
-                            day: outcome.day,
-                            what: What::NeedlesCleared,
-                        });
-                        continue;
-                    }
+                if outcome.work == Work::Rehearsal {
+                    continue;
+                }
+                shown.extend(outcome.upkeep_done(&clean.id, &clean.brewer_id));
+                if outcome.work == Work::Needles {
+                    continue;
                 }
                 let key = (clean.brewer_id.clone(), clean.circuit_id.clone());
                 measured.entry(key).or_default().take(

@@ -1,8 +1,8 @@
 //! The form a person fills in for a brewer: volumes as texts with units, read into facts, and written back to be edited.
 
 use super::{
-    Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Heating, Needle, Operation, Outlet,
-    PLATING_SIGMA, Part, Places, Policy, ReaderWindow, Seat, Since,
+    Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Heating, Mechanics, Needle, Operation,
+    Outlet, PLATING_SIGMA, Part, Places, Policy, ReaderWindow, Seat, Since,
 };
 use crate::bounds;
 use crate::chem::washout::Washout;
@@ -83,6 +83,9 @@ pub struct BrewerDraft {
     /// Its button recipe; of the carafe side for a combination.
     #[serde(default)]
     pub operation: Operation,
+    /// What that side does by itself.
+    #[serde(default)]
+    pub mechanics: Mechanics,
     /// The pod side of a combination.
     #[serde(default)]
     pub other_side: Option<SideDraft>,
@@ -124,6 +127,9 @@ pub struct SideDraft {
     /// Its button recipe.
     #[serde(default)]
     pub operation: Operation,
+    /// What it does by itself.
+    #[serde(default)]
+    pub mechanics: Mechanics,
     /// The figures by which chalk is reckoned in it.
     #[serde(default)]
     pub heating: Heating,
@@ -281,6 +287,7 @@ impl BrewerDraft {
             in_use_since: today,
             last_descaled: None,
             operation: usual_operation(family),
+            mechanics: Mechanics::default(),
             other_side: (family == Family::Combination).then(|| SideDraft {
                 dispense: volume(10.0, 300.0),
                 hold_up: volume(4.0, 120.0),
@@ -288,6 +295,7 @@ impl BrewerDraft {
                 share: 40.0,
                 reservoir: None,
                 operation: Operation::default(),
+                mechanics: Mechanics::default(),
                 heating: Heating::default(),
             }),
             needles: None,
@@ -344,6 +352,7 @@ impl BrewerDraft {
             in_use_since: brewer.in_use_since,
             last_descaled: brewer.last_descaled,
             operation: circuit.operation.clone(),
+            mechanics: circuit.mechanics.clone(),
             other_side: brewer.circuits.get(1).map(|side| SideDraft {
                 heating: Heating::of(side),
                 dispense: exact(side.dispense_ml),
@@ -352,6 +361,7 @@ impl BrewerDraft {
                 share: 100.0 * side.share,
                 reservoir: side.reservoir_ml.map(exact),
                 operation: side.operation.clone(),
+                mechanics: side.mechanics.clone(),
             }),
             needles: Some(brewer.needles().iter().map(NeedleDraft::of).collect()),
             parts: Some(brewer.parts()),
@@ -439,6 +449,7 @@ impl BrewerDraft {
             _ => None,
         };
         let operation = problems.note(self.operation.check("operation"));
+        problems.note(self.mechanics.check("mechanics"));
         let heating = problems.note(self.heating.check("heating"));
         let places = problems.note(self.places.check());
         let needles = self.needles.as_ref().map(|drafts| {
@@ -518,6 +529,7 @@ impl BrewerDraft {
                 share: other.as_ref().map_or(1.0, |o| 1.0 - o.share),
                 washout: self.washout,
                 operation: operation?,
+                mechanics: self.mechanics.clone(),
                 ..blank("main", outlet, heater, old("main"))
             })];
             circuits.extend(other.map(|side| {
@@ -528,6 +540,7 @@ impl BrewerDraft {
                     share: side.share,
                     reservoir_ml: side.reservoir_ml,
                     operation: side.operation,
+                    mechanics: side.mechanics,
                     ..blank("pod", Outlet::Pod, Heater::Tank, old("pod"))
                 })
             }));
@@ -616,6 +629,7 @@ fn blank(id: &str, outlet: Outlet, heater: Heater, old: Option<&Circuit>) -> Cir
         washout: None,
         reservoir_ml: None,
         operation: Operation::default(),
+        mechanics: Mechanics::default(),
     }
 }
 
@@ -628,6 +642,7 @@ struct Side {
     share: f64,
     reservoir_ml: Option<f64>,
     operation: Operation,
+    mechanics: Mechanics,
 }
 
 impl SideDraft {
@@ -650,6 +665,7 @@ impl SideDraft {
         };
         problems.note(bounds::PER_CENT.check("other_side.share", self.share));
         let operation = problems.note(self.operation.check("other_side.operation"));
+        problems.note(self.mechanics.check("other_side.mechanics"));
         let heating = problems.note(self.heating.check("other_side.heating"));
         if let (Some(holds), Some(dispense), Some(dead)) = (own.or(shared_ml), dispense, dead)
             && dispense + dead > holds
@@ -669,6 +685,7 @@ impl SideDraft {
                 share: self.share / 100.0,
                 reservoir_ml: own,
                 operation: operation?,
+                mechanics: self.mechanics.clone(),
             })
         })();
         problems.or(side)

@@ -95,9 +95,11 @@ impl Mechanics {
         for (list, many) in [("marks", self.marks.len()), ("sizes", self.sizes.len())] {
             if many > MOST {
                 let message = format!("give at most {MOST}");
-                problems
-                    .0
-                    .push(Problem::new(Code::TooMuch, format!("{within}.{list}"), message));
+                problems.0.push(Problem::new(
+                    Code::TooMuch,
+                    format!("{within}.{list}"),
+                    message,
+                ));
             }
         }
         let no_mode = self.mode == Some(false);

@@ -3,9 +3,10 @@
 use super::{Field, Input, Kind, Topic, first};
 use crate::bath::Agent;
 use crate::bounds;
-use crate::brewer::BrewerDraft;
+use crate::brewer::{Brewer, BrewerDraft};
+use crate::machine::{self, Mechanism};
 use crate::money::Terms;
-use crate::plan::{Facts, PlanOptions, Today};
+use crate::plan::{Facts, Plan, PlanOptions, Today};
 use crate::problem::{Code, Problem};
 use crate::scale::{Baseline, Growth, Known};
 use crate::units::Units;
@@ -60,7 +61,45 @@ fn read<T: DeserializeOwned>(input: &Input, name: &str) -> Result<Option<T>, Pro
         .map_err(|e| Problem::new(Code::WrongType, name, e.to_string()))
 }
 
+/// Runs a plan on the simulated brewer.
+pub(super) const DRY_RUN: Topic = Topic {
+    name: "dry-run",
+    about: "whether a plan does harm on the simulated brewer: which instruction, and what would happen",
+    fields: &[
+        PLAN.fields[0],
+        PLAN.fields[1],
+        PLAN.fields[2],
+        PLAN.fields[3],
+        PLAN.fields[4],
+        PLAN.fields[5],
+        fact(
+            "plan",
+            "a Plan of the API to run instead of the one drawn up",
+            false,
+        ),
+    ],
+    example: PLAN.example,
+    answer: dry_run,
+};
+
+fn dry_run(input: &Input) -> Result<Value, Problem> {
+    let (brewer, mut plan) = draw_up(input)?;
+    if let Some(given) = read::<Plan>(input, "plan")? {
+        given.check().map_err(first("plan"))?;
+        plan = given;
+    }
+    let circuit = brewer.circuit("plan.circuit_id", &plan.circuit_id)?;
+    let mechanism = Mechanism::of(&brewer, circuit, plan.rinse.target_mg_l);
+    let fault = machine::run(&mechanism, &plan).err();
+    Ok(json!({"harmless": fault.is_none(), "fault": fault}))
+}
+
 fn answer(input: &Input) -> Result<Value, Problem> {
+    draw_up(input).map(|(_, plan)| json!(plan))
+}
+
+/// The brewer that is given, and its plan.
+fn draw_up(input: &Input) -> Result<(Brewer, Plan), Problem> {
     let missing = |name: &str| Problem::new(Code::Missing, name, "missing");
     let mut draft: BrewerDraft = read(input, "brewer")?.ok_or_else(|| missing("brewer"))?;
     let water: WaterDraft = read(input, "water")?.ok_or_else(|| missing("water"))?;
@@ -116,5 +155,5 @@ fn answer(input: &Input) -> Result<Value, Problem> {
         .recommended(options)
         .and_then(|options| facts.plan(&options))
         .map_err(first("options"))?;
-    Ok(json!(plan))
+    Ok((brewer, plan))
 }

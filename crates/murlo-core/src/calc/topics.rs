@@ -482,6 +482,7 @@ pub const TOPICS: &[Topic] = &[
         },
     },
     super::plan::PLAN,
+    super::plan::DRY_RUN,
     super::trouble::TROUBLE,
 ];
 

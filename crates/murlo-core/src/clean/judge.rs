@@ -4,7 +4,7 @@ use super::progress::Progress;
 use super::{Problem, Verdict};
 use crate::bounds;
 use crate::chem::colour;
-use crate::plan::{Doing, Plan, VERIFY, answers};
+use crate::plan::{Doing, Kind, Plan, VERIFY, answers};
 use crate::problem::{Code, Problems};
 use crate::text;
 use serde::{Deserialize, Serialize};
@@ -362,7 +362,7 @@ impl Progress {
             } else {
                 judged(
                     Verdict::BathAgain,
-                    format!("{why}: the same bath once more, with soak. {rinse}"),
+                    format!("{why}: the same bath once more, soaked again. {rinse}"),
                 )
             };
         }
@@ -508,19 +508,19 @@ impl Progress {
     pub(super) fn glass_next(&self, plan: &Plan) -> GlassOf {
         let has = |of, round| self.glasses.iter().any(|g| g.of == of && g.round == round);
         let at = self.current().unwrap_or(plan.steps.len());
-        let reached = |id: &str| {
+        let reached = |kind| {
             plan.steps
                 .iter()
-                .position(|s| s.id == id)
+                .position(|s| s.is(kind))
                 .is_some_and(|i| at >= i)
         };
         if !has(GlassOf::Reference, 1) {
             GlassOf::Reference
-        } else if reached(crate::plan::RINSE) {
+        } else if reached(Kind::Rinse) {
             GlassOf::Final
-        } else if reached("run") {
+        } else if reached(Kind::Run) {
             GlassOf::Soaked
-        } else if reached(crate::plan::MIX) {
+        } else if reached(Kind::Mix) {
             GlassOf::Bath
         } else {
             GlassOf::First

@@ -4,7 +4,8 @@ use super::judge::{Flow, Glass};
 use super::{Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
 use crate::bounds;
 use crate::brewer::{Needle, Spot};
-use crate::plan::{AFTER, Doing, PROGRAMME, Plan, RINSE, RUN, SOAK, Work, answers, mixes};
+use crate::instruction::{Instruction, Thing};
+use crate::plan::{Doing, Kind, Plan, Step, Work, answers};
 use crate::problem::{Code, Problem};
 use crate::rinse::{Counted, Rinse};
 use crate::text;
@@ -14,12 +15,6 @@ use std::collections::{BTreeMap, BTreeSet};
 
 /// A programme that ended far from its time was forgotten, not timed.
 const TIMED: std::ops::RangeInclusive<f64> = 0.3..=2.5;
-
-/// Whether this step runs the rest of a bath through; those of further baths end in "-2", "-3".
-pub(super) fn runs_bath(step: &str) -> bool {
-    step.strip_prefix(RUN)
-        .is_some_and(|rest| rest.is_empty() || rest.starts_with('-'))
-}
 
 /// `minutes` after `at`; the end of time is no later than that.
 fn after(at: Timestamp, minutes: f64) -> Timestamp {
@@ -66,9 +61,9 @@ impl Progress {
     pub(super) fn new(plan: &Plan) -> Self {
         let n = plan.steps.len();
         // Who wants no soak is not asked to wait; a further bath soaks.
-        let skipped = |id: &str| id.starts_with(SOAK) && plan.chosen.soak_minutes <= 0.0;
+        let skipped = |s: &Step| s.is(Kind::Soak) && plan.chosen.soak_minutes <= 0.0;
         Self {
-            done: plan.steps.iter().map(|s| skipped(&s.id)).collect(),
+            done: plan.steps.iter().map(skipped).collect(),
             count: vec![0; n],
             started: vec![None; n],
             ends: vec![None; n],
@@ -98,10 +93,10 @@ impl Progress {
 
     pub(super) fn target(&self, plan: &Plan, i: usize) -> u32 {
         match plan.steps[i].doing {
-            Doing::Count { .. } if plan.steps[i].id == RINSE && self.stronger => {
+            Doing::Count { .. } if plan.steps[i].is(Kind::Rinse) && self.stronger => {
                 self.rinse(plan).portions + self.more_rinses
             }
-            Doing::Count { target } if plan.steps[i].id == RINSE => target + self.more_rinses,
+            Doing::Count { target } if plan.steps[i].is(Kind::Rinse) => target + self.more_rinses,
             Doing::Count { target } => target,
             _ => 0,
         }
@@ -110,11 +105,13 @@ impl Progress {
     /// Minutes the timer of a step runs.
     pub(super) fn wait_minutes(&self, plan: &Plan, i: usize) -> f64 {
         match plan.steps[i].doing {
-            Doing::Wait { minutes } if plan.steps[i].id != SOAK => minutes,
+            Doing::Wait { minutes } if !plan.steps[i].is(Kind::Soak) => minutes,
+            // It comes because the one before was not enough, so it never soaks less.
             Doing::Wait { .. } if self.stronger => plan
                 .stronger
                 .as_ref()
-                .map_or(plan.soak.minutes, |s| s.soak_minutes),
+                .map_or(plan.soak.minutes, |s| s.soak_minutes)
+                .max(plan.chosen.soak_minutes),
             Doing::Wait { minutes } if minutes <= 0.0 => plan.soak.minutes,
             Doing::Wait { minutes } => minutes,
             _ => 0.0,
@@ -252,7 +249,7 @@ impl Progress {
                     return Err(unfit("no cup is timed at this step"));
                 }
                 let flow = Flow::new(step, *seconds, *streams)?;
-                if plan.work == Work::Needles && step == AFTER {
+                if plan.work == Work::Needles && plan.steps[i].is(Kind::After) {
                     let is_poor = flow.is_poor(plan) == Some(true);
                     self.verdict = (is_poor && !self.cleared_again).then_some(Verdict::ClearAgain);
                     self.reason = format!(
@@ -325,19 +322,22 @@ impl Progress {
             Doing::Wait { .. } => {
                 let started = self.started[i].ok_or_else(|| unfit("start the timer first"))?;
                 let ran = at.duration_since(started).as_secs_f64() / 60.0;
-                if step == PROGRAMME && TIMED.contains(&(ran / self.wait_minutes(plan, i))) {
+                if plan.steps[i].is(Kind::Programme)
+                    && TIMED.contains(&(ran / self.wait_minutes(plan, i)))
+                {
                     self.programme_min = Some(ran);
                 }
-                self.soaked = true;
+                // What was waited for to cool has soaked nothing.
+                self.soaked |= !plan.steps[i].is(Kind::Cool);
             }
-            Doing::Count { .. } if step == RINSE => {
+            Doing::Count { .. } if plan.steps[i].is(Kind::Rinse) => {
                 let (count, target) = (self.count[i], self.target(plan, i));
                 if count < target {
                     self.overrules
                         .push(format!("Rinsing ended after {count} of {target}"));
                 }
             }
-            _ if runs_bath(step) => self.count_bath(plan, i),
+            _ if plan.steps[i].is(Kind::Run) => self.count_bath(plan, i),
             _ => {}
         }
         self.done[i] = true;
@@ -348,12 +348,12 @@ impl Progress {
         let i = self.at(plan, step)?;
         let count = self.count[i];
         match plan.steps[i].doing {
-            Doing::Count { .. } if runs_bath(step) => {
+            Doing::Count { .. } if plan.steps[i].is(Kind::Run) => {
                 self.count_bath(plan, i);
                 self.done[i] = true;
             }
-            Doing::Count { .. } if step == RINSE => {
-                if !self.may_want_water(step, i) {
+            Doing::Count { .. } if plan.steps[i].is(Kind::Rinse) => {
+                if !self.may_want_water(plan, i) {
                     return Err(unfit("nothing was counted since the reservoir was filled"));
                 }
                 self.refilled_at.push(count);
@@ -364,9 +364,10 @@ impl Progress {
     }
 
     /// Whether the machine can ask for water now: any time in a bath, and after a count in a rinse.
-    pub(super) fn may_want_water(&self, step: &str, i: usize) -> bool {
+    pub(super) fn may_want_water(&self, plan: &Plan, i: usize) -> bool {
         let since = self.refilled_at.last().copied().unwrap_or(0);
-        runs_bath(step) || (step == RINSE && self.count[i] > since)
+        let step = &plan.steps[i];
+        step.is(Kind::Run) || (step.is(Kind::Rinse) && self.count[i] > since)
     }
 
     /// What a bath gave that was pressed through: the first dispense, and those counted after the soak.
@@ -389,10 +390,10 @@ impl Progress {
 
     fn follow(&mut self, plan: &Plan) -> Result<(), Problem> {
         let verify = self.waiting()?;
-        let index = |id: &str| plan.steps.iter().position(|s| s.id == id).unwrap_or(verify);
+        let index = |kind| plan.steps.iter().position(|s| s.is(kind)).unwrap_or(verify);
         match self.verdict.take() {
             Some(Verdict::RinseMore) => {
-                let rinse = index(RINSE);
+                let rinse = index(Kind::Rinse);
                 // Counts beyond the old target were a wish already granted; the new helping comes on top of what was done.
                 self.more_rinses += self.count[rinse].saturating_sub(self.target(plan, rinse))
                     + self.rinse(plan).more;
@@ -405,7 +406,11 @@ impl Progress {
                 self.refilled_at.clear();
                 self.soaked = false;
                 self.stronger |= verdict == Verdict::Stronger;
-                let bath = plan.steps.iter().rposition(mixes).unwrap_or(verify);
+                let bath = plan
+                    .steps
+                    .iter()
+                    .rposition(|s| s.is(Kind::Mix))
+                    .unwrap_or(verify);
                 for i in bath..=verify {
                     // What was washed and wiped meanwhile stays clean.
                     if plan.steps[i].during.is_none() {
@@ -419,10 +424,15 @@ impl Progress {
             Some(Verdict::ClearAgain) => {
                 self.cleared_again = true;
                 self.clear.clear();
-                for id in ["needles", "flush"] {
-                    let i = index(id);
+                // A cup was just timed: unplugged and cooled before hands go in again.
+                for kind in [Kind::Cool, Kind::Ready, Kind::Needles, Kind::Flush] {
+                    let Some(i) = plan.steps.iter().position(|s| s.is(kind)) else {
+                        continue;
+                    };
                     self.done[i] = false;
                     self.count[i] = 0;
+                    self.started[i] = None;
+                    self.ends[i] = None;
                 }
             }
             Some(Verdict::ResetLight) => self.light_reset = true,
@@ -440,8 +450,23 @@ impl Progress {
     pub(super) fn rinsed(&self, plan: &Plan) -> u32 {
         plan.steps
             .iter()
-            .position(|s| s.id == RINSE)
+            .position(|s| s.is(Kind::Rinse))
             .map_or(0, |i| self.count[i])
+    }
+
+    /// Whether a new filter went in with the last step.
+    fn fitted_filter(&self, plan: &Plan) -> bool {
+        let fits = |i: &Instruction| {
+            matches!(
+                i,
+                Instruction::PutIn {
+                    thing: Thing::Filter,
+                    new: true
+                }
+            )
+        };
+        let mut steps = plan.steps.iter().zip(&self.done);
+        steps.any(|(step, done)| *done && step.instructions.iter().any(fits))
     }
 
     fn needles_text(&self, plan: &Plan) -> Option<String> {
@@ -460,9 +485,9 @@ impl Progress {
             .tool
             .map_or(String::new(), |t| format!(" with {}", t.words()));
         let mut text = format!("{} of {spots} places cleared{tool}", self.clear.len());
-        let timed = |id: &str| self.flow.iter().find(|f| f.step == id);
-        let before = timed("before").or_else(|| timed("baseline"));
-        let after = timed(AFTER).or_else(|| timed(crate::plan::VERIFY));
+        let timed = |kind: Kind| self.flow.iter().find(|f| f.step == kind.id());
+        let before = timed(Kind::Before).or_else(|| timed(Kind::Baseline));
+        let after = timed(Kind::After).or_else(|| timed(Kind::Verify));
         if let Some(flow) = before {
             text.push_str(&format!("; before {}", flow.text));
         }
@@ -474,7 +499,7 @@ impl Progress {
 
     pub(super) fn come_to(&self, plan: &Plan, day: Date) -> Outcome {
         let needles = self.needles_text(plan);
-        let soak = match plan.steps.iter().position(|s| s.id == SOAK) {
+        let soak = match plan.steps.iter().position(|s| s.is(Kind::Soak)) {
             Some(i) if self.soaked => {
                 format!(", soaked {}", text::minutes(self.wait_minutes(plan, i)))
             }
@@ -527,6 +552,7 @@ impl Progress {
             programme_min: self.programme_min,
             glasses: self.glasses.clone(),
             needles,
+            filter_fitted: self.fitted_filter(plan),
         }
     }
 }

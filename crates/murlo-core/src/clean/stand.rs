@@ -1,11 +1,12 @@
 //! Where a clean stands, in words and buttons.
 
 use super::judge::flow_text;
-use super::progress::{Progress, runs_bath};
+use super::progress::Progress;
 use super::{Act, Choice, Standing, State, StepState, Timer, Verdict};
 use crate::bath::Warning;
 use crate::brewer::Needle;
-use crate::plan::{Doing, Inside, PROGRAMME, PUT_BACK, Plan, RINSE, SOAK, Step, Work, mixes};
+use crate::machine::stands_after;
+use crate::plan::{Doing, Inside, Kind, Plan, Step, Work};
 use crate::text;
 
 impl Progress {
@@ -20,6 +21,12 @@ impl Progress {
         let (inside, plugged) = machine.map_or((Inside::Water, true), |i| {
             (plan.steps[i].inside, plan.steps[i].plugged)
         });
+        let standing = plan.mechanism.as_ref().map(|mechanism| {
+            let begun = |i: usize| (self.done[i] || begun(i), self.count[i]);
+            stands_after(mechanism, plan, begun).standing()
+        });
+        let plugged = standing.map_or(plugged, |s| s.plugged);
+        let in_mode = standing.is_some_and(|s| s.in_mode);
         let rinsed = self.rinsed(plan);
         let rinse = self.rinse(plan);
         let level = |n: u32| rinse.level_mg_l(n);
@@ -36,7 +43,8 @@ impl Progress {
             verdict: self.verdict,
             verdict_text: self.verdict.map(|_| self.reason.clone()),
             inside,
-            inside_text: inside_text(inside, plugged, level(rinsed)),
+            inside_text: inside_text(inside, plugged, in_mode, level(rinsed)),
+            in_mode,
             step: current.map(|i| self.as_done_now(plan, i)),
             is_stronger: self.stronger,
             meanwhile: (0..plan.steps.len())
@@ -74,7 +82,7 @@ impl Progress {
     fn as_done_now(&self, plan: &Plan, i: usize) -> Step {
         let step = &plan.steps[i];
         match &plan.stronger {
-            Some(stronger) if self.stronger && mixes(step) => Step {
+            Some(stronger) if self.stronger && step.is(Kind::Mix) => Step {
                 id: step.id.clone(),
                 ..stronger.mix.clone()
             },
@@ -82,7 +90,7 @@ impl Progress {
                 figure: Some(self.cleared_text(step)),
                 ..step.clone()
             },
-            _ if step.id == SOAK => Step {
+            _ if step.is(Kind::Soak) => Step {
                 figure: Some(text::minutes(self.wait_minutes(plan, i))),
                 ..step.clone()
             },
@@ -133,6 +141,7 @@ impl Progress {
         if let Some(verdict) = self.verdict.filter(|v| *v != Verdict::Good) {
             let label = match verdict {
                 Verdict::RinseMore => format!("Rinse {} more", self.rinse(plan).more),
+                Verdict::BathAgain if self.soaked => "Mix the same bath once more".to_owned(),
                 Verdict::BathAgain => "Mix the same bath again, with soak".to_owned(),
                 Verdict::Stronger => "Mix the stronger bath".to_owned(),
                 Verdict::ClearAgain => "Clear the needles again".to_owned(),
@@ -170,7 +179,7 @@ impl Progress {
                         self.counting_hint(plan, i),
                     )
                 } else {
-                    let label = if step.id == RINSE {
+                    let label = if step.is(Kind::Rinse) {
                         "Rinsed – go on"
                     } else {
                         "Run through – go on"
@@ -224,7 +233,7 @@ impl Progress {
     }
 
     fn counting_hint(&self, plan: &Plan, i: usize) -> Option<String> {
-        if plan.steps[i].id != RINSE {
+        if !plan.steps[i].is(Kind::Rinse) {
             return None;
         }
         let count = self.count[i];
@@ -240,7 +249,12 @@ impl Progress {
         );
         // From where the machine last asked for water, or from the start.
         let filled = self.refilled_at.last().copied().unwrap_or(0);
-        let ran_empty = (count - filled.min(count)).is_multiple_of(rinse.per_fill);
+        // What one fill gives is the step's own, where some of it goes another way.
+        let per_fill = match plan.steps[i].per_fill {
+            0 => rinse.per_fill,
+            own => own,
+        };
+        let ran_empty = (count - filled.min(count)).is_multiple_of(per_fill);
         let refill = plan.steps[i].refill.as_deref();
         Some(if count < self.target(plan, i) && ran_empty {
             format!(
@@ -257,7 +271,7 @@ impl Progress {
         let rinse = self.rinse(plan);
         let level = rinse.level_mg_l(self.rinsed(plan));
         let is_short = plan.work == Work::Descale && level > rinse.target_mg_l;
-        (step.id == PUT_BACK && is_short).then(|| {
+        (step.is(Kind::PutBack) && is_short).then(|| {
             format!(
                 "The rinse ended early: about {} mg/L of acid are still inside. Leave the filter out, and rinse on before anybody drinks from it.",
                 text::roughly(level)
@@ -277,7 +291,7 @@ impl Progress {
         let drops = [Warning::CitrateMayDrop, Warning::CitrateSludge];
         let text = match plan.work {
             Work::Rehearsal => "It only waits for you.",
-            _ if step.id == PROGRAMME => {
+            _ if step.is(Kind::Programme) => {
                 "It has ended or is about to; it waits, and nothing boils over. Empty the vessel before anything else."
             }
             _ if bath.warnings.iter().any(|w| drops.contains(w)) => {
@@ -318,10 +332,10 @@ impl Progress {
                     if !is_short {
                         add("One more", Act::Counted { step: step.clone() });
                     }
-                    if self.may_want_water(&step, i) {
+                    if self.may_want_water(plan, i) {
                         add("It asks for water", Act::WantsWater { step: step.clone() });
                     }
-                    if is_short && !runs_bath(&step) {
+                    if is_short && !plan.steps[i].is(Kind::Run) {
                         add("Ended early", Act::Done { step });
                     }
                 }
@@ -340,7 +354,7 @@ impl Progress {
     }
 }
 
-fn inside_text(inside: Inside, plugged: bool, level: f64) -> String {
+fn inside_text(inside: Inside, plugged: bool, in_mode: bool, level: f64) -> String {
     let what = match inside {
         Inside::Water => "Plain water inside.".to_owned(),
         Inside::Bath => "ACID INSIDE. Do not brew.".to_owned(),
@@ -349,8 +363,10 @@ fn inside_text(inside: Inside, plugged: bool, level: f64) -> String {
             text::roughly(level)
         ),
     };
-    format!(
-        "{what} {}",
-        if plugged { "Plugged in." } else { "Unplugged." }
-    )
+    let power = match (plugged, in_mode) {
+        (true, true) => "Plugged in and in its cleaning mode: leave the plug and the switch alone.",
+        (true, false) => "Plugged in.",
+        (false, _) => "Unplugged.",
+    };
+    format!("{what} {power}")
 }

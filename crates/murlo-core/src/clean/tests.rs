@@ -1,7 +1,7 @@
 use super::*;
 use crate::brewer::Family;
 use crate::brewer::{Healthy, Needle};
-use crate::plan::{Doing, PROGRAMME, PlanOptions, RINSE, SOAK, VERIFY, answers, tests::plan};
+use crate::plan::{Doing, Kind, PlanOptions, RINSE, SOAK, VERIFY, answers, tests::plan};
 use jiff::SignedDuration;
 use jiff::civil::date;
 use proptest::prelude::*;
@@ -106,7 +106,7 @@ fn every_family_is_cleaned_by_following_the_one_next_act() {
             (TODAY, 1, run.plan.rinse.portions)
         );
         // A programme runs its own time, however much there is.
-        let most = if run.plan.steps.iter().any(|s| s.id == PROGRAMME) {
+        let most = if run.plan.steps.iter().any(|s| s.id == Kind::Programme.id()) {
             run.plan.chalk.mg
         } else {
             0.05 * run.plan.chalk.mg
@@ -336,7 +336,11 @@ fn a_stronger_bath_has_its_own_amounts_soak_and_rinse() {
     let soak = run.until(SOAK);
     assert_eq!(
         soak.next.unwrap().label,
-        format!("Start the timer: {}", text::minutes(stronger.soak_minutes))
+        format!(
+            "Start the timer: {}",
+            text::minutes(stronger.soak_minutes.max(run.plan.chosen.soak_minutes))
+        ),
+        "a stronger bath never soaks less than the one that was not enough"
     );
     let rinse = run.until(RINSE);
     let target = rinse.steps.iter().find(|s| s.id == RINSE).unwrap().target;
@@ -516,13 +520,18 @@ fn the_machine_asking_for_water_ends_a_bath_and_one_fill_of_the_rinse() {
     let state = count(&mut run);
     assert!(!state.hint.unwrap().starts_with("Fill"));
     let state = run.act(wants(RINSE)).unwrap();
-    assert!(state.hint.unwrap().starts_with("Fill the reservoir"));
+    assert!(state.hint.unwrap().starts_with("Fill with fresh water"));
     let per_fill = run.plan.rinse.per_fill;
     for _ in 0..per_fill {
         assert!(!run.state().others.iter().any(|o| o.label == "One more"));
         count(&mut run);
     }
-    assert!(run.state().hint.unwrap().starts_with("Fill the reservoir"));
+    assert!(
+        run.state()
+            .hint
+            .unwrap()
+            .starts_with("Fill with fresh water")
+    );
     assert_eq!(run.act(wants("run")).unwrap_err().code, Code::DoesNotFit);
     run.act(Act::Done { step: RINSE.into() }).unwrap();
     let state = run.answer(&[]);
@@ -696,6 +705,7 @@ fn needles_are_cleared_place_by_place_timed_and_logged() {
     assert_eq!(state.verdict, Some(Verdict::ClearAgain));
     let state = run.act(Act::Followed).unwrap();
     assert_eq!(state.clear.len(), 0);
+    run.until("needles");
     for _ in 0..5 {
         let next = run.state().next.unwrap().act;
         run.act(next).unwrap();
@@ -743,7 +753,8 @@ fn a_poor_stream_after_the_bath_sends_back_to_the_needles_once() {
     let state = run.act(Act::Followed).unwrap();
     assert_eq!(
         (state.step.unwrap().id.as_str(), state.clear.len()),
-        ("needles", 0)
+        ("ready", 0),
+        "unplugged again before hands go in"
     );
     assert!(run.on().next.is_none(), "straight back to the questions");
     assert_eq!(run.answer(&[]).verdict, Some(Verdict::Good));
@@ -784,11 +795,11 @@ fn while_it_soaks_the_other_parts_are_washed_or_else_afterwards() {
 #[test]
 fn the_machines_own_minutes_set_the_clock_and_a_timed_programme_is_learned() {
     let mut run = Run::new(Family::CodedCapsule);
-    run.until(PROGRAMME);
+    run.until(Kind::Programme.id());
     let start = run.state().next.unwrap().act;
     run.act(start).unwrap();
     let left = |minutes| Act::TimeLeft {
-        step: PROGRAMME.into(),
+        step: Kind::Programme.id().into(),
         minutes,
     };
     let state = run.act(left(7.0)).unwrap();

@@ -2,8 +2,11 @@
 //!
 //! A started clean keeps its plan for good, so fields here are only ever added, with a default.
 
+use super::Kind;
 use crate::bath::{Agent, Mixed, Recipe, Soak};
 use crate::brewer::{Healthy, Needle, Signal};
+use crate::instruction::Instruction;
+use crate::machine::Mechanism;
 use crate::money::{Cost, Uses};
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Rinse, Taste};
@@ -251,6 +254,21 @@ pub struct Step {
     pub title: String,
     /// What to do, one act a sentence.
     pub what: Vec<String>,
+    /// The same for the simulated brewer, once at its start.
+    #[serde(default)]
+    pub instructions: Vec<Instruction>,
+    /// Where something is counted: what is done for each.
+    #[serde(default)]
+    pub each: Vec<Instruction>,
+    /// What is done before the first and whenever the reservoir has run empty.
+    #[serde(default)]
+    pub at_fill: Vec<Instruction>,
+    /// What is done after that, but not for the first fill.
+    #[serde(default)]
+    pub at_refill: Vec<Instruction>,
+    /// How many one fill gives; 0 where nothing is filled.
+    #[serde(default)]
+    pub per_fill: u32,
     /// The figure to read from an arm's length.
     pub figure: Option<String>,
     /// How to know it is right.
@@ -285,6 +303,20 @@ pub struct Step {
     /// Where in the brewer it is done.
     #[serde(default)]
     pub places: Vec<Place>,
+}
+
+impl Step {
+    /// What it is; nothing for an id that no plan gives.
+    #[must_use]
+    pub fn kind(&self) -> Option<Kind> {
+        Kind::of(&self.id).map(|(kind, _)| kind)
+    }
+
+    /// Whether it is of this kind, in whichever bath.
+    #[must_use]
+    pub fn is(&self, kind: Kind) -> bool {
+        self.kind() == Some(kind)
+    }
 }
 
 /// A stretch of the time ribbon.
@@ -457,6 +489,12 @@ pub struct Plan {
     /// What was looked into before, and led to it.
     #[serde(default)]
     pub because: Option<Because>,
+    /// The side as the simulated brewer knows it; absent in plans from before there was one.
+    #[serde(default)]
+    pub mechanism: Option<Mechanism>,
+    /// Whether its other side was being cleaned when this one began.
+    #[serde(default)]
+    pub beside: bool,
     /// Formulas, inputs, sources.
     pub working: Vec<Working>,
 }

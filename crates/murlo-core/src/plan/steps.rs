@@ -1,4 +1,4 @@
-//! The steps of a clean in the order of the work, worded for one brewer.
+//! The steps of a clean in the order of the work, each made of instructions and worded for one brewer.
 //!
 //! Minutes of hand work are starting values from practice, shown as "about"; the machine's own minutes come from the brewer.
 
@@ -7,17 +7,18 @@ mod bath;
 mod before;
 
 use super::{
-    Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, Picture, Place, Step, Work,
+    Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, Kind, Picture, Place, Step, Work,
 };
-use crate::bath::Mixed;
-use crate::brewer::{Outlet, Way};
+use crate::bath::{Agent, Mixed};
+use crate::brewer::{Family, Outlet};
+use crate::instruction::{Instruction, Thing, Wording};
 use crate::rinse::Rinse;
 use after::{put_back, rinse_step, verify, wash};
-use bath::{cup_bath, drip_bath, mix, pressed_bath, programme_bath};
 use before::{
-    baseline, body, capsule, filter, filter_soak, holder_soak, needle_work, needles, other_parts,
-    parts_in_use, ready,
+    baseline, body, filter, filter_soak, needle_work, needles, other_parts, parts_in_use, ready,
 };
+
+pub(super) use before::holder_bath;
 
 /// Names of the answers; the running clean judges by them.
 pub mod answers {
@@ -60,54 +61,36 @@ pub mod answers {
 }
 
 /// The step in which the bath is mixed; those of further baths end in "-2", "-3".
-pub const MIX: &str = "mix";
-
-/// Whether `step` mixes a bath; a repeated bath starts at the last of these.
-#[must_use]
-pub fn mixes(step: &Step) -> bool {
-    step.id == MIX
-        || step
-            .id
-            .strip_prefix(MIX)
-            .is_some_and(|n| n.starts_with('-'))
-}
+pub const MIX: &str = Kind::Mix.id();
 /// The step in which rinses are counted.
-pub const RINSE: &str = "rinse";
+pub const RINSE: &str = Kind::Rinse.id();
 /// The step in which the result is judged.
-pub const VERIFY: &str = "verify";
+pub const VERIFY: &str = Kind::Verify.id();
 /// The step in which the bath soaks.
-pub const SOAK: &str = "soak";
+pub const SOAK: &str = Kind::Soak.id();
 /// The step in which a cup is timed again after the needles alone were cleared.
-pub const AFTER: &str = "after";
-/// The step in which everything goes back, the filter last.
-pub const PUT_BACK: &str = "put_back";
-/// The step in which a new water filter is set to soak.
-const FILTER_SOAK: &str = "filter_soak";
-/// The step in which a holder soaks that is not to be forced.
-const HOLDER_SOAK: &str = "holder_soak";
-/// The step in which the rest of the bath is run through.
-pub const RUN: &str = "run";
-/// The step in which the cleaning programme runs.
-pub const PROGRAMME: &str = "programme";
+pub const AFTER: &str = Kind::After.id();
 
 /// Minutes of hand work for one dispense: press, wait, empty.
 const PER_DISPENSE: f64 = 1.5;
 /// Minutes until a glass carafe may meet cold water.
 const GLASS_COOLS: f64 = 10.0;
-/// Flushes after the needles were cleared by hand.
-const FLUSHES: u32 = 2;
-
 struct Draft {
     step: Step,
 }
 
 impl Draft {
-    fn new(id: &str, title: &str, minutes: f64, what: &[&str]) -> Self {
+    fn new(kind: Kind, title: &str, minutes: f64) -> Self {
         Self {
             step: Step {
-                id: id.to_owned(),
+                id: kind.id().to_owned(),
                 title: title.to_owned(),
-                what: what.iter().map(|s| (*s).to_owned()).collect(),
+                what: Vec::new(),
+                instructions: Vec::new(),
+                each: Vec::new(),
+                at_fill: Vec::new(),
+                at_refill: Vec::new(),
+                per_fill: 0,
                 figure: None,
                 check: String::new(),
                 mistake: String::new(),
@@ -125,6 +108,65 @@ impl Draft {
                 places: Vec::new(),
             },
         }
+    }
+
+    fn kind(&self) -> Kind {
+        self.step.kind().expect("a step that was just drafted")
+    }
+
+    /// What is done once, when the step begins.
+    fn does(mut self, acts: impl IntoIterator<Item = Instruction>) -> Self {
+        self.step.instructions.extend(acts);
+        self
+    }
+
+    /// The same without some acts.
+    fn without(mut self, acts: impl Fn(&Instruction) -> bool) -> Self {
+        self.step.instructions.retain(|i| !acts(i));
+        self
+    }
+
+    /// What is done for each that is counted.
+    fn each(mut self, acts: impl IntoIterator<Item = Instruction>) -> Self {
+        self.step.each.extend(acts);
+        self
+    }
+
+    /// What is done before every `per_fill`th.
+    fn at_fill(mut self, acts: impl IntoIterator<Item = Instruction>, per_fill: u32) -> Self {
+        self.step.at_fill.extend(acts);
+        self.step.per_fill = per_fill.max(1);
+        self
+    }
+
+    /// What is done besides, but not for the first fill.
+    fn at_refill(mut self, acts: impl IntoIterator<Item = Instruction>) -> Self {
+        self.step.at_refill.extend(acts);
+        self
+    }
+
+    /// The step with its instructions in words.
+    fn finish(mut self, facts: &Facts) -> Step {
+        let wording = facts.wording();
+        let step = &mut self.step;
+        let told = std::mem::take(&mut step.what);
+        step.what = wording.say(&step.instructions);
+        let counted: Vec<_> = step.at_fill.iter().chain(&step.each).cloned().collect();
+        step.what.extend(wording.say(&counted));
+        step.what.extend(told);
+        if step.per_fill > 1 {
+            step.what.push(format!("One fill gives {}.", step.per_fill));
+        }
+        if step.per_fill > 0 {
+            let refill: Vec<_> = step
+                .at_fill
+                .iter()
+                .chain(&step.at_refill)
+                .cloned()
+                .collect();
+            step.refill = Some(wording.say(&refill).join(" "));
+        }
+        self.step
     }
 
     fn check(mut self, check: &str, mistake: &str) -> Self {
@@ -147,9 +189,8 @@ impl Draft {
         self
     }
 
-    fn machine(mut self, inside: Inside, plugged: bool) -> Self {
+    fn machine(mut self, inside: Inside) -> Self {
         self.step.inside = inside;
-        self.step.plugged = plugged;
         self
     }
 
@@ -180,18 +221,13 @@ impl Draft {
 
     /// Makes it a step of the `n`th bath.
     fn again(&mut self, n: u32) {
-        self.step.id = format!("{}-{n}", self.step.id);
+        self.step.id = self.kind().step_id(n);
         self.step.title = format!("{} – bath {n}", self.step.title);
     }
 
     /// Where it is done.
     fn at(mut self, places: &[Place]) -> Self {
         self.step.places = places.to_vec();
-        self
-    }
-
-    fn refill(mut self, what: String) -> Self {
-        self.step.refill = Some(what);
         self
     }
 
@@ -209,111 +245,204 @@ const fn way_of(outlet: Outlet) -> [Place; 3] {
     }
 }
 
-pub(super) fn steps(
-    facts: &Facts,
-    work: Work,
-    chosen: &Chosen,
-    mixed: &Mixed,
-    dispensing: &Dispensing,
-    rinse: &Rinse,
-) -> Vec<Step> {
-    if work == Work::Needles {
-        return needle_work(facts);
+impl Facts<'_> {
+    pub(super) fn wording(&self) -> Wording<'_> {
+        Wording {
+            units: self.units,
+            operation: &self.circuit.operation,
+            sizes: &self.circuit.mechanics.sizes,
+            outlet: self.circuit.outlet,
+        }
     }
+
+    pub(super) fn has_hot_water(&self) -> bool {
+        self.brewer.has_hot_water(self.circuit)
+    }
+
+    /// Where nobody has told whether there is a cleaning mode, or how it is entered.
+    fn asks_for_the_manual(&self) -> Option<String> {
+        let circuit = self.circuit;
+        let may_have_one = self.brewer.family == Family::PodReservoir
+            && circuit.mechanics.mode != Some(false)
+            && circuit.operation.enter.is_empty();
+        may_have_one.then(|| {
+            "If it has a cleaning mode, see its manual: tell Murlo how it is entered, and the plan goes by it.".to_owned()
+        })
+    }
+}
+
+/// What the steps of a clean are drawn up from.
+pub(super) struct Scheme<'a> {
+    pub work: Work,
+    pub chosen: &'a Chosen,
+    pub agent: &'a Agent,
+    pub mixed: &'a Mixed,
+    pub dispensing: &'a Dispensing,
+    pub rinse: &'a Rinse,
+}
+
+pub(super) fn steps(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
+    // What the maker forbids touches nothing else either.
+    let forbidden = facts.brewer.forbids.contains(&scheme.agent.id);
+    let agent = (!forbidden).then_some(scheme.agent);
+    let mut steps = match scheme.work {
+        Work::Needles => needle_work(facts),
+        Work::Rehearsal => rehearsal(facts, scheme),
+        Work::Descale => {
+            let mut drafts = preparing(facts, agent);
+            for n in 1..=scheme.chosen.baths {
+                if n > 1 {
+                    let mut look = bath::look(facts);
+                    look.again(n - 1);
+                    drafts.push(look);
+                }
+                drafts.extend(one_bath(facts, scheme, n));
+            }
+            fit_into_the_wait(&mut drafts, facts);
+            drafts.extend([
+                wash(facts, scheme.rinse),
+                rinse_step(facts, scheme.rinse),
+                verify(facts),
+                put_back(facts),
+            ]);
+            drafts.into_iter().map(|d| d.finish(facts)).collect()
+        }
+    };
+    mark_plug(&mut steps);
+    steps
+}
+
+/// Everything before the bath; where the other side is being cleaned, it stands ready and its parts are washed.
+fn preparing(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
     let mut drafts = Vec::new();
     if !facts.today.beside {
         drafts.push(ready(facts));
         drafts.extend(filter(facts));
         drafts.extend(parts_in_use(facts));
         drafts.extend(other_parts(facts));
-        drafts.push(body());
+        drafts.push(body(agent));
         drafts.extend(filter_soak(facts));
-    }
-    drafts.extend(needles(facts));
-    drafts.extend(holder_soak(facts));
-    if facts.circuit.outlet == Outlet::Capsule && facts.way() == Way::Presses {
-        drafts.push(capsule(facts));
+        drafts.extend(needles(facts, agent));
     }
     drafts.push(baseline(facts));
-    for n in 1..=chosen.baths {
-        let mut bath = vec![mix(facts, mixed)];
-        bath.extend(match facts.way() {
-            Way::Presses => pressed_bath(facts, chosen, dispensing),
-            Way::CupAtATime => cup_bath(facts, chosen),
-            Way::Programme => programme_bath(facts),
-            Way::Halves => drip_bath(facts, chosen),
-        });
-        if n > 1 {
-            bath.iter_mut().for_each(|draft| draft.again(n));
-        }
-        drafts.extend(bath);
+    drafts
+}
+
+fn one_bath(facts: &Facts, scheme: &Scheme, n: u32) -> Vec<Draft> {
+    let mut drafts = vec![bath::mix(facts, scheme.mixed)];
+    drafts.extend(bath::bath(
+        facts,
+        scheme.chosen,
+        scheme.mixed,
+        scheme.dispensing,
+        n,
+    ));
+    if n > 1 {
+        drafts.iter_mut().for_each(|draft| draft.again(n));
     }
-    fit_into_the_wait(&mut drafts);
-    drafts.push(wash(facts, rinse));
-    drafts.push(rinse_step(facts, rinse));
-    drafts.push(verify(facts));
-    drafts.push(put_back(facts));
-    if work == Work::Rehearsal {
-        drafts.retain(|d| !REHEARSED_WITHOUT.contains(&d.step.id.as_str()));
-        drafts.iter_mut().for_each(rehearse);
-    }
-    drafts.into_iter().map(|draft| draft.step).collect()
+    drafts
 }
 
 /// How the bath `mixed` is mixed.
 pub(super) fn mix_step(facts: &Facts, mixed: &Mixed) -> Step {
-    mix(facts, mixed).step
+    bath::mix(facts, mixed).finish(facts)
 }
 
-/// Washing and wiping teach no button.
-const REHEARSED_WITHOUT: [&str; 9] = [
-    "parts",
-    "others",
-    "body",
-    FILTER_SOAK,
-    "needles",
-    HOLDER_SOAK,
-    "capsule",
-    "baseline",
-    "wash",
-];
+/// Whether the machine is plugged in during each step, as its instructions leave it.
+fn mark_plug(steps: &mut [Step]) {
+    let mut plugged = true;
+    for step in steps {
+        for instruction in &step.instructions {
+            match instruction {
+                Instruction::Unplug => plugged = false,
+                Instruction::PlugIn => plugged = true,
+                _ => {}
+            }
+        }
+        step.plugged = plugged;
+    }
+}
+
+/// The buttons with plain water in place of the bath: one bath, a minute of soak, two of what is counted. Washing and wiping
+/// teach no button.
+fn rehearsal(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
+    let mut drafts = vec![ready(facts)];
+    drafts.extend(one_bath(facts, scheme, 1));
+    drafts.push(rinse_step(facts, scheme.rinse));
+    drafts.push(verify(facts));
+    drafts.push(put_back(facts));
+    drafts.iter_mut().for_each(|draft| rehearse(draft, facts));
+    drafts.into_iter().map(|d| d.finish(facts)).collect()
+}
+
+/// Most minutes of soak, and most of what is counted, in a rehearsal.
+const REHEARSED_SOAK: f64 = 1.0;
+const REHEARSED_COUNT: u32 = 2;
 
 /// The same step with plain water.
-fn rehearse(draft: &mut Draft) {
+fn rehearse(draft: &mut Draft, facts: &Facts) {
+    let kind = draft.kind();
     let step = &mut draft.step;
     step.inside = Inside::Water;
     step.picture = None;
     step.during = None;
     step.cautions
         .retain(|c| !matches!(c.hazard, Hazard::Acid | Hazard::NeverMix));
+    step.instructions
+        .retain_mut(|instruction| match instruction {
+            Instruction::NoteOn | Instruction::NoteOff => false,
+            // No hand goes inside before it is put back.
+            Instruction::Unplug => kind != Kind::Ready,
+            // The filter stays where it is, and nothing comes that a paper filter would catch.
+            Instruction::PutIn {
+                thing: Thing::Filter | Thing::PaperFilter,
+                ..
+            } => false,
+            Instruction::PourBath { mg_l, lines, .. } => {
+                *mg_l = 0.0;
+                *lines = vec![
+                    "Plain water in place of the bath: as much as the bath would be.".to_owned(),
+                ];
+                true
+            }
+            Instruction::Soak { minutes } => {
+                *minutes = minutes.min(REHEARSED_SOAK);
+                true
+            }
+            _ => true,
+        });
+    if kind == Kind::Rinse {
+        // Nothing was washed in between: what is left of the water goes first.
+        step.instructions.insert(0, Instruction::EmptyReservoir);
+        step.instructions.insert(0, Instruction::EmptyVessel);
+    }
     match &mut step.doing {
-        Doing::Wait { minutes } if step.id == SOAK => {
-            *minutes = minutes.min(1.0);
+        Doing::Wait { minutes } if kind == Kind::Soak => {
+            *minutes = minutes.min(REHEARSED_SOAK);
             step.hands_free_min = *minutes;
             step.figure = None;
             step.what
                 .push("In a rehearsal one minute is enough.".to_owned());
         }
         Doing::Count { target } => {
-            *target = (*target).min(2);
+            *target = (*target).min(REHEARSED_COUNT);
             step.hands_on_min = PER_DISPENSE * f64::from(*target);
             step.figure = None;
         }
         _ => {}
     }
-    match step.id.as_str() {
-        MIX => {
+    match kind {
+        Kind::Mix => {
             step.title = "Fill with plain water".to_owned();
-            step.what =
-                vec!["Plain water in place of the bath: as much as the bath would be.".to_owned()];
             step.check = "Water stands in the reservoir, nothing else.".to_owned();
             step.act = "Water is in".to_owned();
+            step.figure = None;
         }
-        VERIFY => {
+        Kind::Verify => {
             step.title = "Do you know the buttons?".to_owned();
-            step.what = vec![
-                "Write down what was different: edit the button recipe of this brewer.".to_owned(),
-            ];
+            step.instructions = vec![Instruction::mind(
+                "Write down what was different: edit the button recipe of this brewer.",
+            )];
             step.check = "You could do it again without looking.".to_owned();
             step.mistake =
                 "Leaving the cleaning mode half-way: some brewers then refuse to brew.".to_owned();
@@ -323,21 +452,25 @@ fn rehearse(draft: &mut Draft) {
         }
         _ => {}
     }
+    let _ = facts;
 }
 
 /// Moves work that spares the machine into the first hands-free stretch that is long enough; it is then due before the
 /// washing, if nobody did it meanwhile.
-fn fit_into_the_wait(drafts: &mut Vec<Draft>) {
+fn fit_into_the_wait(drafts: &mut Vec<Draft>, facts: &Facts) {
     let wait = drafts
         .iter()
-        .find(|d| matches!(d.step.id.as_str(), SOAK | PROGRAMME));
-    let Some((id, mut free)) = wait.map(|d| (d.step.id.clone(), d.step.hands_free_min)) else {
+        .find(|d| matches!(d.kind(), Kind::Soak | Kind::Programme) && d.step.hands_free_min > 0.0);
+    let Some((kind, id, mut free)) =
+        wait.map(|d| (d.kind(), d.step.id.clone(), d.step.hands_free_min))
+    else {
         return;
     };
-    let fits = |draft: &Draft| match draft.step.id.as_str() {
-        "others" | FILTER_SOAK => true,
-        // A running programme is plugged in and needs its holder; a soaking machine can be unplugged.
-        "body" | HOLDER_SOAK => id == SOAK,
+    // Only a machine that can be unplugged can be wiped meanwhile, or after the bath.
+    let is_unplugged = kind == Kind::Soak && !facts.mode().is_there;
+    let fits = |draft: &Draft| match draft.kind() {
+        Kind::Others | Kind::FilterSoak => true,
+        Kind::Body => is_unplugged,
         _ => false,
     };
     let (moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(|draft| {
@@ -352,10 +485,12 @@ fn fit_into_the_wait(drafts: &mut Vec<Draft>) {
     for mut draft in moved {
         draft.step.during = Some(id.clone());
         draft.step.inside = Inside::Bath;
-        if draft.step.id == "body" {
-            draft.step.what = vec![
-                "Switched off and unplugged, while it soaks: damp cloth outside, a swab with a little of the bath into the crevices.".to_owned(),
-            ];
+        if draft.kind() == Kind::Body {
+            draft.step.instructions.insert(0, Instruction::Unplug);
+            draft
+                .step
+                .instructions
+                .retain(|i| !matches!(i, Instruction::Mind { .. }));
             draft.step.check = "No coffee crust is left.".to_owned();
             draft.step.mistake =
                 "Using a household cleaner now: it must never meet the acid.".to_owned();

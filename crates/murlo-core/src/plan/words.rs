@@ -1,6 +1,7 @@
 //! A plan in words: why it is so, what to lay out, and the working behind its figures.
 
-use super::{Facts, Plan, Work};
+use super::steps::holder_bath;
+use super::{Facts, Kind, Plan, Work};
 use crate::bath::{self, Agent, Mixed, Soak, Soaking, Warning};
 use crate::brewer::{Outlet, Way};
 use crate::rinse::{Rinse, Rinsing};
@@ -131,6 +132,12 @@ impl Facts<'_> {
             kit.push("Bowl for parts, dish soap, soft cloth, paper towel".to_owned());
             kit.push("Small brush kept for the kitchen only".to_owned());
             kit.push("Two clear clean glasses".to_owned());
+        }
+        let stands = plan.steps.iter().any(|s| s.is(Kind::HolderSoak));
+        if let Some(into) =
+            holder_bath(agent).filter(|_| stands && !self.brewer.forbids.contains(&agent.id))
+        {
+            kit.push(format!("A cup for the pod holder, with {into}"));
         }
         match self.circuit.outlet {
             Outlet::Pod => kit.push("Straightened paper clip for the needles".to_owned()),

@@ -4,42 +4,59 @@ use super::answers::{
     BAD, BESIDE, CHALK, CLEAR, FLAKES, FRESH, GOOD, HEAT, LIGHT, NOSE, NOTHING, SECOND, SHOWED,
     SMELL, SOME, SOUND, TIRED, UNSEEN,
 };
-use super::{
-    Doing, Draft, Facts, GLASS_COOLS, Hazard, Inside, PER_DISPENSE, PUT_BACK, Picture, Place,
-    RINSE, VERIFY,
-};
-use crate::brewer::{Family, Way};
-use crate::plan::{Answer, NORMAL_BREW, Question};
+use super::{Doing, Draft, Facts, GLASS_COOLS, Hazard, Inside, PER_DISPENSE, Picture, Place};
+use crate::brewer::{Outlet, Way};
+use crate::instruction::{Instruction, Thing, Washed};
+use crate::plan::{Answer, Kind, NORMAL_BREW, Question};
 use crate::rinse::Rinse;
 use crate::text;
+
+/// Water for a glass of a brewer that brews all it is given, mL.
+const GLASS_ML: f64 = 250.0;
 
 pub(super) fn wash(facts: &Facts, rinse: &Rinse) -> Draft {
     let mistake = format!(
         "Leaving bath in the reservoir: more than about {} is noticed in the whole rinse.",
         drops(rinse.carry_over_ml)
     );
-    let glass = facts.is_drip();
-    let lines: &[&str] = if glass {
-        &[
-            "Pour the used bath away. Let the carafe cool some minutes.",
-            "Wash reservoir, lid and carafe with soap and rinse them.",
-        ]
-    } else {
-        &[
-            "Pour what is left in the reservoir away.",
-            "Wash the reservoir and its lid with soap and rinse them.",
-        ]
+    let mode = facts.mode();
+    let stays_on = mode.lives_on_power;
+    let is_glass = facts.is_drip();
+    let mut acts = match stays_on {
+        true => vec![Instruction::mind(
+            "It stays plugged in, or it loses its cleaning mode: dry hands, and only the reservoir is touched.",
+        )],
+        false => facts.unplug(),
     };
-    let mut draft = Draft::new("wash", "Wash between", 3.0, lines)
+    acts.push(Instruction::EmptyVessel);
+    if is_glass {
+        acts.extend([
+            Instruction::TakeOut {
+                thing: Thing::PaperFilter,
+            },
+            Instruction::Cool {
+                minutes: GLASS_COOLS,
+            },
+        ]);
+    }
+    acts.extend([
+        Instruction::EmptyReservoir,
+        Instruction::Wash(Washed::Reservoir),
+    ]);
+    if is_glass {
+        acts.push(Instruction::Wash(Washed::Carafe));
+    }
+    let mut draft = Draft::new(Kind::Wash, "Wash between", 2.0)
+        .does(acts)
         .check("Reservoir and lid smell of nothing.", &mistake)
         .act("Reservoir is washed", Doing::Once)
-        .at(if glass {
+        .at(if is_glass {
             &[Place::Reservoir, Place::Carafe]
         } else {
             &[Place::Reservoir]
         })
-        .machine(Inside::Traces, false);
-    if glass {
+        .machine(Inside::Traces);
+    if is_glass {
         draft = draft
             .caution(
                 Hazard::Glass,
@@ -47,7 +64,13 @@ pub(super) fn wash(facts: &Facts, rinse: &Rinse) -> Draft {
             )
             .hands_free(GLASS_COOLS);
     }
-    draft.caution(Hazard::Unplug, "Pull the plug before you handle wet parts.")
+    match stays_on {
+        true => draft.caution(
+            Hazard::Unplug,
+            "It is plugged in: dry hands, nothing but the reservoir.",
+        ),
+        false => draft.caution(Hazard::Unplug, "Pull the plug before you handle wet parts."),
+    }
 }
 
 /// A small volume by what people picture: drops, teaspoons, tablespoons.
@@ -62,84 +85,123 @@ fn drops(ml: f64) -> String {
 
 pub(super) fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {
     let n = f64::from(rinse.portions);
-    let portion = &rinse.portion.text;
-    let draft = if facts.is_drip() {
-        let brew = facts.brewer.brew_minutes.unwrap_or(NORMAL_BREW);
-        Draft::new(
-            RINSE,
-            "Rinse",
-            n,
-            &[
-                "Fill with fresh water to the top mark and run a normal brew. Pour it away.",
-                "Count each full carafe.",
-            ],
-        )
-        .act(
-            "Carafe poured away",
-            Doing::Count {
-                target: rinse.portions,
-            },
-        )
-        .hands_free(n * brew)
+    let vessel = if facts.is_drip() {
+        ("carafe", "carafes")
     } else {
-        let line = if facts.way() == Way::CupAtATime {
-            format!("Pour in a cup of fresh water ({portion}), run it through, empty the mug.")
-        } else {
-            format!(
-                "Fill with fresh water to the top, press the largest size ({portion}), empty the mug. One reservoir gives {}.",
-                rinse.per_fill
-            )
-        };
-        let operation = &facts.circuit.operation;
-        Draft::new(
-            RINSE,
-            "Rinse",
-            n * PER_DISPENSE,
-            &[&line, "Count each mug."],
-        )
-        .told(operation.press_line())
-        .refill(match (operation.reenter, operation.enter_line()) {
-            (false, _) => "Fill the reservoir with fresh water.".to_owned(),
-            (true, None) => {
-                "Fill the reservoir with fresh water and enter the cleaning mode again.".to_owned()
-            }
-            (true, Some(enter)) => {
-                format!(
-                    "Fill the reservoir with fresh water and enter the cleaning mode again: {enter}"
-                )
-            }
-        })
-        .told(
-            facts
-                .brewer
-                .hot_water
-                .then(|| "One cup of each fill goes through the hot-water outlet.".to_owned()),
-        )
-        .told(
-            (facts.brewer.family == Family::CodedCapsule)
-                .then(|| "The disc stays in; close the lid again for each cup.".to_owned()),
-        )
-        .signals(facts)
-        .act(
-            "Mug emptied",
-            Doing::Count {
-                target: rinse.portions,
-            },
-        )
+        ("mug", "mugs")
     };
-    let figure = text::count(
-        rinse.portions,
-        if facts.is_drip() { "carafe" } else { "mug" },
-        if facts.is_drip() { "carafes" } else { "mugs" },
-    );
+    let figure = text::count(rinse.portions, vessel.0, vessel.1);
+    let target = rinse.portions;
+    let draft = if facts.is_drip() {
+        carafes(facts, n).act("Carafe poured away", Doing::Count { target })
+    } else if facts.brewer.takes_a_cup_at_a_time() {
+        Draft::new(Kind::Rinse, "Rinse", n * PER_DISPENSE)
+            .does(ready_to_rinse(facts, rinse.portion.ml))
+            .at_fill(
+                [Instruction::FillUp {
+                    ml: Some(rinse.portion.ml),
+                }],
+                1,
+            )
+            .each(facts.press(rinse.portion.ml, false))
+            .act("Mug emptied", Doing::Count { target })
+    } else {
+        mugs(facts, rinse).act("Mug emptied", Doing::Count { target })
+    };
     draft
+        .signals(facts)
         .check(
             "The count is reached and the last one smells of nothing.",
             "Stopping early because the nose has tired.",
         )
         .caution(Hazard::Hot, "Still near boiling.")
-        .machine(Inside::Traces, true)
+        .machine(Inside::Traces)
         .shows(Picture::Ladder, figure)
+}
+
+/// A cup of fresh water through the hot-water outlet, where it is used.
+fn hot_cup(facts: &Facts) -> Vec<Instruction> {
+    if !facts.has_hot_water() {
+        return Vec::new();
+    }
+    let ml = facts.cup_ml();
+    // A brewer that brews all it is given keeps nothing for another cup.
+    let fill = (facts.circuit.outlet == Outlet::Grounds).then_some(ml);
+    vec![
+        Instruction::FillUp { ml: fill },
+        Instruction::PressHotWater { ml },
+        Instruction::EmptyVessel,
+    ]
+}
+
+/// A rinse in whole carafes: normal brews.
+fn carafes(facts: &Facts, n: f64) -> Draft {
+    let minutes = facts.brewer.brew_minutes.unwrap_or(NORMAL_BREW);
+    let mut fill = hot_cup(facts);
+    fill.push(Instruction::FillUp { ml: None });
+    Draft::new(Kind::Rinse, "Rinse", n)
+        .does(ready_to_rinse(facts, facts.reservoir_ml()))
+        .at_fill(fill, 1)
+        .each([Instruction::Brew { minutes }, Instruction::EmptyVessel])
+        .hands_free(n * minutes)
+}
+
+/// A rinse mug by mug, several from one fill.
+fn mugs(facts: &Facts, rinse: &Rinse) -> Draft {
+    let ml = rinse.portion.ml;
+    let mode = facts.mode();
+    let mechanics = &facts.circuit.mechanics;
+    let mut fill = vec![Instruction::FillUp { ml: None }];
+    let mut per_fill = rinse.per_fill;
+    if facts.has_hot_water() {
+        // One cup of each fill goes that way; what it took is filled up again where a fill gives no more.
+        let cup = facts.cup_ml();
+        fill.extend([
+            Instruction::PressHotWater { ml: cup },
+            Instruction::EmptyVessel,
+        ]);
+        match per_fill {
+            0 | 1 => fill.push(Instruction::FillUp { ml: None }),
+            _ => per_fill -= 1,
+        }
+    }
+    let reenters = mode.is_there && facts.circuit.operation.reenter;
+    let plain = mode.is_there && !reenters && mechanics.one_fill();
+    Draft::new(
+        Kind::Rinse,
+        "Rinse",
+        f64::from(rinse.portions) * PER_DISPENSE,
+    )
+    .does(ready_to_rinse(facts, ml))
+    .at_fill(fill, per_fill)
+    .at_refill(reenters.then_some(Instruction::EnterMode))
+    .each(facts.press(ml, false))
+    .told(plain.then(|| {
+        "Its mode ends with the first fill: what is still to rinse then are plain brews.".to_owned()
+    }))
+    .told(
+        facts
+            .brewer
+            .is_coded()
+            .then(|| "Close the lid again for each cup.".to_owned()),
+    )
+}
+
+/// Plugged in and switched on, or still in the mode in which the bath ran.
+fn ready_to_rinse(facts: &Facts, ml: f64) -> Vec<Instruction> {
+    let mode = facts.mode();
+    let mut acts = Vec::new();
+    if mode.lives_on_power {
+        acts.push(Instruction::StillInMode);
+    } else {
+        acts.extend([
+            Instruction::CloseLid,
+            Instruction::PlugIn,
+            Instruction::SwitchOn,
+        ]);
+    }
+    acts.push(Instruction::PlaceVessel { holds_ml: ml });
+    acts
 }
 
 /// What is asked at the end; the first five must be answered.
@@ -224,50 +286,115 @@ fn questions(facts: &Facts) -> Vec<Question> {
 }
 
 pub(super) fn verify(facts: &Facts) -> Draft {
-    Draft::new(
-        VERIFY,
-        "Is it done?",
-        2.0,
-        &["Run one more into a clean glass and compare."],
-    )
-    .check(
-        "Nobody notices acid, the water is clear, and no light asks.",
-        "Trusting one sniff after half an hour over acid.",
-    )
-    .caution(Hazard::Hot, "Let the glass cool before tasting.")
-    .act(
-        "That is how it is",
-        Doing::Ask {
-            questions: questions(facts),
-        },
-    )
-    .machine(Inside::Traces, true)
-    .pictured(Picture::Glasses)
+    let ml = facts.circuit.dispense_ml;
+    let mut acts = vec![Instruction::mind(
+        "Run one more into a clean glass and compare.",
+    )];
+    match facts.circuit.outlet {
+        Outlet::Grounds => acts.extend([
+            Instruction::FillUp { ml: Some(GLASS_ML) },
+            Instruction::Brew { minutes: 2.0 },
+        ]),
+        Outlet::Pod | Outlet::Capsule => {
+            let by_cup = facts.brewer.takes_a_cup_at_a_time();
+            acts.push(Instruction::FillUp {
+                ml: by_cup.then_some(ml),
+            });
+            acts.extend(facts.rearm());
+            acts.push(Instruction::Press { ml, in_mode: false });
+        }
+    }
+    acts.push(Instruction::EmptyVessel);
+    acts.extend(hot_cup(facts));
+    Draft::new(Kind::Verify, "Is it done?", 2.0)
+        .does(acts)
+        .check(
+            "Nobody notices acid, the water is clear, and no light asks.",
+            "Trusting one sniff after half an hour over acid.",
+        )
+        .caution(Hazard::Hot, "Let the glass cool before tasting.")
+        .act(
+            "That is how it is",
+            Doing::Ask {
+                questions: questions(facts),
+            },
+        )
+        .machine(Inside::Traces)
+        .pictured(Picture::Glasses)
 }
 
 pub(super) fn put_back(facts: &Facts) -> Draft {
-    let mut what = vec!["Wash reservoir and carafe or mug once more; dry the outside."];
-    if facts.brewer.filter.is_some() {
-        what.push(if facts.today.filter_due {
-            "Flush the new filter under the tap for a minute, let it drain, and fit it, tapered end down. Write the day down."
-        } else {
-            "Rinse the filter under the tap, let it drain, and refit it, tapered end down."
+    let ml = facts.circuit.dispense_ml;
+    let mut acts = Vec::new();
+    if facts.mode().is_there {
+        acts.push(Instruction::LeaveMode);
+    }
+    acts.extend(facts.unplug());
+    acts.extend([
+        Instruction::EmptyReservoir,
+        Instruction::Wash(Washed::Reservoir),
+    ]);
+    if facts.today.beside {
+        acts.push(Instruction::mind(
+            "The other side may still be running: leave its carafe and reservoir as they are. The filter goes back with that side.",
+        ));
+    } else if facts.brewer.filter.is_some() {
+        acts.push(Instruction::PutIn {
+            thing: Thing::Filter,
+            new: facts.today.filter_due,
         });
     }
-    if facts.today.beside {
-        what.push(
-            "The other side may still be running: leave its carafe and reservoir as they are.",
-        );
+    acts.extend([
+        Instruction::CloseLid,
+        Instruction::PlugIn,
+        Instruction::SwitchOn,
+    ]);
+    acts.push(Instruction::mind(
+        "Run one hot cup of fresh water and throw it away.",
+    ));
+    match facts.circuit.outlet {
+        Outlet::Grounds => acts.extend([
+            Instruction::FillUp { ml: Some(GLASS_ML) },
+            Instruction::Brew { minutes: 2.0 },
+        ]),
+        Outlet::Pod | Outlet::Capsule => {
+            let by_cup = facts.brewer.takes_a_cup_at_a_time();
+            acts.push(Instruction::FillUp {
+                ml: by_cup.then_some(ml),
+            });
+            acts.extend(facts.rearm());
+            acts.push(Instruction::Press { ml, in_mode: false });
+        }
     }
-    what.push("Fill with fresh water, run one hot cup and throw it away. Take the note off.");
-    let leave = &facts.circuit.operation.leave;
-    Draft::new(PUT_BACK, "Put everything back", 4.0, &what)
-        .told((!leave.is_empty()).then(|| format!("Leave the cleaning mode: {leave}.")))
+    acts.push(Instruction::EmptyVessel);
+    acts.extend(take_out_what_was_put_in(facts));
+    acts.push(Instruction::NoteOff);
+    Draft::new(Kind::PutBack, "Put everything back", 2.0)
+        .does(acts)
         .check(
             "Parts are flush, marks meet, fresh water in the reservoir.",
             "Refitting the filter before the acid is out.",
         )
         .act("All in place", Doing::Once)
         .at(&[Place::Reservoir])
-        .machine(Inside::Water, true)
+        .machine(Inside::Water)
+}
+
+/// Adapter, disc and empty capsule come out again.
+fn take_out_what_was_put_in(facts: &Facts) -> Vec<Instruction> {
+    let out = |thing| Instruction::TakeOut { thing };
+    let things = match facts.circuit.outlet {
+        Outlet::Capsule if facts.brewer.is_coded() && facts.way() == Way::Programme => {
+            vec![out(Thing::Disc), out(Thing::EmptyCapsule)]
+        }
+        Outlet::Capsule => vec![out(Thing::EmptyCapsule)],
+        Outlet::Pod if facts.brewer.carafe.is_some() && facts.way() == Way::Programme => {
+            vec![out(Thing::Adapter)]
+        }
+        Outlet::Pod | Outlet::Grounds => return Vec::new(),
+    };
+    let mut acts = vec![Instruction::OpenLid];
+    acts.extend(things);
+    acts.push(Instruction::CloseLid);
+    acts
 }

@@ -1,37 +1,118 @@
 //! The bath: mixed, run in, soaked and run out, in each way that brewers have.
 
+use super::before::let_water_pass;
 use super::{
-    Chosen, Dispensing, Doing, Draft, Facts, Hazard, Inside, MIX, PER_DISPENSE, PROGRAMME, Picture,
-    Place, RUN, SOAK,
+    Chosen, Dispensing, Doing, Draft, Facts, Hazard, Inside, PER_DISPENSE, Picture, Place,
 };
 use crate::bath::{Mixed, Warning};
-use crate::brewer::{Family, Heater, Meaning, Outlet, Signal};
-use crate::plan::NORMAL_BREW;
+use crate::brewer::{Heater, Meaning, Outlet, Signal, Survives, Way};
+use crate::instruction::{Instruction, Thing};
+use crate::plan::{Kind, NORMAL_BREW};
 use crate::text;
 
+/// How a bath goes through this side.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct Mode {
+    /// It has a cleaning mode that is pressed cup by cup.
+    pub is_there: bool,
+    /// The bath soaks in it.
+    pub soaks: bool,
+    /// Between bath and rinse it lives on power alone: it waits, but the plug is not pulled.
+    pub lives_on_power: bool,
+}
+
+impl Facts<'_> {
+    pub(super) fn mode(&self) -> Mode {
+        let facts = &self.circuit.mechanics;
+        let is_there = self.way() == Way::Presses && self.brewer.has_mode(self.circuit);
+        Mode {
+            is_there,
+            soaks: is_there && facts.soaks_in_mode(),
+            lives_on_power: is_there
+                && (Survives::Waiting..Survives::Unplugged).contains(&facts.outlasts()),
+        }
+    }
+
+    /// What re-arms the machine before a press.
+    pub(super) fn rearm(&self) -> Option<Instruction> {
+        (!self.circuit.operation.rearm.is_empty()).then_some(Instruction::Rearm)
+    }
+
+    /// One dispense and its mug.
+    pub(super) fn press(&self, ml: f64, in_mode: bool) -> Vec<Instruction> {
+        let mut acts: Vec<_> = self.rearm().into_iter().collect();
+        acts.extend([Instruction::Press { ml, in_mode }, Instruction::EmptyVessel]);
+        acts
+    }
+
+    /// A cup of its largest size, but no more than 8 fl oz.
+    pub(super) fn cup_ml(&self) -> f64 {
+        self.circuit.dispense_ml.min(CUP_ML)
+    }
+
+    /// The plug is pulled, unless the other side is running on it.
+    pub(super) fn unplug(&self) -> Vec<Instruction> {
+        match self.today.beside {
+            true => Vec::new(),
+            false => vec![Instruction::Unplug],
+        }
+    }
+}
+
+/// 8 fl oz.
+const CUP_ML: f64 = 236.6;
+
+const HOT: &str = "Bath and steam come out near boiling. Keep hands and face away.";
+
 pub(super) fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
-    let (agent, water) = (&mixed.agent_text, &mixed.water.text);
-    let first = if mixed.powder_g.is_some() {
-        format!(
-            "Dissolve {agent} of {} completely in {water} of warm water.",
-            mixed.agent_name.to_lowercase()
-        )
-    } else {
-        format!(
-            "Pour {agent} of {} and {water} of water into the empty reservoir.",
-            mixed.agent_name.to_lowercase()
-        )
+    let agent = format!(
+        "{} of {}",
+        mixed.agent_text,
+        mixed.agent_name.to_lowercase()
+    );
+    let into = match facts.brewer.takes_a_cup_at_a_time() {
+        true => "the water opening",
+        false => "the emptied reservoir",
     };
-    let figure = if mixed.powder_g.is_some() {
-        format!("{agent} in {water}")
-    } else {
-        format!(
-            "{agent} {} + {water} water",
-            mixed.agent_name.to_lowercase()
-        )
+    let has_water = mixed.water.ml > 1.0;
+    let water = &mixed.water.text;
+    let lines = match (mixed.powder_g.is_some(), has_water) {
+        (true, _) => vec![
+            format!("Dissolve {agent} completely in {water} of warm water, in a jug."),
+            format!("Pour it into {into}."),
+        ],
+        (false, true) => vec![format!("Pour {agent} and {water} of water into {into}.")],
+        (false, false) => vec![format!("Pour {agent} into {into}.")],
     };
-    let note = "Put a note on the brewer: acid inside, do not brew.";
-    let mut draft = Draft::new(MIX, "Mix the bath", 3.0, &[&first, note])
+    let figure = match (mixed.powder_g.is_some(), has_water) {
+        (true, _) => format!("{} in {water}", mixed.agent_text),
+        (false, true) => format!(
+            "{} {} + {water} water",
+            mixed.agent_text,
+            mixed.agent_name.to_lowercase()
+        ),
+        (false, false) => format!("{} {}", mixed.agent_text, mixed.agent_name.to_lowercase()),
+    };
+    let mut acts = vec![match facts.circuit.mechanics.float {
+        Some(true) => Instruction::LowerToFloat,
+        _ => Instruction::EmptyReservoir,
+    }];
+    if facts.circuit.outlet == Outlet::Grounds {
+        acts.push(Instruction::PutIn {
+            thing: Thing::PaperFilter,
+            new: false,
+        });
+    }
+    acts.extend([
+        Instruction::PourBath {
+            ml: mixed.total.ml,
+            mg_l: mixed.percent * 10_000.0,
+            lines,
+        },
+        Instruction::NoteOn,
+    ]);
+    let mut draft = Draft::new(Kind::Mix, "Mix the bath", 2.0)
+        .does(acts)
         .check(
             &format!("{} in the reservoir, which holds {}.", mixed.total.text, facts.units.volume(facts.reservoir_ml())),
             "Taking carafe marks for measuring cups, or a ratio without knowing the strength on the label.",
@@ -39,7 +120,7 @@ pub(super) fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
         .caution(Hazard::Acid, "Acid stings eyes and its vapour irritates: open a window, keep it off marble, limestone and bare metal, and away from children and pets.")
         .caution(Hazard::NeverMix, "Only this agent and water. Never bleach.")
         .act("It is mixed", Doing::Once)
-        .machine(Inside::Bath, false)
+        .machine(Inside::Bath)
         .shows(Picture::Pour, figure);
     if mixed.warnings.contains(&Warning::Strong) {
         draft = draft.caution(Hazard::Acid, "Gloves and goggles at this strength.");
@@ -47,85 +128,102 @@ pub(super) fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
     draft
 }
 
-/// The bath of a brewer that is pressed cup by cup.
-pub(super) fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft> {
-    let hot = "Bath and steam come out near boiling. Keep hands and face away.";
-    let each = &dispensing.each.text;
-    let press = facts.circuit.operation.press_line();
-    let first_line = format!(
-        "Plug in, {}, {} ({each}), and empty the mug.",
-        match facts.circuit.outlet {
-            Outlet::Capsule => "keep the empty capsule in place",
-            _ => "close the lid without a pod",
-        },
-        if facts.circuit.operation.enter.is_empty() {
-            "choose the largest size and press"
-        } else {
-            "enter the cleaning mode and run the first cup"
+/// The steps of one bath after it was mixed, in the way of this side.
+pub(super) fn bath(
+    facts: &Facts,
+    chosen: &Chosen,
+    mixed: &Mixed,
+    dispensing: &Dispensing,
+    n: u32,
+) -> Vec<Draft> {
+    match facts.way() {
+        Way::Presses => pressed(facts, chosen, dispensing),
+        Way::CupAtATime => by_cup(facts, chosen, mixed),
+        // Its light has gone out: what is left of the work is pressed.
+        Way::Programme if n > 1 && facts.circuit.mechanics.needs_light == Some(true) => {
+            pressed(facts, chosen, &facts.pressed_through(mixed.total.ml))
         }
-    );
+        Way::Programme => programme(facts, mixed),
+        Way::Halves => halves(facts, chosen),
+    }
+}
+
+/// The bath of a brewer that is pressed cup by cup.
+fn pressed(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft> {
+    let mode = facts.mode();
+    let ml = dispensing.each.ml;
     let filled = match facts.circuit.heater {
         Heater::Tank => "Now the hot tank holds bath.",
         _ => "Now the tubes and the heater hold bath.",
     };
-    // Where an earlier count left no more than one, another try is what may correct it.
-    let least = u32::from(!facts.today.measured.bath.is_empty());
-    let rest = dispensing.count.saturating_sub(1).max(least);
+    let mut first = let_water_pass(facts);
+    first.extend([Instruction::CloseLid, Instruction::PlugIn]);
+    first.push(Instruction::PlaceVessel { holds_ml: ml });
+    first.push(match mode.soaks {
+        true => Instruction::EnterMode,
+        false => Instruction::SwitchOn,
+    });
+    first.extend(facts.press(ml, mode.soaks));
+    first.push(Instruction::mind(filled));
     let mut drafts = vec![
-        Draft::new(
-            "first",
-            "Run the first dispense",
-            PER_DISPENSE,
-            &[&first_line, filled],
-        )
-        .check(
-            "The mug is empty and back on the tray.",
-            "A full mug left for the next dispense overflows.",
-        )
-        .caution(Hazard::Hot, hot)
-        .told(
-            facts
-                .circuit
-                .operation
-                .enter_line()
-                .or_else(|| ask_the_manual(facts)),
-        )
-        .told(press.clone())
-        .act("First mug emptied", Doing::Once)
-        .at(&[Place::Tank, Place::Mug])
-        .machine(Inside::Bath, true)
-        .signals(facts),
+        Draft::new(Kind::First, "Run the first dispense", PER_DISPENSE)
+            .does(first)
+            .told(facts.asks_for_the_manual())
+            .check(
+                "The mug is empty and back on the tray.",
+                "A full mug left for the next dispense overflows.",
+            )
+            .caution(Hazard::Hot, HOT)
+            .act("First mug emptied", Doing::Once)
+            .at(&[Place::Tank, Place::Mug])
+            .machine(Inside::Bath)
+            .signals(facts),
         soak(
             chosen,
-            "Switch off if it will not stay on by itself, and leave the bath where it is.",
+            match mode.soaks {
+                true => vec![Instruction::LeaveOn],
+                // Nobody brews with it meanwhile.
+                false if facts.today.beside => Vec::new(),
+                false => vec![Instruction::SwitchOff],
+            },
         ),
     ];
+    let mut again = vec![Instruction::PlugIn];
+    match (mode.is_there, mode.soaks) {
+        (true, true) => again.clear(),
+        (true, false) => again.push(Instruction::EnterMode),
+        (false, _) => again.push(Instruction::SwitchOn),
+    }
+    let mut rest = dispensing.count.saturating_sub(1);
+    // A bath of a single dispense has none to spare.
+    if facts.has_hot_water() && rest > 0 {
+        drafts.push(hot_water(facts, std::mem::take(&mut again)));
+        again.push(Instruction::PlaceVessel { holds_ml: ml });
+        rest = rest.saturating_sub(1);
+    }
+    // Where an earlier count left no more than one, another try is what may correct it.
+    let least = u32::from(!facts.today.measured.bath.is_empty());
+    let rest = rest.max(least);
     if rest > 0 {
-        let line = format!(
-            "Press the largest size again and again; empty the mug every time. About {} is left at the end: pour it away.",
-            dispensing.remainder.text
-        );
         drafts.push(
             Draft::new(
-                RUN,
+                Kind::Run,
                 "Run the bath through",
                 PER_DISPENSE * f64::from(rest),
-                &[&line],
             )
+            .does(again)
+            .each(facts.press(ml, mode.is_there))
+            .told(Some(format!(
+                "About {} is left at the end: pour it away.",
+                dispensing.remainder.text
+            )))
             .check(
-                &end_of_phase(facts, "The brewer asks for water, or shows its end signal"),
+                &end_of_bath(facts, "The brewer asks for water"),
                 "Losing count when called away: every press of the button here is kept.",
             )
-            .caution(Hazard::Hot, hot)
-            .told(press)
-            .told(
-                facts
-                    .brewer
-                    .hot_water
-                    .then(|| "Run one cup of it through the hot-water outlet as well.".to_owned()),
-            )
+            .caution(Hazard::Hot, HOT)
             .act("Mug emptied", Doing::Count { target: rest })
-            .machine(Inside::Bath, true)
+            .machine(Inside::Bath)
             .signals(facts)
             .shows(Picture::Bore, text::count(rest, "dispense", "dispenses")),
         );
@@ -133,101 +231,128 @@ pub(super) fn pressed_bath(facts: &Facts, chosen: &Chosen, dispensing: &Dispensi
     drafts
 }
 
-/// Where nobody has written down yet how the cleaning mode is entered.
-fn ask_the_manual(facts: &Facts) -> Option<String> {
-    let may_have_one = facts.circuit.outlet == Outlet::Pod;
-    may_have_one.then(|| {
-        "If it has a cleaning mode, enter it as its manual says, and write that down with this brewer.".to_owned()
-    })
+/// The hot-water outlet has a way of its own: one cup of the bath goes through it.
+fn hot_water(facts: &Facts, before: Vec<Instruction>) -> Draft {
+    let ml = facts.cup_ml();
+    Draft::new(Kind::HotWater, "Through the hot-water outlet", PER_DISPENSE)
+        .does(before)
+        .does([
+            Instruction::EmptyVessel,
+            Instruction::PlaceVessel { holds_ml: ml },
+            Instruction::PressHotWater { ml },
+            Instruction::EmptyVessel,
+        ])
+        .check(
+            "One cup of bath came from the hot-water outlet.",
+            "Leaving that outlet out: what chalk it has stays.",
+        )
+        .caution(Hazard::Hot, HOT)
+        .act("One cup is through", Doing::Once)
+        .at(&[Place::Tank, Place::Mug])
+        .machine(Inside::Bath)
+        .signals(facts)
 }
 
 /// The bath of a brewer that takes one cup at a time.
-pub(super) fn cup_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
-    let hot = "Bath and steam come out near boiling. Keep hands and face away.";
+fn by_cup(facts: &Facts, chosen: &Chosen, mixed: &Mixed) -> Vec<Draft> {
+    let mut run = vec![Instruction::PlugIn];
+    match facts.circuit.operation.purge.is_empty() {
+        // Nobody knows how it is run empty, so it is brewed.
+        true => {
+            run.push(Instruction::SwitchOn);
+            run.extend(facts.press(mixed.total.ml, false));
+        }
+        false => run.extend([Instruction::Purge, Instruction::EmptyVessel]),
+    }
     vec![
-        Draft::new(
-            "first",
-            "Start it and pause",
-            1.5,
-            &[
-                "Plug in, close the lid without a pod, start a brew.",
-                "At the first drops switch off: now tank and tubing hold bath. Switched off earlier, only the tank does.",
-            ],
-        )
-        .told(facts.circuit.operation.press_line())
-        .check(
-            "A few drops fell, then it stopped.",
-            "Letting the cup run through: acid that only passes does little.",
-        )
-        .caution(Hazard::Hot, hot)
-        .act("Paused at the first drops", Doing::Once)
-        .at(&[Place::Tank])
-        .machine(Inside::Bath, true)
-        .signals(facts),
-        soak(chosen, "Leave it switched off, lid closed."),
-        Draft::new(
-            RUN,
-            "Run it empty",
-            2.0,
-            &["Switch on and let the rest run through; pour it away."],
-        )
-        .told((!facts.circuit.operation.purge.is_empty()).then(|| format!("{}.", facts.circuit.operation.purge)))
-        .check(
-            "No more comes.",
-            "Running the pump dry: let go as soon as it only spits.",
-        )
-        .caution(Hazard::Hot, hot)
-        .act("It is empty", Doing::Once)
-        .machine(Inside::Bath, true)
-        .signals(facts),
+        Draft::new(Kind::First, "Start it and pause", 1.5)
+            .does([
+                Instruction::CloseLid,
+                Instruction::PlugIn,
+                Instruction::SwitchOn,
+                Instruction::PlaceVessel {
+                    holds_ml: mixed.total.ml,
+                },
+                Instruction::PauseAtFirstDrops,
+            ])
+            .check(
+                "A few drops fell, then it stopped.",
+                "Letting the cup run through: acid that only passes does little.",
+            )
+            .caution(Hazard::Hot, HOT)
+            .act("Paused at the first drops", Doing::Once)
+            .at(&[Place::Tank])
+            .machine(Inside::Bath)
+            .signals(facts),
+        soak(
+            chosen,
+            vec![Instruction::mind("Leave it switched off, the lid closed.")],
+        ),
+        Draft::new(Kind::Run, "Run it empty", 2.0)
+            .does(run)
+            .check(
+                "No more comes.",
+                "Running the pump dry: let go as soon as it only spits.",
+            )
+            .caution(Hazard::Hot, HOT)
+            .act("It is empty", Doing::Once)
+            .machine(Inside::Bath)
+            .signals(facts),
     ]
 }
 
 /// The bath of a brewer whose own programme runs it.
-pub(super) fn programme_bath(facts: &Facts) -> Vec<Draft> {
+fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
     let (minutes, known) = facts.programme_minutes();
-    let carafe = facts.is_drip();
     let mut drafts = Vec::new();
-    if facts.brewer.family == Family::CodedCapsule {
-        let disc = facts.brewer.reader.map_or(
-            "Lift the capsule tray and look for the reader window: beside the slot for the disc's grip, or at a right angle to it? Take the disc whose code lies likewise.".to_owned(),
-            |reader| format!("Take {}.", reader.disc()),
-        );
-        let place = &facts.brewer.places.disc;
-        drafts.push(
-            Draft::new("disc", "Put the service disc in", 1.0, &[&disc, "Lay it over the reader window. The vessel on the tray must hold the whole bath: it does not stop in between."])
-                .told((!place.is_empty()).then(|| format!("The disc is kept here: {place}.")))
-                .check("The disc lies flat, and the lid closes on it.", "The wrong disc, or one turned round: the programme then does not start.")
-                .caution(Hazard::Sharp, "Mind the needle in the lid.")
-                .pictured(Picture::Disc)
-                .act("Disc is in", Doing::Once)
-                .machine(Inside::Bath, false),
-        );
+    if facts.has_hot_water() {
+        let mut before = let_water_pass(facts);
+        before.extend([
+            Instruction::CloseLid,
+            Instruction::PlugIn,
+            Instruction::SwitchOn,
+        ]);
+        drafts.push(hot_water(facts, before));
     }
-    let start = match (carafe, facts.circuit.outlet) {
-        (true, _) => "Plug in, carafe in place, start the cleaning programme.",
-        (_, Outlet::Pod) => {
-            "Plug in, adapter fitted, carafe or large jug in place, choose the pod side and start the cleaning programme."
-        }
-        _ => "Plug in, jug in place, start the cleaning programme.",
+    if facts.brewer.is_coded() {
+        drafts.push(disc(facts));
+    }
+    let mut acts = match facts.brewer.is_coded() {
+        true => Vec::new(),
+        false => let_water_pass(facts),
     };
+    if facts.circuit.outlet == Outlet::Pod && facts.brewer.carafe.is_some() {
+        acts.push(Instruction::PutIn {
+            thing: Thing::Adapter,
+            new: false,
+        });
+    }
+    acts.extend([
+        Instruction::CloseLid,
+        Instruction::PlugIn,
+        Instruction::SwitchOn,
+        Instruction::PlaceVessel {
+            holds_ml: mixed.total.ml,
+        },
+        Instruction::mind(match facts.circuit.outlet {
+            Outlet::Capsule => "It runs, pauses and runs again, and ends when the tank is empty.",
+            _ => "It brews, pauses and brews again. The pauses are part of it.",
+        }),
+        Instruction::Programme { minutes },
+    ]);
+    let adapter = &facts.brewer.places.adapter;
+    let is_kept = !adapter.is_empty() && facts.circuit.outlet == Outlet::Pod;
+    let unsure = facts.circuit.mechanics.needs_light.is_none() && facts.brewer.is_coded();
     drafts.push(
-        Draft::new(PROGRAMME, "Run the cleaning programme", 1.0, &[start])
-            .told(facts.circuit.operation.enter_line())
-            .told(Some(
-                if facts.circuit.outlet == Outlet::Capsule {
-                    "It runs, pauses and runs again, and ends when the tank is empty."
-                } else {
-                    "It brews, pauses and brews again. The pauses are part of it."
-                }
-                .to_owned(),
-            ))
-            .told(
-                (!facts.brewer.places.adapter.is_empty() && facts.circuit.outlet == Outlet::Pod)
-                    .then(|| format!("The adapter is kept here: {}.", facts.brewer.places.adapter)),
-            )
+        Draft::new(Kind::Programme, "Run the cleaning programme", 1.0)
+            .does(acts)
+            .told(is_kept.then(|| format!("The adapter is kept here: {adapter}.")))
+            .told(unsure.then(|| {
+                "If it does not start: some do only while their light asks. Then run it by hand."
+                    .to_owned()
+            }))
             .check(
-                &end_of_phase(
+                &end_of_bath(
                     facts,
                     "It signals the end by itself; some only let the light go out",
                 ),
@@ -235,10 +360,10 @@ pub(super) fn programme_bath(facts: &Facts) -> Vec<Draft> {
             )
             .caution(
                 Hazard::Hot,
-                "The bath comes out near boiling. Never pull the vessel while it runs.",
+                "The bath comes out near boiling, all of it into one vessel. Never pull the vessel while it runs.",
             )
             .act("Programme has ended", Doing::Wait { minutes })
-            .machine(Inside::Bath, true)
+            .machine(Inside::Bath)
             .signals(facts)
             .shows(
                 Picture::Bore,
@@ -249,8 +374,41 @@ pub(super) fn programme_bath(facts: &Facts) -> Vec<Draft> {
     drafts
 }
 
-/// How the brewer shows the end, in its own signals where they were written down.
-fn end_of_phase(facts: &Facts, otherwise: &str) -> String {
+fn disc(facts: &Facts) -> Draft {
+    let which = facts.brewer.reader.map_or(
+        "Lift the capsule tray and look for the reader window: beside the slot for the disc's grip, or at a right angle to it? Take the disc whose code lies likewise.".to_owned(),
+        |reader| format!("Take {}.", reader.disc()),
+    );
+    let place = &facts.brewer.places.disc;
+    Draft::new(Kind::Disc, "Put the service disc in", 1.0)
+        .does([
+            Instruction::OpenLid,
+            Instruction::TakeOut {
+                thing: Thing::EmptyCapsule,
+            },
+            Instruction::mind(which),
+            Instruction::PutIn {
+                thing: Thing::Disc,
+                new: false,
+            },
+        ])
+        .told((!place.is_empty()).then(|| format!("The disc is kept here: {place}.")))
+        .check(
+            "The disc lies flat, and the lid closes on it.",
+            "The wrong disc, or one turned round: the programme then does not start.",
+        )
+        .caution(
+            Hazard::Sharp,
+            "Mind the needle in the lid: sharp, and hot after a cup.",
+        )
+        .pictured(Picture::Disc)
+        .act("Disc is in", Doing::Once)
+        .machine(Inside::Bath)
+}
+
+/// How the brewer shows the end of a bath, in its own signals where they were written down. A light that goes out shows the
+/// end of the rinse, and is no sign of this one.
+fn end_of_bath(facts: &Facts, otherwise: &str) -> String {
     let ends = |s: &&Signal| matches!(s.means, Meaning::Done | Meaning::WantsWater);
     let signals = facts.circuit.operation.signals.iter().filter(ends);
     let own: Vec<_> = signals.map(|s| format!("\"{}\"", s.seen)).collect();
@@ -258,62 +416,100 @@ fn end_of_phase(facts: &Facts, otherwise: &str) -> String {
         [] => otherwise.to_owned(),
         own => format!("It shows {}", own.join(" or ")),
     };
-    format!("{shown}: that ends the phase, whatever the count or the clock says.")
+    format!("{shown}: that ends the bath, whatever the count or the clock says.")
 }
 
-pub(super) fn drip_bath(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
+fn halves(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
     let brew = facts.brewer.brew_minutes.unwrap_or(NORMAL_BREW);
     let hot = "The bath comes out near boiling. Never pull the carafe while it runs.";
-    vec![
-        Draft::new(
-            "half",
-            "Brew half of it",
-            1.0,
-            &[
-                "Plug in, carafe in place, start a brew.",
-                "When the carafe is half full, switch off and leave everything as it is.",
-            ],
-        )
-        .check(
-            "About half the bath is still in the reservoir.",
-            "Letting it all run through: acid that only passes does little.",
-        )
-        .caution(Hazard::Hot, hot)
-        .act("Half is through, switched off", Doing::Once)
-        .at(&[Place::Riser, Place::Carafe])
-        .machine(Inside::Bath, true)
-        .hands_free(brew / 2.0),
+    let minutes = brew / 2.0;
+    let mut again = vec![Instruction::PlugIn, Instruction::SwitchOn];
+    let pass = facts
+        .has_hot_water()
+        .then(|| hot_water(facts, std::mem::take(&mut again)));
+    if facts.has_hot_water() {
+        again.push(Instruction::PlaceVessel {
+            holds_ml: facts.reservoir_ml(),
+        });
+    }
+    again.push(Instruction::Brew { minutes });
+    let mut drafts = vec![
+        Draft::new(Kind::Half, "Brew half of it", 1.0)
+            .does([
+                Instruction::CloseLid,
+                Instruction::PlugIn,
+                Instruction::SwitchOn,
+                Instruction::PlaceVessel {
+                    holds_ml: facts.reservoir_ml(),
+                },
+                Instruction::BrewHalf { minutes },
+            ])
+            .check(
+                "About half the bath is still in the reservoir.",
+                "Letting it all run through: acid that only passes does little.",
+            )
+            .caution(Hazard::Hot, hot)
+            .act("Half is through, switched off", Doing::Once)
+            .at(&[Place::Riser, Place::Carafe])
+            .machine(Inside::Bath)
+            .hands_free(minutes),
         soak(
             chosen,
-            "Leave it switched off and hot, with the carafe in place.",
+            vec![Instruction::mind(
+                "Leave it switched off and hot, the carafe in place.",
+            )],
         ),
-        Draft::new(
-            RUN,
-            "Brew the rest",
-            1.0,
-            &["Switch on again and let the rest run through."],
-        )
-        .check(
-            "The reservoir is empty and it has stopped dripping.",
-            "Pulling the carafe while it still drips.",
-        )
-        .caution(Hazard::Hot, hot)
-        .act("It has run through", Doing::Once)
-        .machine(Inside::Bath, true)
-        .hands_free(brew / 2.0),
-    ]
+    ];
+    drafts.extend(pass);
+    drafts.push(
+        Draft::new(Kind::Run, "Brew the rest", 1.0)
+            .does(again)
+            .check(
+                "The reservoir is empty and it has stopped dripping.",
+                "Pulling the carafe while it still drips.",
+            )
+            .caution(Hazard::Hot, hot)
+            .act("It has run through", Doing::Once)
+            .machine(Inside::Bath)
+            .hands_free(minutes),
+    );
+    drafts
 }
 
-fn soak(chosen: &Chosen, line: &str) -> Draft {
+fn soak(chosen: &Chosen, mut before: Vec<Instruction>) -> Draft {
     let minutes = chosen.soak_minutes;
-    Draft::new(SOAK, "Let it soak", 0.5, &[line])
+    before.push(Instruction::Soak { minutes });
+    Draft::new(Kind::Soak, "Let it soak", 0.5)
+        .does(before)
         .check(
             "The timer has ended.",
             "No soak at all: the acid leaves before it has worked.",
         )
         .caution(Hazard::Acid, "Acid is in the machine: keep the note on it.")
         .act("Soak is over", Doing::Wait { minutes })
-        .machine(Inside::Bath, true)
+        .machine(Inside::Bath)
         .shows(Picture::Bore, text::minutes(minutes))
         .hands_free(minutes)
+}
+
+/// Between two baths: what the last one brought out decides whether another follows.
+pub(super) fn look(facts: &Facts) -> Draft {
+    let mut acts = vec![
+        Instruction::mind("Look at the last glass, and for chips at its bottom."),
+        Instruction::EmptyVessel,
+    ];
+    if facts.mode().is_there {
+        // The machine would take the next fill for its rinse.
+        acts.push(Instruction::LeaveMode);
+    }
+    Draft::new(Kind::Look, "Look before the next bath", 1.0)
+        .does(acts)
+        .check(
+            "The vessel is empty: the next bath falls into it.",
+            "Running the next bath into a full vessel.",
+        )
+        .caution(Hazard::Hot, "What stands in the vessel is still hot acid.")
+        .act("Emptied and seen", Doing::Once)
+        .machine(Inside::Bath)
+        .pictured(Picture::Glasses)
 }

@@ -1,75 +1,168 @@
 //! Steps before the bath: making ready, filter, parts, body, needles, the first glass; and needles alone.
 
-use super::{
-    AFTER, Doing, Draft, FILTER_SOAK, FLUSHES, Facts, HOLDER_SOAK, Hazard, Inside, PER_DISPENSE,
-    PUT_BACK, Picture, Place, Step, way_of,
-};
-use crate::brewer::{Care, Family, Needle, Outlet, Part, Seat};
+use super::{Doing, Draft, Facts, Hazard, Inside, PER_DISPENSE, Picture, Place, Step, way_of};
+use crate::bath::{Agent, AgentForm};
+use crate::brewer::{Care, Needle, Outlet, Part, Seat};
+use crate::instruction::{Instruction, Thing, Washed};
+use crate::plan::Kind;
 use crate::text;
+
+/// Flushes after the needles were cleared by hand.
+const FLUSHES: u32 = 2;
+/// A flush, or a cup for a glass, is no larger than this, mL: 8 fl oz.
+const FLUSH_ML: f64 = 236.6;
+/// Minutes until needles that were just heated can be touched.
+const COOLS: f64 = 8.0;
+/// Minutes for the needles: finding them, and each place.
+const NEEDLES_MIN: f64 = 1.5;
+const PLACE_MIN: f64 = 0.35;
 
 /// "Just unclog": the needles, a flush, and a cup timed before and after.
 pub(super) fn needle_work(facts: &Facts) -> Vec<Step> {
     let mut drafts = vec![
-        Draft::new(
-            "before",
-            "Time a cup as it is",
-            2.0,
-            &[
-                "Plug in, no pod. Run the largest size into a mug.",
-                "Time it from the first drop to the last, and count the streams.",
-            ],
-        )
-        .check(
-            "You know how it flows today. It may be skipped, if nothing comes at all.",
-            "Judging from memory: the change comes too slowly to see.",
-        )
-        .caution(Hazard::Hot, "The water is near boiling.")
-        .act("Go on", measured(facts))
-        .at(&[Place::Mug])
-        .machine(Inside::Water, true),
-        ready(facts),
+        Draft::new(Kind::Before, "Time a cup as it is", 2.0)
+            .does(with_water_passing(
+                facts,
+                [
+                    Instruction::PlaceVessel {
+                        holds_ml: facts.circuit.dispense_ml,
+                    },
+                    Instruction::mind(
+                        "Time it from the first drop to the last, and count the streams.",
+                    ),
+                ],
+            ))
+            .does(facts.press(facts.circuit.dispense_ml, false))
+            .check(
+                "You know how it flows today. It may be skipped, if nothing comes at all.",
+                "Judging from memory: the change comes too slowly to see.",
+            )
+            .caution(Hazard::Hot, "The water is near boiling.")
+            .act("Go on", measured(facts))
+            .at(&[Place::Mug])
+            .machine(Inside::Water),
+        Draft::new(Kind::Cool, "Let the needles cool", 0.2)
+            .does([Instruction::Cool { minutes: COOLS }])
+            .check(
+                "The holder is no more than warm.",
+                "Reaching for needles that a cup has just heated.",
+            )
+            .caution(Hazard::Hot, "The needles are near boiling after a cup.")
+            .act("It has cooled", Doing::Wait { minutes: COOLS })
+            .hands_free(COOLS),
+        // The cup has shown that nothing is left in it.
+        ready(facts).without(|i| matches!(i, Instruction::TakeOut { .. })),
     ];
-    drafts.extend(needles(facts));
-    if facts.circuit.outlet == Outlet::Capsule {
-        drafts.push(capsule(facts));
+    drafts.extend(needles(facts, None));
+    drafts.push(
+        Draft::new(Kind::After, "Time a cup again", 2.0)
+            .does([
+                Instruction::mind("The largest size once more: seconds and streams as before."),
+                Instruction::PlaceVessel {
+                    holds_ml: facts.circuit.dispense_ml,
+                },
+                fill_for_a_cup(facts, facts.circuit.dispense_ml),
+            ])
+            .does(facts.press(facts.circuit.dispense_ml, false))
+            .check(
+                "A steady stream without grit, about as quick as when it was well.",
+                "Clearing without flushing: what was loosened settles in the next cup.",
+            )
+            .caution(Hazard::Hot, "The water is near boiling.")
+            .act("Go on", measured(facts))
+            .at(&[Place::Mug])
+            .machine(Inside::Water),
+    );
+    let mut back = vec![Instruction::mind(
+        "Holder and lid snapped home, tray in place.",
+    )];
+    back.extend(takes_out_what_let_water_pass(facts));
+    drafts.push(
+        Draft::new(Kind::PutBack, "Put everything back", 1.0)
+            .does(back)
+            .check(
+                "It closes without force.",
+                "A holder that does not sit flush: water then runs around the pod.",
+            )
+            .act("All in place", Doing::Once)
+            .at(&[Place::Reservoir])
+            .machine(Inside::Water),
+    );
+    drafts
+        .into_iter()
+        .map(|draft| draft.finish(facts))
+        .collect()
+}
+
+/// Plugged in, closed, with what lets water pass in place: then `acts`.
+pub(super) fn with_water_passing(
+    facts: &Facts,
+    acts: impl IntoIterator<Item = Instruction>,
+) -> Vec<Instruction> {
+    let mut all = vec![
+        Instruction::OpenLid,
+        Instruction::TakeOut {
+            thing: brewed(facts.circuit.outlet),
+        },
+    ];
+    all.extend(let_water_pass(facts));
+    all.extend([
+        Instruction::CloseLid,
+        Instruction::PlugIn,
+        Instruction::SwitchOn,
+    ]);
+    all.push(fill_for_a_cup(facts, facts.circuit.dispense_ml));
+    all.extend(acts);
+    all
+}
+
+/// Water for one cup: the reservoir full, or the cup itself where it is poured in.
+fn fill_for_a_cup(facts: &Facts, ml: f64) -> Instruction {
+    let by_cup = facts.brewer.takes_a_cup_at_a_time();
+    Instruction::FillUp {
+        ml: by_cup.then_some(ml),
     }
-    drafts.push(
-        Draft::new(
-            AFTER,
-            "Time a cup again",
-            2.0,
-            &["The largest size once more, no pod: seconds and streams as before."],
-        )
-        .check(
-            "A steady stream without grit, about as quick as when it was well.",
-            "Clearing without flushing: what was loosened settles in the next cup.",
-        )
-        .caution(Hazard::Hot, "The water is near boiling.")
-        .act("Go on", measured(facts))
-        .at(&[Place::Mug])
-        .machine(Inside::Water, true),
-    );
-    drafts.push(
-        Draft::new(
-            PUT_BACK,
-            "Put everything back",
-            1.0,
-            &["Holder and lid snapped home, tray in place."],
-        )
-        .check(
-            "It closes without force.",
-            "A holder that does not sit flush: water then runs around the pod.",
-        )
-        .act("All in place", Doing::Once)
-        .at(&[Place::Reservoir])
-        .machine(Inside::Water, true),
-    );
-    drafts.into_iter().map(|draft| draft.step).collect()
+}
+
+/// What must be in place for water to pass at all.
+pub(super) fn let_water_pass(facts: &Facts) -> Vec<Instruction> {
+    match facts.circuit.outlet {
+        Outlet::Capsule => vec![
+            Instruction::OpenLid,
+            Instruction::PutIn {
+                thing: Thing::EmptyCapsule,
+                new: false,
+            },
+        ],
+        Outlet::Pod | Outlet::Grounds => Vec::new(),
+    }
+}
+
+pub(super) fn takes_out_what_let_water_pass(facts: &Facts) -> Vec<Instruction> {
+    match facts.circuit.outlet {
+        Outlet::Capsule => vec![
+            Instruction::OpenLid,
+            Instruction::TakeOut {
+                thing: Thing::EmptyCapsule,
+            },
+            Instruction::CloseLid,
+        ],
+        Outlet::Pod | Outlet::Grounds => Vec::new(),
+    }
+}
+
+/// What is brewed on this side, and may still be in it.
+pub(super) const fn brewed(outlet: Outlet) -> Thing {
+    match outlet {
+        Outlet::Pod => Thing::Pod,
+        Outlet::Capsule => Thing::Capsule,
+        Outlet::Grounds => Thing::Grounds,
+    }
 }
 
 fn measured(facts: &Facts) -> Doing {
     Doing::Measure {
-        cup: facts.units.volume(facts.circuit.dispense_ml),
+        cup: facts.wording().size(facts.circuit.dispense_ml),
     }
 }
 
@@ -81,7 +174,11 @@ pub(super) fn filter(facts: &Facts) -> Option<Draft> {
         "Wash the housing; rinse the cartridge and keep it in a glass of water."
     };
     Some(
-        Draft::new("filter", "Take the water filter out", 1.0, &["Lift the filter and its holder out of the reservoir.", keep])
+        Draft::new(Kind::Filter, "Take the water filter out", 1.0)
+            .does([
+                Instruction::TakeOut { thing: Thing::Filter },
+                Instruction::mind(keep),
+            ])
             .check("Nothing but the reservoir is left for the bath to touch.", "Running acid through the filter: it spoils the filter and the filter weakens the acid.")
             .act("Filter is out", Doing::Once)
             .at(&[Place::Filter]),
@@ -92,70 +189,64 @@ pub(super) fn filter(facts: &Facts) -> Option<Draft> {
 pub(super) fn filter_soak(facts: &Facts) -> Option<Draft> {
     facts.brewer.filter?;
     facts.today.filter_due.then(|| {
-        Draft::new(
-            FILTER_SOAK,
-            "Set the new filter to soak",
-            1.0,
-            &["Stand the new cartridge in a glass of fresh water; 5 to 20 minutes, as its leaflet says."],
-        )
-        .check(
-            "It is under water and has stopped bubbling.",
-            "Fitting it dry: air in it then holds the water back.",
-        )
-        .act("Filter is soaking", Doing::Once)
-        .at(&[Place::Filter])
+        Draft::new(Kind::FilterSoak, "Set the new filter to soak", 1.0)
+            .does([Instruction::mind("Stand the new cartridge in a glass of fresh water; 5 to 20 minutes, as its leaflet says.")])
+            .check(
+                "It is under water and has stopped bubbling.",
+                "Fitting it dry: air in it then holds the water back.",
+            )
+            .act("Filter is soaking", Doing::Once)
+            .at(&[Place::Filter])
     })
 }
 
-/// A holder that does not come apart is soaked instead of forced.
-pub(super) fn holder_soak(facts: &Facts) -> Option<Draft> {
-    let needles = facts.needles();
+/// A holder that does not come apart is soaked instead of forced: in the agent of this bath, where it is a liquid.
+fn holder_soak(needles: &[Needle], agent: Option<&Agent>) -> Option<Draft> {
     let whole = |n: &Needle| n.seat == Seat::Exit && !n.comes_out;
+    let into = agent
+        .and_then(holder_bath)
+        .unwrap_or_else(|| "hot soapy water".to_owned());
     needles.iter().any(whole).then(|| {
-        Draft::new(
-            HOLDER_SOAK,
-            "Soak the pod holder",
-            2.0,
-            &[
-                "Take the holder out, without force, and stand it in a cup of vinegar for ten minutes or more.",
-                "Brush it, rinse it under the tap, put it back until it clicks.",
-            ],
-        )
-        .check(
-            "Light falls through its opening.",
-            "Prising it apart: this one does not come apart.",
-        )
-        .caution(Hazard::Sharp, "The needle in it is sharp.")
-        .caution(Hazard::Unplug, "Unplugged, and cool enough to touch.")
-        .act("Holder is clean and back", Doing::Once)
-        .at(&[Place::PodChamber, Place::CupNeedle])
+        Draft::new(Kind::HolderSoak, "Soak the pod holder", 2.0)
+            .does([Instruction::Wash(Washed::Holder { into })])
+            .check(
+                "Light falls through its opening.",
+                "Prising it apart: this one does not come apart.",
+            )
+            .caution(Hazard::Sharp, "The needle in it is sharp.")
+            .caution(Hazard::Unplug, "Unplugged, and cool enough to touch.")
+            .act("Holder is clean and back", Doing::Once)
+            .at(&[Place::PodChamber, Place::CupNeedle])
     })
+}
+
+/// What a holder can stand in besides soapy water.
+pub(in crate::plan) fn holder_bath(agent: &Agent) -> Option<String> {
+    matches!(agent.form, AgentForm::Liquid { .. })
+        .then(|| format!("a cup of {}", agent.name.to_lowercase()))
 }
 
 pub(super) fn ready(facts: &Facts) -> Draft {
-    let mut what = vec![
-        "Switch off and pull the plug.",
-        "Move the brewer next to the sink; lay a towel for the parts.",
-    ];
-    let check = match facts.circuit.outlet {
-        Outlet::Pod => {
-            what.push("Open the lid and take out any pod.");
-            "The pod chamber is empty. Look twice."
-        }
-        Outlet::Capsule => {
-            what.push("Open it and take out any capsule; empty the box of used ones.");
-            "The capsule seat is empty. Look twice."
-        }
+    let outlet = facts.circuit.outlet;
+    let check = match outlet {
+        Outlet::Pod => "The pod chamber is empty. Look twice.",
+        Outlet::Capsule => "The capsule seat is empty. Look twice.",
         Outlet::Grounds => "The basket and the carafe are empty.",
     };
     let guide = &facts.brewer.places.guide;
-    Draft::new("ready", "Make ready", 4.0, &what)
+    Draft::new(Kind::Ready, "Make ready", 4.0)
+        .does([
+            Instruction::Unplug,
+            Instruction::mind("Move the brewer next to the sink; lay a towel for the parts."),
+            Instruction::OpenLid,
+            Instruction::TakeOut { thing: brewed(outlet) },
+        ])
         .told((!guide.is_empty()).then(|| format!("The maker's guide is kept here: {guide}.")))
         .check(check, "A forgotten pod or filter full of grounds: nothing the water shows afterwards can be trusted.")
         .caution(Hazard::Unplug, "Unplug with dry hands before any hand work.")
         .caution(Hazard::Manual, "Where the maker's manual says otherwise, the manual wins. Do not open the casing; faults belong to a qualified repairer.")
         .act("Unplugged and empty", Doing::Once)
-        .at(&[way_of(facts.circuit.outlet)[0]])
+        .at(&[way_of(outlet)[0]])
 }
 
 /// One line for each way of washing that these parts want.
@@ -191,14 +282,14 @@ pub(super) fn parts_in_use(facts: &Facts) -> Option<Draft> {
     let mut parts = facts.brewer.parts();
     parts.retain(|p| p.in_use);
     let [chamber, _, vessel] = way_of(facts.circuit.outlet);
-    washed(
-        "parts",
+    let draft = washed(
+        Kind::Parts,
         "Wash the loose parts",
         &parts,
         "Brush, rinse, dry, and put back.",
         4.0,
-        &[Place::Reservoir, chamber, vessel],
-    )
+    )?;
+    Some(draft.at(&[Place::Reservoir, chamber, vessel]))
 }
 
 /// Parts the machine can spare while it works.
@@ -206,137 +297,201 @@ pub(super) fn other_parts(facts: &Facts) -> Option<Draft> {
     let mut parts = facts.brewer.parts();
     parts.retain(|p| !p.in_use);
     washed(
-        "others",
+        Kind::Others,
         "Wash the other parts",
         &parts,
         "Brush, rinse, and dry.",
         3.0,
-        &[],
     )
 }
 
-fn washed(
-    id: &str,
-    title: &str,
-    parts: &[Part],
-    then: &str,
-    minutes: f64,
-    places: &[Place],
-) -> Option<Draft> {
+fn washed(kind: Kind, title: &str, parts: &[Part], then: &str, minutes: f64) -> Option<Draft> {
     if parts.is_empty() {
         return None;
     }
-    let lines = washing(parts);
-    let mut what: Vec<&str> = lines.iter().map(String::as_str).collect();
-    what.push(then);
+    let mut lines = washing(parts);
+    lines.push(then.to_owned());
+    let mut acts = Vec::new();
+    if kind == Kind::Parts {
+        // The reservoir is one of them: what stands in it is poured away first.
+        acts.push(Instruction::mind(
+            "Pour away what is left in the reservoir.",
+        ));
+    }
+    acts.push(Instruction::Wash(Washed::Parts {
+        lines,
+        inside: kind == Kind::Parts,
+    }));
     Some(
-        Draft::new(id, title, minutes, &what)
+        Draft::new(kind, title, minutes)
+            .does(acts)
             .check("Parts feel smooth, smell of nothing, and sit flush.", "Putting the electric body into water, or a part into the dishwasher that the manual does not allow there.")
-            .act("Parts are washed", Doing::Once)
-            .at(places),
+            .act("Parts are washed", Doing::Once),
     )
 }
 
-pub(super) fn body() -> Draft {
-    Draft::new("body", "Wipe the body", 3.0, &["Damp soft cloth outside; a cotton swab with a little vinegar into the crevices where coffee dries on.", "Wipe any household cleaner off completely: acid comes next."])
-        .check("No coffee crust and no cleaner is left.", "Leaving a cleaner on a part that acid will reach.")
-        .caution(Hazard::NeverMix, "Never let bleach or any other cleaner meet the acid: the gas is dangerous.")
-        .caution(Hazard::Unplug, "Keep the plug out and the body out of water.")
+/// What a crevice is wiped with: what the maker does not forbid.
+fn swab(agent: Option<&Agent>) -> String {
+    match agent {
+        Some(agent) if matches!(agent.form, AgentForm::Liquid { .. }) => {
+            format!("a little {}", agent.name.to_lowercase())
+        }
+        _ => "a little dish soap".to_owned(),
+    }
+}
+
+pub(super) fn body(agent: Option<&Agent>) -> Draft {
+    Draft::new(Kind::Body, "Wipe the body", 3.0)
+        .does([
+            Instruction::Wash(Washed::Body { with: swab(agent) }),
+            Instruction::mind("Wipe any household cleaner off completely: acid comes next."),
+        ])
+        .check(
+            "No coffee crust and no cleaner is left.",
+            "Leaving a cleaner on a part that acid will reach.",
+        )
+        .caution(
+            Hazard::NeverMix,
+            "Never let bleach or any other cleaner meet the acid: the gas is dangerous.",
+        )
+        .caution(
+            Hazard::Unplug,
+            "Keep the plug out and the body out of water.",
+        )
         .act("Body is clean", Doing::Once)
         .at(&[Place::Body])
 }
 
-/// Clearing by hand, then flushing what was loosened.
-pub(super) fn needles(facts: &Facts) -> Vec<Draft> {
+/// Clearing by hand while all is cold, then flushing what was loosened.
+pub(super) fn needles(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
     let needles = facts.needles();
-    if needles.is_empty() {
-        return Vec::new();
+    let mut drafts: Vec<_> = holder_soak(&needles, agent).into_iter().collect();
+    if !needles.is_empty() {
+        drafts.insert(0, clear(needles));
     }
+    if facts.circuit.outlet == Outlet::Capsule {
+        drafts.push(seat());
+    }
+    if !drafts.is_empty() {
+        drafts.push(flush(facts));
+    }
+    drafts
+}
+
+fn clear(needles: Vec<Needle>) -> Draft {
     let has = |seat| needles.iter().any(|n: &Needle| n.seat == seat);
-    let mut what = Vec::new();
+    let mut lines = Vec::new();
     if has(Seat::Exit) {
-        what.push("Cup needle (exit): brace the machine and take the holder out, push from beneath where there is no needle, pull from above. Clear its holes and the opening under its seat, rinse it under the tap, snap it back flush.");
+        lines.push("Cup needle (exit): brace the machine and take the holder out, push from beneath where there is no needle, pull from above. Clear its holes and the opening under its seat, rinse it under the tap, snap it back flush.".to_owned());
     }
     if has(Seat::Entrance) {
-        what.push("Lid needle (entrance): push the rubber seal back. Its holes face sideways: come in at an angle, bend the clip if needed, and go along the grooves of the rubber.");
+        lines.push("Lid needle (entrance): push the rubber seal back. Its holes face sideways: come in at an angle, bend the clip if needed, and go along the grooves of the rubber.".to_owned());
     }
     let spots: usize = needles.iter().map(|n| n.spots().count()).sum();
     let fixed = needles.iter().any(|n| n.seat == Seat::Exit && !n.comes_out);
     let holder = if fixed {
-        "This holder does not come apart and is not forced: soak it in a cup of vinegar instead."
+        "This holder does not come apart and is not forced: it is soaked instead."
     } else {
-        "A holder that does not come apart is not forced: soak it in a cup of vinegar instead."
+        "A holder that does not come apart is not forced: soak it instead."
     };
-    let clear = Draft::new("needles", "Clear the needles", 4.0, &what)
+    Draft::new(Kind::Needles, "Clear the needles", NEEDLES_MIN + PLACE_MIN * spots as f64)
+        .does([Instruction::ClearNeedles { lines }])
         .check("The clip comes out clean. Dark oil on it means: once more.", "Pushing far up: behind the needle is a soft tube that a clip can pierce. Wooden picks snap off inside.")
         .caution(Hazard::Sharp, "The needles are sharp, the largest most of all, and hot after a brew.")
         .caution(Hazard::Unplug, "Unplugged, dry hands.")
         .caution(Hazard::Manual, holder)
         .act("Clip comes out clean", Doing::Clear { needles })
-        .shows(Picture::Needles, text::count(spots as u32, "place to clear", "places to clear"));
-    let cup = facts.units.volume(facts.circuit.dispense_ml.min(240.0));
-    let line = format!(
-        "Plug in, close the lid without a pod, run about {cup} of plain water. Look for grit and a steady stream."
-    );
-    let flush = Draft::new(
-        "flush",
-        "Flush the needles",
-        PER_DISPENSE * f64::from(FLUSHES),
-        &[&line],
-    )
-    .check(
-        "No grit, a steady stream. If not: clear again, flush again.",
-        "A needle cleared but not flushed: the crumbs end in the next cup.",
-    )
-    .caution(
-        Hazard::Hot,
-        "The water is near boiling, and the needles are hot afterwards.",
-    )
-    .act("Flushed", Doing::Count { target: FLUSHES })
-    .at(&[Place::LidNeedle, Place::CupNeedle])
-    .machine(Inside::Water, true);
-    vec![clear, flush]
+        .shows(Picture::Needles, text::count(spots as u32, "place to clear", "places to clear"))
 }
 
-pub(super) fn capsule(facts: &Facts) -> Draft {
-    let in_place = if facts.brewer.family == Family::CodedCapsule {
-        "Put the service disc in, or a used capsule that you have emptied and rinsed: without a code to read nothing runs."
-    } else {
-        "Put in a used capsule that you have emptied, rinsed and closed with nothing in it: water only passes with one in place."
-    };
-    Draft::new(
-        "capsule",
-        "Clear the capsule seat",
-        3.0,
-        &[
-            "Wipe the piercing points, the plate with the holes and the seal with a damp cotton swab; dried coffee sits in the holes.",
-            in_place,
-        ],
+fn flush(facts: &Facts) -> Draft {
+    let ml = facts.circuit.dispense_ml.min(FLUSH_ML);
+    let draft = Draft::new(
+        Kind::Flush,
+        "Flush what was loosened",
+        PER_DISPENSE * f64::from(FLUSHES),
     )
-    .check("The empty capsule is in and it closes without force. Open it at the end to be sure that it held nothing.", "Running the bath through a full capsule, or with none: then no water passes and the pump runs hot.")
-    .caution(Hazard::Sharp, "The piercing points are sharp.")
-    .caution(Hazard::Manual, "Forbidden by the maker, or a special cleaning capsule came with it? Then the manual's way is the way.")
-    .act("Empty capsule is in", Doing::Once)
-    .at(&[Place::PodChamber])
+    .does(let_water_pass(facts))
+    .does([
+        Instruction::CloseLid,
+        Instruction::PlugIn,
+        Instruction::SwitchOn,
+        Instruction::PlaceVessel { holds_ml: ml },
+        Instruction::mind("Look for grit and a steady stream."),
+    ]);
+    let per_fill = if facts.brewer.takes_a_cup_at_a_time() {
+        1
+    } else {
+        FLUSHES
+    };
+    draft
+        .at_fill([fill_for_a_cup(facts, ml)], per_fill)
+        .each(facts.press(ml, false))
+        .check(
+            "No grit, a steady stream. If not: clear again, flush again.",
+            "A needle cleared but not flushed: the crumbs end in the next cup.",
+        )
+        .caution(
+            Hazard::Hot,
+            "The water is near boiling, and the needles are hot afterwards.",
+        )
+        .act("Flushed", Doing::Count { target: FLUSHES })
+        .at(&[Place::LidNeedle, Place::CupNeedle])
+        .machine(Inside::Water)
+}
+
+fn seat() -> Draft {
+    Draft::new(Kind::Capsule, "Clear the capsule seat", 2.0)
+        .does([Instruction::Wash(Washed::Seat)])
+        .check("The holes are open and the seal is smooth.", "Running the bath through a full capsule, or with none: then no water passes and the pump runs hot.")
+        .caution(Hazard::Sharp, "The piercing points are sharp.")
+        .caution(Hazard::Manual, "Forbidden by the maker, or a special cleaning capsule came with it? Then the manual's way is the way.")
+        .act("Seat is clear", Doing::Once)
+        .at(&[Place::PodChamber])
 }
 
 pub(super) fn baseline(facts: &Facts) -> Draft {
-    let each = facts.units.volume(facts.circuit.dispense_ml.min(240.0));
-    let first = format!(
-        "Plug in. Run plain water, about {each}, into a perfectly clean glass, and put a glass of tap water beside it."
-    );
-    Draft::new(
-        "baseline",
-        "Look at the first glass",
-        2.0,
-        &[&first, "Note colour, bits and how many streams fall."],
-    )
-    .check(
-        "You know what the brewer gives today. This step may be skipped; it makes success visible.",
-        "Judging from memory: the change comes too slowly to see.",
-    )
-    .caution(Hazard::Hot, "The water is near boiling.")
-    .act("Seen it", measured(facts))
-    .machine(Inside::Water, true)
-    .pictured(Picture::Glasses)
+    let outlet = facts.circuit.outlet;
+    let ml = facts.circuit.dispense_ml.min(FLUSH_ML);
+    let mut acts = match facts.today.beside {
+        // Nobody has looked into this side yet.
+        true => with_water_passing(facts, []),
+        false => vec![
+            Instruction::CloseLid,
+            Instruction::PlugIn,
+            Instruction::SwitchOn,
+        ],
+    };
+    match outlet {
+        // A carafe brewer only stops when all of it is through.
+        Outlet::Grounds => acts.extend([
+            Instruction::PlaceVessel {
+                holds_ml: facts.reservoir_ml(),
+            },
+            Instruction::FillUp { ml: Some(ml) },
+            Instruction::Brew { minutes: 2.0 },
+        ]),
+        Outlet::Pod | Outlet::Capsule => {
+            acts.extend([
+                Instruction::PlaceVessel { holds_ml: ml },
+                fill_for_a_cup(facts, ml),
+            ]);
+            acts.extend(facts.rearm());
+            acts.push(Instruction::Press { ml, in_mode: false });
+        }
+    }
+    Draft::new(Kind::Baseline, "Look at the first glass", 2.0)
+        .does(acts)
+        .does([
+            Instruction::mind("Into a perfectly clean glass, with a glass of tap water beside it: colour, bits, streams."),
+            Instruction::EmptyVessel,
+        ])
+        .check(
+            "You know what the brewer gives today. This step may be skipped; it makes success visible.",
+            "Judging from memory: the change comes too slowly to see.",
+        )
+        .caution(Hazard::Hot, "The water is near boiling.")
+        .act("Seen it", measured(facts))
+        .machine(Inside::Water)
+        .pictured(Picture::Glasses)
 }
