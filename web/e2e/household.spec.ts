@@ -22,7 +22,7 @@ test("prices, smell and a rule of days reach the plan and the due date", async (
   await page.getByRole("button", { name: "Add a place that sells it" }).click();
   await page.getByLabel("Where it is sold").fill("Ferry pharmacy");
   await page.getByRole("button", { name: "Save Citric acid powder" }).click();
-  await expect(page.getByText(/above 0/).first()).toBeVisible();
+  await expect(page.getByText(/from 0\.1 to/).first()).toBeVisible();
   await page.getByLabel("Pack, mL or g").fill("250");
   await page.getByLabel("Price", { exact: true }).fill("4");
   await page.getByRole("button", { name: "Save Citric acid powder" }).click();

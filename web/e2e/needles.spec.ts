@@ -15,6 +15,9 @@ test("just the needles: timed, cleared hole by hole, flushed, timed again and lo
   await press(page, "Write it down");
   await expect(page.getByText("It flows worse than it should.")).toBeVisible();
   await press(page, "Go on");
+  await expect(page.getByRole("heading", { level: 1, name: "Let the needles cool" })).toBeVisible();
+  await press(page, "Start the timer: 8 min");
+  await press(page, "It has cooled");
   await press(page, "Unplugged and empty");
 
   await press(page, "Lid needle, hole 3 of 3: not cleared");
@@ -53,10 +56,10 @@ test("a rehearsal runs with plain water and stays out of the log", async ({ page
   await page.getByRole("link", { name: "Rehearse with water" }).click();
   await expect(page.getByText(/With plain water, to learn the buttons/)).toBeVisible();
   await page.getByRole("button", { name: "Start the rehearsal" }).click();
-  await press(page, "Unplugged and empty");
+  await press(page, "Empty and ready");
   await expect(page.getByRole("heading", { level: 1, name: "Fill with plain water" })).toBeVisible();
   await press(page, "Stop here");
-  await expect(page.getByText("Plain water inside. Unplugged.")).toBeVisible();
+  await expect(page.getByText("Plain water inside. Plugged in.")).toBeVisible();
   await expectAccessible(page);
   await press(page, "Give this clean up");
 });

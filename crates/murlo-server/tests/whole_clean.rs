@@ -123,7 +123,7 @@ async fn sides_with_reservoirs_of_their_own_run_side_by_side() {
     assert_eq!(changed.status, 200, "{}", changed.body);
     let second = start(&server, &duo, json!({"id": "c2"})).await;
     assert_eq!(second.body["plan"]["side"], "pod side", "{}", second.body);
-    assert_eq!(second.body["plan"]["steps"][0]["id"], "needles");
+    assert_eq!(second.body["plan"]["steps"][0]["id"], "baseline");
     let card = &get(&server, &format!("/api/brewers/{duo}")).await["card"];
     let running: Vec<_> = card["circuits"]
         .as_array()

@@ -5,7 +5,7 @@ mod kit;
 
 use kit::{NOW, Server, signal, until};
 use serde_json::Value;
-use std::io::Write;
+use std::io::{Read, Write};
 use std::net::TcpStream;
 use std::path::Path;
 use std::process::{Command, Stdio};
@@ -13,6 +13,18 @@ use std::time::{Duration, Instant};
 
 fn serve(database: &Path) -> Server {
     Server::start(&["serve", "--database", &database.display().to_string()])
+}
+
+/// A request whose body never comes, once the server waits for it.
+fn half_a_request(server: &Server) -> TcpStream {
+    let mut half = TcpStream::connect(&server.host).unwrap();
+    let head = "POST /api/homes HTTP/1.1\r\nhost: localhost\r\ncontent-type: application/json\r\n\
+                content-length: 100\r\nexpect: 100-continue\r\n\r\n";
+    half.write_all(head.as_bytes()).unwrap();
+    let mut go_on = [0; 12];
+    half.read_exact(&mut go_on).unwrap();
+    assert_eq!(&go_on, b"HTTP/1.1 100");
+    half
 }
 
 #[test]
@@ -23,11 +35,7 @@ fn a_signal_drains_closes_and_ends_well_whatever_hangs() {
         let mut server = serve(&database);
         server.ask("GET", "/api/counter", &Value::Null).unwrap();
         // A request that never ends, one that never begins, and a stream.
-        let mut half = TcpStream::connect(&server.host).unwrap();
-        half.write_all(
-            b"POST /api/homes HTTP/1.1\r\nhost: localhost\r\ncontent-type: application/json\r\ncontent-length: 100\r\n\r\n{",
-        )
-        .unwrap();
+        let _half = half_a_request(&server);
         let _silent = TcpStream::connect(&server.host).unwrap();
         let mut stream = TcpStream::connect(&server.host).unwrap();
         stream
@@ -54,9 +62,7 @@ fn a_signal_drains_closes_and_ends_well_whatever_hangs() {
 fn a_second_signal_ends_at_once() {
     let folder = tempfile::tempdir().unwrap();
     let mut server = serve(&folder.path().join("home.db"));
-    let mut half = TcpStream::connect(&server.host).unwrap();
-    half.write_all(b"POST /api/homes HTTP/1.1\r\nhost: localhost\r\ncontent-type: application/json\r\ncontent-length: 100\r\n\r\n{")
-        .unwrap();
+    let _half = half_a_request(&server);
     let told = Instant::now();
     signal(&server, "TERM");
     // The first has arrived once nobody is let in any more.

@@ -1083,6 +1083,8 @@ export interface components {
             last_descaled?: string | null;
             /** @description Whether its descaling light only counts water. */
             light_counts?: boolean;
+            /** @description What that side does by itself. */
+            mechanics?: components["schemas"]["Mechanics"];
             /** @description Its needles; those usual for its family when absent. */
             needles?: components["schemas"]["NeedleDraft"][] | null;
             /** @description What people call it. */
@@ -1691,6 +1693,176 @@ export interface components {
          * @enum {string}
          */
         Inside: "water" | "bath" | "traces";
+        /** @description One act. What it does to a brewer is [`crate::machine`]'s; how it is said, [`Wording`]'s. */
+        Instruction: {
+            /** @enum {string} */
+            do: "unplug";
+        } | {
+            /** @enum {string} */
+            do: "plug_in";
+        } | {
+            /** @enum {string} */
+            do: "switch_on";
+        } | {
+            /** @enum {string} */
+            do: "switch_off";
+        } | {
+            /** @enum {string} */
+            do: "leave_on";
+        } | {
+            /** @enum {string} */
+            do: "open_lid";
+        } | {
+            /** @enum {string} */
+            do: "close_lid";
+        } | {
+            /** @enum {string} */
+            do: "take_out";
+            /** @description What. */
+            thing: components["schemas"]["Thing"];
+        } | {
+            /** @enum {string} */
+            do: "put_in";
+            /** @description Whether it is a new one. */
+            new?: boolean;
+            /** @description What. */
+            thing: components["schemas"]["Thing"];
+        } | {
+            /** @enum {string} */
+            do: "place_vessel";
+            /**
+             * Format: double
+             * @description The most that comes before it is emptied, mL.
+             */
+            holds_ml: number;
+        } | {
+            /** @enum {string} */
+            do: "empty_vessel";
+        } | {
+            /** @enum {string} */
+            do: "empty_reservoir";
+        } | {
+            /** @enum {string} */
+            do: "lower_to_float";
+        } | {
+            /** @enum {string} */
+            do: "pour_bath";
+            /** @description How it is measured and mixed. */
+            lines: string[];
+            /**
+             * Format: double
+             * @description Its strength, mg/L; none in a rehearsal.
+             */
+            mg_l: number;
+            /**
+             * Format: double
+             * @description How much, mL.
+             */
+            ml: number;
+        } | {
+            /** @enum {string} */
+            do: "fill_up";
+            /**
+             * Format: double
+             * @description How much, mL; to the top when absent.
+             */
+            ml?: number | null;
+        } | {
+            /** @enum {string} */
+            do: "enter_mode";
+        } | {
+            /** @enum {string} */
+            do: "still_in_mode";
+        } | {
+            /** @enum {string} */
+            do: "leave_mode";
+        } | {
+            /** @enum {string} */
+            do: "rearm";
+        } | {
+            /** @enum {string} */
+            do: "press";
+            /** @description Whether the cleaning mode must be on. */
+            in_mode: boolean;
+            /**
+             * Format: double
+             * @description How much comes, mL.
+             */
+            ml: number;
+        } | {
+            /** @enum {string} */
+            do: "press_hot_water";
+            /**
+             * Format: double
+             * @description How much comes, mL.
+             */
+            ml: number;
+        } | {
+            /** @enum {string} */
+            do: "programme";
+            /**
+             * Format: double
+             * @description How long, minutes.
+             */
+            minutes: number;
+        } | {
+            /** @enum {string} */
+            do: "brew";
+            /**
+             * Format: double
+             * @description How long, minutes.
+             */
+            minutes: number;
+        } | {
+            /** @enum {string} */
+            do: "brew_half";
+            /**
+             * Format: double
+             * @description How long, minutes.
+             */
+            minutes: number;
+        } | {
+            /** @enum {string} */
+            do: "pause_at_first_drops";
+        } | {
+            /** @enum {string} */
+            do: "purge";
+        } | {
+            /** @enum {string} */
+            do: "cool";
+            /**
+             * Format: double
+             * @description How long, minutes.
+             */
+            minutes: number;
+        } | {
+            /** @enum {string} */
+            do: "soak";
+            /**
+             * Format: double
+             * @description How long, minutes.
+             */
+            minutes: number;
+        } | (components["schemas"]["Washed"] & {
+            /** @enum {string} */
+            do: "wash";
+        }) | {
+            /** @enum {string} */
+            do: "clear_needles";
+            /** @description How each is reached. */
+            lines: string[];
+        } | {
+            /** @enum {string} */
+            do: "note_on";
+        } | {
+            /** @enum {string} */
+            do: "note_off";
+        } | {
+            /** @enum {string} */
+            do: "mind";
+            /** @description In words. */
+            text: string;
+        };
         /** @description How often a brewer would ask for a clean, from a clean start. */
         Interval: {
             /**
@@ -1788,6 +1960,83 @@ export interface components {
             /** @description "2 cups", "to the 5 mark", "1.4 L". */
             text: string;
         };
+        /** @description Facts of one side. */
+        Mechanics: {
+            /** @default null */
+            ends: components["schemas"]["ModeEnds"] | null;
+            /**
+             * @description Whether the tank has a float that must lie at the bottom before the bath is poured.
+             * @default null
+             */
+            float: boolean | null;
+            /**
+             * @description Single marks with names, lowest first.
+             * @default []
+             */
+            marks: components["schemas"]["NamedMark"][];
+            /**
+             * @description Whether it has a cleaning mode that is pressed cup by cup.
+             * @default null
+             */
+            mode: boolean | null;
+            /**
+             * @description Whether that programme starts only while the light asks for it.
+             * @default null
+             */
+            needs_light: boolean | null;
+            /**
+             * @description Whether this side has a cleaning programme that runs by itself.
+             * @default null
+             */
+            programme: boolean | null;
+            /**
+             * @description Whether it shows how long its programme still takes.
+             * @default null
+             */
+            shows_time: boolean | null;
+            /**
+             * @description The sizes printed on its buttons, as printed: "8 fl oz".
+             * @default []
+             */
+            sizes: string[];
+            /**
+             * @description Whether the bath can soak in that mode.
+             * @default null
+             */
+            soaks_inside: boolean | null;
+            /** @default null */
+            survives: components["schemas"]["Survives"] | null;
+        };
+        /** @description What the simulated brewer needs to know of a real one; frozen with a plan, so that a running clean can be followed on it. */
+        Mechanism: {
+            /** @description It takes what is poured in at a time and has no reservoir that stays full. */
+            by_cup: boolean;
+            /** Format: double */
+            dead_ml: number;
+            ends?: components["schemas"]["ModeEnds"] | null;
+            has_filter: boolean;
+            has_hot_water: boolean;
+            has_programme: boolean;
+            /** Format: double */
+            hold_up_ml: number;
+            needs_light: boolean;
+            outlet: components["schemas"]["Outlet"];
+            /** @description Water passes only with one of these in place. */
+            passes_with: components["schemas"]["Thing"][];
+            /** Format: double */
+            portion_ml: number;
+            programme_with?: components["schemas"]["Thing"] | null;
+            rearms: boolean;
+            /** Format: double */
+            reservoir_ml: number;
+            survives?: components["schemas"]["Survives"] | null;
+            /**
+             * Format: double
+             * @description Where nobody notices, mg/L.
+             */
+            target_mg_l: number;
+            washout: components["schemas"]["Washout"];
+        };
         /** @description A mishap with its answer for where the clean stands. */
         Mishap: {
             /** @description What starts again, and how. */
@@ -1869,6 +2118,11 @@ export interface components {
             /** @description Water to add. */
             water: components["schemas"]["Measure"];
         };
+        /**
+         * @description What ends a cleaning mode.
+         * @enum {string}
+         */
+        ModeEnds: "light" | "wants_water" | "one_fill";
         /** @description The first day of a month, for an axis. */
         Month: {
             /**
@@ -1878,6 +2132,16 @@ export interface components {
             day: string;
             /** @description "Nov", with the year in January. */
             label: string;
+        };
+        /** @description A single mark with a name of its own, such as "drop line". */
+        NamedMark: {
+            /**
+             * Format: double
+             * @description Up to it, mL.
+             */
+            ml: number;
+            /** @description As it is printed. */
+            name: string;
         };
         /** @description A needle with its holes. */
         Needle: {
@@ -2039,6 +2303,8 @@ export interface components {
              */
             day: string;
             fill_counted?: components["schemas"]["Counted"] | null;
+            /** @description Whether a new water filter was fitted in it. */
+            filter_fitted?: boolean;
             /** @description The glasses. */
             glasses?: components["schemas"]["Glass"][];
             /**
@@ -2081,6 +2347,11 @@ export interface components {
             /** @description What the clean was for. */
             work?: components["schemas"]["Work"];
         };
+        /**
+         * @description Where a circuit's water comes out.
+         * @enum {string}
+         */
+        Outlet: "pod" | "capsule" | "grounds";
         /** @description A part that comes off. */
         Part: {
             /** @description How it may be washed. */
@@ -2147,6 +2418,8 @@ export interface components {
             /** @description The bath. */
             bath: components["schemas"]["Mixed"];
             because?: components["schemas"]["Because"] | null;
+            /** @description Whether its other side was being cleaned when this one began. */
+            beside?: boolean;
             /** @description The brewer. */
             brewer_id: string;
             /** @description Chalk expected. */
@@ -2166,6 +2439,7 @@ export interface components {
              * @description Chalk that is expected to be left, mg.
              */
             left_mg: number;
+            mechanism?: components["schemas"]["Mechanism"] | null;
             /** @description Its nickname when the plan was made. */
             nickname: string;
             /**
@@ -2773,6 +3047,8 @@ export interface components {
             heating?: components["schemas"]["Heating"];
             /** @description Water that stays in its heater and tubes. */
             hold_up: string;
+            /** @description What it does by itself. */
+            mechanics?: components["schemas"]["Mechanics"];
             /** @description Its button recipe. */
             operation?: components["schemas"]["Operation"];
             /** @description Its own reservoir, when it has one. */
@@ -2874,6 +3150,8 @@ export interface components {
             glasses: components["schemas"]["Glass"][];
             /** @description What belongs beside it: fill the reservoir, how much acid is left. */
             hint?: string | null;
+            /** @description Whether it is in its cleaning mode, which lives on power. */
+            in_mode: boolean;
             /** @description What is in the machine. */
             inside: components["schemas"]["Inside"];
             /** @description "Acid is inside. Plugged in." for a note or a second person. */
@@ -2919,6 +3197,10 @@ export interface components {
         Step: {
             /** @description Label of the one button. */
             act: string;
+            /** @description What is done before the first and whenever the reservoir has run empty. */
+            at_fill?: components["schemas"]["Instruction"][];
+            /** @description What is done after that, but not for the first fill. */
+            at_refill?: components["schemas"]["Instruction"][];
             /** @description Cautions of this step. */
             cautions: components["schemas"]["Caution"][];
             /** @description How to know it is right. */
@@ -2927,6 +3209,8 @@ export interface components {
             doing: components["schemas"]["Doing"];
             /** @description The step that leaves the hands free for this one, which may then be done early. */
             during?: string | null;
+            /** @description Where something is counted: what is done for each. */
+            each?: components["schemas"]["Instruction"][];
             /** @description The figure to read from an arm's length. */
             figure?: string | null;
             /**
@@ -2943,8 +3227,15 @@ export interface components {
             id: string;
             /** @description What is in the machine once it has begun. */
             inside: components["schemas"]["Inside"];
+            /** @description The same for the simulated brewer, once at its start. */
+            instructions?: components["schemas"]["Instruction"][];
             /** @description The usual mistake. */
             mistake: string;
+            /**
+             * Format: int32
+             * @description How many one fill gives; 0 where nothing is filled.
+             */
+            per_fill?: number;
             picture?: components["schemas"]["Picture"] | null;
             /** @description Where in the brewer it is done. */
             places?: components["schemas"]["Place"][];
@@ -3013,6 +3304,11 @@ export interface components {
             soak_minutes: number;
         };
         /**
+         * @description What a cleaning mode outlasts, each more than the one before.
+         * @enum {string}
+         */
+        Survives: "nothing" | "waiting" | "switched_off" | "unplugged";
+        /**
          * @description What is seen on taps, kettles and shower heads, when nothing has been measured.
          * @enum {string}
          */
@@ -3022,6 +3318,11 @@ export interface components {
          * @enum {string}
          */
         Taste: "usual" | "strict";
+        /**
+         * @description What is put into a brewer and comes out again.
+         * @enum {string}
+         */
+        Thing: "pod" | "capsule" | "grounds" | "empty_capsule" | "disc" | "adapter" | "filter" | "paper_filter";
         /** @description A timer on the wall clock. */
         Timer: {
             /**
@@ -3092,6 +3393,34 @@ export interface components {
          * @enum {string}
          */
         Warning: "citrate_may_drop" | "citrate_sludge" | "too_weak" | "strong" | "keep_cool";
+        /** @description What is washed. */
+        Washed: {
+            /** @enum {string} */
+            what: "reservoir";
+        } | {
+            /** @enum {string} */
+            what: "carafe";
+        } | {
+            /** @description Whether hands go into the machine for them. */
+            inside?: boolean;
+            /** @description A line for each way of washing: "By hand in hot soapy water: basket, carafe." */
+            lines: string[];
+            /** @enum {string} */
+            what: "parts";
+        } | {
+            /** @enum {string} */
+            what: "body";
+            /** @description What the swab is dipped in. */
+            with: string;
+        } | {
+            /** @enum {string} */
+            what: "seat";
+        } | {
+            /** @description What it is stood in. */
+            into: string;
+            /** @enum {string} */
+            what: "holder";
+        };
         /**
          * @description How the water in the hold-up mixes with what comes in.
          * @enum {string}

@@ -20,6 +20,7 @@ import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { typedOrNone } from "../ui/typed";
 import { WaterForm } from "../waters/WaterForm";
 import { HeatingEditor } from "./HeatingEditor";
+import { MechanicsEditor } from "./MechanicsEditor";
 import { NeedleEditor } from "./NeedleEditor";
 import { OperationEditor } from "./OperationEditor";
 import { PartsEditor } from "./PartsEditor";
@@ -273,6 +274,18 @@ function Form({
               onChange={(operation) => set({ operation })}
             />
           </Group>
+          <Group
+            title={side ? "What the carafe side does by itself" : "What it does by itself"}
+            key={`m${draft.family}`}
+          >
+            <MechanicsEditor
+              name="mechanics"
+              value={draft.mechanics}
+              fields={fields}
+              pressed={draft.family === "pod_reservoir" || draft.family === "coded_capsule"}
+              onChange={(mechanics) => set({ mechanics })}
+            />
+          </Group>
           {side && (
             <Group title="Buttons of the pod side">
               <OperationEditor
@@ -281,6 +294,17 @@ function Form({
                 fields={fields}
                 programme={draft.self_clean}
                 onChange={(operation) => setSide({ operation })}
+              />
+            </Group>
+          )}
+          {side && (
+            <Group title="What the pod side does by itself">
+              <MechanicsEditor
+                name="other_side.mechanics"
+                value={side.mechanics}
+                fields={fields}
+                pressed
+                onChange={(mechanics) => setSide({ mechanics })}
               />
             </Group>
           )}

@@ -371,7 +371,7 @@ fn rehearsal(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
     drafts.push(rinse_step(facts, scheme.rinse));
     drafts.push(verify(facts));
     drafts.push(put_back(facts));
-    drafts.iter_mut().for_each(|draft| rehearse(draft, facts));
+    drafts.iter_mut().for_each(rehearse);
     drafts.into_iter().map(|d| d.finish(facts)).collect()
 }
 
@@ -380,7 +380,7 @@ const REHEARSED_SOAK: f64 = 1.0;
 const REHEARSED_COUNT: u32 = 2;
 
 /// The same step with plain water.
-fn rehearse(draft: &mut Draft, facts: &Facts) {
+fn rehearse(draft: &mut Draft) {
     let kind = draft.kind();
     let step = &mut draft.step;
     step.inside = Inside::Water;
@@ -432,6 +432,10 @@ fn rehearse(draft: &mut Draft, facts: &Facts) {
         _ => {}
     }
     match kind {
+        Kind::Ready => {
+            step.act = "Empty and ready".to_owned();
+            step.cautions.retain(|c| c.hazard != Hazard::Unplug);
+        }
         Kind::Mix => {
             step.title = "Fill with plain water".to_owned();
             step.check = "Water stands in the reservoir, nothing else.".to_owned();
@@ -452,7 +456,6 @@ fn rehearse(draft: &mut Draft, facts: &Facts) {
         }
         _ => {}
     }
-    let _ = facts;
 }
 
 /// Moves work that spares the machine into the first hands-free stretch that is long enough; it is then due before the
