@@ -19,7 +19,7 @@ const blank: Operation = {
 };
 
 const lines = [
-  ["enter", "Enter the cleaning mode", "Switched off, plugged in: which buttons together"],
+  ["enter", "Enter the cleaning mode", "As its manual says it"],
   ["press", "One dispense", "What to press for each cup"],
   ["rearm", "Between presses", "Open and close the lid; empty if nothing"],
   ["leave", "Leave the mode", "How it goes back to brewing"],

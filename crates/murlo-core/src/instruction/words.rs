@@ -85,8 +85,7 @@ impl Wording<'_> {
             Instruction::OpenLid => clause("open the lid"),
             Instruction::CloseLid => clause(match self.outlet {
                 Outlet::Pod => "close the lid without a pod",
-                Outlet::Capsule => "close the lid",
-                Outlet::Grounds => "close the lid with the basket empty",
+                Outlet::Capsule | Outlet::Grounds => "close the lid",
             }),
             Instruction::TakeOut { thing } => Clause(format!("take out {}", taken(*thing))),
             Instruction::PutIn { thing, new } => put(*thing, *new),
@@ -105,7 +104,7 @@ impl Wording<'_> {
             Instruction::PourBath { lines, .. } => Sentences(lines.clone()),
             Instruction::FillUp { ml: None } => clause("fill with fresh water to the top"),
             Instruction::FillUp { ml: Some(ml) } => {
-                Clause(format!("pour in {} of fresh water", self.units.volume(*ml)))
+                Clause(format!("pour in {} of fresh water", self.units.whole_volume(*ml)))
             }
             Instruction::EnterMode => Sentences(vec![match self.operation.enter_line() {
                 Some(line) => format!("Enter the cleaning mode: {line}"),

@@ -417,8 +417,8 @@ fn flush(facts: &Facts) -> Draft {
         Instruction::PlugIn,
         Instruction::SwitchOn,
         Instruction::PlaceVessel { holds_ml: ml },
-        Instruction::mind("Look for grit and a steady stream."),
-    ]);
+    ])
+    .told(Some("Look for grit and a steady stream.".to_owned()));
     let per_fill = if facts.brewer.takes_a_cup_at_a_time() {
         1
     } else {
