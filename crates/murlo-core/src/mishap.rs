@@ -241,12 +241,15 @@ mod tests {
 
     /// Every answer along a whole clean, act by act.
     fn along(family: Family) -> Vec<(Phase, Vec<Mishap>)> {
-        let plan = plan(family, &PlanOptions::default()).unwrap();
+        along_plan(&plan(family, &PlanOptions::default()).unwrap())
+    }
+
+    fn along_plan(plan: &Plan) -> Vec<(Phase, Vec<Mishap>)> {
         let mut events: Vec<Event> = Vec::new();
         let mut all = Vec::new();
         loop {
-            let state = replay(&plan, &events).unwrap();
-            all.push((phase(&plan, &state), mishaps(&plan, &state)));
+            let state = replay(plan, &events).unwrap();
+            all.push((phase(plan, &state), mishaps(plan, &state)));
             let Some(next) = state.next else { return all };
             let event = Event {
                 id: format!("e{}", events.len()),
@@ -254,7 +257,7 @@ mod tests {
                 device_at: None,
                 act: next.act,
             };
-            events.push(admit(&plan, &events, event, date(2026, 11, 23)).unwrap().0);
+            events.push(admit(plan, &events, event, date(2026, 11, 23)).unwrap().0);
         }
     }
 
@@ -309,6 +312,27 @@ mod tests {
             m.iter()
                 .any(|m| m.recount.as_ref().is_some_and(|r| r.count > 0))
         }));
+    }
+
+    #[test]
+    fn what_ran_through_grounds_filter_or_dirt_counts_from_nought() {
+        let filtered = crate::plan::tests::plan_of(Family::PodReservoir, |d| d.filter = true);
+        let rinsing = along_plan(&filtered);
+        let mut seen = 0;
+        for (_, mishaps) in rinsing {
+            for m in mishaps {
+                let Some(recount) = m.recount.filter(|r| r.step == RINSE) else {
+                    continue;
+                };
+                if ["pod-left-in", "filter-left-in", "reservoir-not-washed"]
+                    .contains(&m.id.as_str())
+                {
+                    assert_eq!(recount.count, 0, "{}", m.id);
+                    seen += 1;
+                }
+            }
+        }
+        assert!(seen > 6);
     }
 
     #[test]

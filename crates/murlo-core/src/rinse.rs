@@ -278,6 +278,20 @@ mod tests {
     }
 
     #[test]
+    fn nobody_notices_below_these() {
+        for (acid, usual, strict) in [
+            (Acid::Acetic, 50.0, 22.0),
+            (Acid::Citric, 100.0, 50.0),
+            (Acid::CitricMonohydrate, 100.0, 50.0),
+            (Acid::Lactic, 100.0, 50.0),
+            (Acid::Sulfamic, 20.0, 5.0),
+        ] {
+            assert_eq!(target_mg_l(acid, Taste::Usual), usual, "{acid:?}");
+            assert_eq!(target_mg_l(acid, Taste::Strict), strict, "{acid:?}");
+        }
+    }
+
+    #[test]
     fn a_pod_tank_is_rinsed_by_the_published_numbers_with_every_school_beside_it() {
         let usual = pod(235.0, 25_000.0, Taste::Usual).compute(Units::Metric);
         assert_eq!(

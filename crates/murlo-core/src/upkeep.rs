@@ -132,6 +132,10 @@ mod tests {
             let jobs = Upkeep::of(&pod(fills), &[fitted(200), fitted(age)], TODAY);
             assert_eq!((jobs[0].is_due, jobs[0].text.as_str()), (is_due, text));
         }
+        for (age, is_due) in [(59, false), (60, true), (61, true)] {
+            let jobs = Upkeep::of(&pod(60.0), &[fitted(age)], TODAY);
+            assert_eq!(jobs[0].is_due, is_due, "{age}");
+        }
         let unknown = &Upkeep::of(&pod(60.0), &[], TODAY)[0];
         assert!(
             unknown.is_due && unknown.text.contains("about 60 days"),

@@ -905,4 +905,25 @@ mod tests {
         ];
         assert_eq!(fields, expected);
     }
+
+    #[test]
+    fn a_clean_keeps_the_other_side_waiting_where_both_share_a_reservoir() {
+        let today = date(2026, 6, 1);
+        let mut draft = BrewerDraft {
+            nickname: "Studio duo".into(),
+            ..BrewerDraft::template(Family::Combination, Units::Us, "h", "w", today)
+        };
+        for (reservoir, other_waits) in [(None, true), (Some("40 fl oz".to_owned()), false)] {
+            draft.other_side.as_mut().unwrap().reservoir = reservoir;
+            let brewer = draft.check("b".into(), None, today).unwrap();
+            for (running, other, waits) in [
+                ("main", "main", true),
+                ("pod", "pod", true),
+                ("main", "pod", other_waits),
+                ("pod", "main", other_waits),
+            ] {
+                assert_eq!(brewer.blocks(running, other), waits, "{running} {other}");
+            }
+        }
+    }
 }

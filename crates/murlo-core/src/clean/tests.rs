@@ -137,6 +137,28 @@ fn still_smells_adds_the_computed_number_of_rinses() {
 }
 
 #[test]
+fn mugs_beyond_the_target_stay_granted_when_somebody_still_smells_it() {
+    for beyond in [0, 1, 3] {
+        let mut run = Run::new(Family::PodReservoir);
+        run.until(RINSE);
+        let target = run.plan.rinse.portions;
+        for _ in 0..target + beyond {
+            run.act(Act::Counted { step: RINSE.into() }).unwrap();
+        }
+        run.act(Act::Done { step: RINSE.into() }).unwrap();
+        run.on();
+        run.answer(&[answers::SMELL]);
+        let state = run.act(Act::Followed).unwrap();
+        let rinse = state.steps.iter().find(|s| s.id == RINSE).unwrap();
+        let more = run.plan.rinse.more;
+        assert_eq!(
+            (rinse.count, rinse.target),
+            (target + beyond, target + beyond + more)
+        );
+    }
+}
+
+#[test]
 fn cloudy_water_restarts_bath_and_rinse_and_is_referred_after_three() {
     let mut run = Run::new(Family::PodReservoir);
     for (round, verdict) in [(1, Verdict::BathAgain), (2, Verdict::Stronger)] {
@@ -252,6 +274,8 @@ fn an_act_that_waited_for_the_line_happened_when_it_was_pressed() {
         (Some("2026-11-25T09:10:00Z"), "2026-11-25T11:50:00Z"),
         (Some("2026-11-25T09:00:00Z"), "2026-11-25T12:00:00Z"),
         (Some("2026-11-25T08:59:00Z"), "2026-11-25T12:00:00Z"),
+        (Some("2026-11-27T08:59:59Z"), "2026-11-23T12:00:01Z"),
+        (Some("2026-11-27T09:00:00Z"), "2026-11-25T12:00:00Z"),
         (Some("2026-12-25T09:00:00Z"), "2026-11-25T12:00:00Z"),
         (None, "2026-11-25T12:00:00Z"),
     ] {
@@ -819,6 +843,25 @@ fn the_machines_own_minutes_set_the_clock_and_a_timed_programme_is_learned() {
     run.on();
     run.answer(&[]);
     assert_eq!(run.on().outcome.unwrap().programme_min, Some(11.0));
+}
+
+#[test]
+fn a_programme_that_ended_far_from_its_time_was_forgotten_and_teaches_nothing() {
+    // Planned are twenty minutes; acts come a minute apart.
+    for (minutes, learned) in [(5, false), (6, true), (50, true), (51, false)] {
+        let mut run = Run::new(Family::CodedCapsule);
+        run.until(Kind::Programme.id());
+        let start = run.state().next.unwrap().act;
+        run.act(start).unwrap();
+        for n in 1..minutes {
+            let text = format!("minute {n}");
+            run.act(Act::Noted { text }).unwrap();
+        }
+        run.on();
+        run.answer(&[]);
+        let timed = run.on().outcome.unwrap().programme_min;
+        assert_eq!(timed, learned.then_some(f64::from(minutes)), "{minutes}");
+    }
 }
 
 #[test]

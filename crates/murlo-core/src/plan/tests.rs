@@ -10,12 +10,30 @@ pub(crate) fn plan(family: Family, options: &PlanOptions) -> Result<Plan, Proble
     with_facts(family, 180.0, 90, |facts| facts.plan(options))
 }
 
+/// The usual plan of a brewer of which `tell` says more.
+pub(crate) fn plan_of(family: Family, tell: impl FnOnce(&mut BrewerDraft)) -> Plan {
+    with_told(family, 180.0, 90, tell, |facts| {
+        facts.plan(&PlanOptions::default()).unwrap()
+    })
+}
+
 fn with_facts<T>(family: Family, hardness: f64, days: i32, ask: impl FnOnce(&Facts) -> T) -> T {
+    with_told(family, hardness, days, |_| {}, ask)
+}
+
+fn with_told<T>(
+    family: Family,
+    hardness: f64,
+    days: i32,
+    tell: impl FnOnce(&mut BrewerDraft),
+    ask: impl FnOnce(&Facts) -> T,
+) -> T {
     let start = date(2026, 6, 1);
-    let draft = BrewerDraft {
+    let mut draft = BrewerDraft {
         nickname: "Lamp-room pod".into(),
         ..BrewerDraft::template(family, Units::Us, "h", "w", start)
     };
+    tell(&mut draft);
     let brewer = draft.check("b".into(), None, start).unwrap();
     let reading = Reading::Strip {
         value: hardness,
@@ -1027,5 +1045,76 @@ fn a_holder_that_is_not_to_be_forced_soaks_beside_the_bath() {
         };
         let plan = facts.plan(&rehearsal).unwrap();
         assert!(plan.steps.iter().all(|s| s.id != "holder_soak"));
+    });
+}
+
+#[test]
+fn the_next_strength_up_never_needs_goggles() {
+    for (percent, stronger) in [
+        (9.0, Some(9.0)),
+        (9.9, Some(9.9)),
+        (10.0, None),
+        (24.0, None),
+    ] {
+        let options = PlanOptions {
+            percent: Some(percent),
+            recipe: Some(Recipe::Ratio {
+                agent: 1.0,
+                water: 1.0,
+            }),
+            ..PlanOptions::default()
+        };
+        let plan = plan(Family::OneCupPod, &options).unwrap();
+        let next = plan
+            .stronger
+            .filter(|s| s.bath.percent > 9.5 || percent < 9.5);
+        let next = next.map(|s| (s.bath.percent * 10.0).round() / 10.0);
+        match stronger {
+            Some(strength) => assert!(next.is_none_or(|p| p <= strength), "{percent}: {next:?}"),
+            None => assert_eq!(next, None, "{percent}"),
+        }
+    }
+}
+
+#[test]
+fn half_of_a_carafes_bath_works_on_the_riser_and_a_tank_of_a_pods() {
+    for (family, share_of_bath) in [(Family::Drip, Some(0.5)), (Family::PodReservoir, None)] {
+        with_facts(family, 180.0, 90, |facts| {
+            let plan = facts.plan(&PlanOptions::default()).unwrap();
+            let soak = plan.working.iter().find(|w| w.figure == "soak").unwrap();
+            let mut inputs = soak.inputs.iter();
+            let volume = inputs.find(|i| i.name == "volume at the chalk").unwrap();
+            let ml = share_of_bath.map_or(facts.circuit.hold_up_ml, |s| s * plan.bath.total.ml);
+            assert_eq!(volume.value, Units::Us.volume(ml), "{family:?}");
+        });
+    }
+}
+
+#[test]
+fn a_bath_gives_a_fifth_more_than_its_first_dispense_where_a_dispense_is_large() {
+    with_facts(Family::PumpCapsule, 180.0, 90, |facts| {
+        let mut brewer = facts.brewer.clone();
+        for (dispense, bath) in [(400.0, 500.0), (420.0, 500.0), (700.0, 840.0)] {
+            brewer.circuits[0].dispense_ml = dispense;
+            brewer.circuits[0].dead_volume_ml = 0.0;
+            let facts = Facts {
+                brewer: &brewer,
+                circuit: &brewer.circuits[0],
+                units: Units::Metric,
+                ..facts.clone()
+            };
+            let options = PlanOptions {
+                measure: Some(Tool::Ml),
+                ..PlanOptions::default()
+            };
+            let plan = facts.plan(&options).unwrap();
+            // Down to a mark that can be read off.
+            let rounded = bath - plan.bath.total.ml;
+            assert!(
+                (0.0..26.0).contains(&rounded),
+                "{dispense}: {}",
+                plan.bath.total.ml
+            );
+        }
     });
 }

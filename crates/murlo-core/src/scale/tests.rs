@@ -270,3 +270,31 @@ proptest! {
         prop_assert!((0.2..=sigma.max(0.2)).contains(&spread));
     }
 }
+
+#[test]
+fn each_urgency_begins_on_its_day() {
+    let today = date(2026, 6, 15);
+    for (days, urgency) in [
+        (15, Urgency::Fresh),
+        (14, Urgency::Soon),
+        (13, Urgency::Soon),
+        (1, Urgency::Soon),
+        (0, Urgency::Due),
+        (-1, Urgency::Due),
+        (-13, Urgency::Due),
+        (-14, Urgency::Overdue),
+        (-15, Urgency::Overdue),
+    ] {
+        let due = due_on([today; 3], days, DueBy::Chalk, today);
+        assert_eq!(due.urgency, urgency, "{days}");
+    }
+}
+
+#[test]
+fn saturday_and_sunday_are_the_weekend() {
+    // 1 June 2026 is a Monday.
+    let weekend: Vec<_> = (0..7)
+        .filter(|n| walk::is_weekend(number(days_after(date(2026, 6, 1), *n))))
+        .collect();
+    assert_eq!(weekend, [5, 6]);
+}
