@@ -51,6 +51,12 @@ faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
 	MURLO_FAULTS=1000 $(CARGO) test --release --locked -p murlo --test faults --test killed
 	MURLO_IMPORTS=20000 $(CARGO) test --release --locked -p murlo-server --test imports
 
+MUTATED := instruction machine plan clean
+.PHONY: mutants
+mutants: ## Change the core's rules one by one and see that a test fails; takes hours, ONLY=FILE for one file
+	$(CARGO) mutants --version >/dev/null 2>&1 || $(CARGO) install --locked cargo-mutants@27.0.0
+	$(CARGO) mutants -p murlo-core $(if $(ONLY),-f $(ONLY),$(foreach m,$(MUTATED),-f 'crates/murlo-core/src/$(m).rs' -f 'crates/murlo-core/src/$(m)/**')) -- --lib
+
 .PHONY: check
 check: web/node_modules/.package-lock.json ## Formatting, lints, layers, types
 	$(CARGO) fmt --all --check

@@ -3,7 +3,7 @@
 use crate::bounds;
 use crate::chem::acid::{self, Acid, Bath, SPENT_PH, citrate_onset_g_l};
 use crate::chem::dissolve::{self, CLEARED, Film};
-use crate::money::Offer;
+use crate::offer::Offer;
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
 use crate::units::{Marks, Measure, Sizes, Tool, trim};

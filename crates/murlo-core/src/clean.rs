@@ -5,12 +5,14 @@
 
 mod judge;
 mod progress;
+mod seen;
 mod stand;
 
-pub use judge::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
+pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 
 use crate::bounds;
 use crate::brewer::Spot;
+use crate::history::{CLEARED, FITTED};
 use crate::journal::{Entry, What};
 use crate::plan::{Because, Inside, Plan, Step, Work};
 use crate::problem::{Code, Problem};
@@ -79,15 +81,11 @@ pub struct Outcome {
     pub filter_fitted: bool,
 }
 
-/// How the ids of entries begin that a clean tells of itself.
-pub const OF_A_CLEAN: [&str; 2] = ["cleared-", "fitted-"];
-
 impl Outcome {
     /// What it did besides descaling, as entries: needles only where there were any to clear, a filter only where a new one
     /// went in.
     #[must_use]
     pub fn upkeep_done(&self, clean_id: &str, brewer_id: &str) -> Vec<Entry> {
-        let [cleared, fitted] = OF_A_CLEAN;
         let entry = |start: &str, what| Entry {
             id: format!("{start}{clean_id}"),
             brewer_id: brewer_id.to_owned(),
@@ -96,10 +94,10 @@ impl Outcome {
         };
         let needles = self.needles.is_some() || self.work == Work::Needles;
         let mut entries = Vec::new();
-        entries.extend(needles.then(|| entry(cleared, What::NeedlesCleared)));
+        entries.extend(needles.then(|| entry(CLEARED, What::NeedlesCleared)));
         entries.extend(
             self.filter_fitted
-                .then(|| entry(fitted, What::FilterFitted)),
+                .then(|| entry(FITTED, What::FilterFitted)),
         );
         entries
     }

@@ -5,12 +5,12 @@ use crate::state::today;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
-use murlo_core::clean::{Act, OF_A_CLEAN};
 use murlo_core::counter::{Baselines, Facts, Journals, Running};
+use murlo_core::history::{History, is_of_a_clean};
 use murlo_core::household::{Home, Kept, PastClean, Settings};
-use murlo_core::journal::{Entry, What};
-use murlo_core::plan::{Measured, Work};
-use murlo_core::scale::{Baseline, days_after};
+use murlo_core::journal::Entry;
+use murlo_core::plan::Measured;
+use murlo_core::scale::days_after;
 use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
 use std::collections::HashMap;
@@ -33,11 +33,6 @@ pub struct Past {
     measured: HashMap<(String, String), Measured>,
 }
 
-fn is_of_a_clean(entry: &Entry) -> bool {
-    matches!(entry.what, What::Showed { .. })
-        || OF_A_CLEAN.iter().any(|start| entry.id.starts_with(start))
-}
-
 impl Past {
     /// Reads it all.
     pub fn read(store: &Store, now: Timestamp) -> Result<Self, ApiError> {
@@ -54,76 +49,17 @@ impl Past {
             .map(|k| (k.fact.id.clone(), k.fact))
             .collect();
         let brewers = store.all::<Brewer>()?;
-        let mut baselines = Baselines::new();
-        let mut count = |key: (String, String), clean: Baseline| {
-            baselines.entry(key).or_default().push(clean);
-        };
-        let mut running = Running::new();
-        let mut measured: HashMap<_, Measured> = HashMap::new();
-        let mut shown = Vec::new();
-        for clean in store.summaries()? {
-            if clean.is_running() {
-                running.insert((clean.brewer_id, clean.circuit_id), clean.id);
-            } else if let Some(Act::Finished {
-                outcome: Some(outcome),
-            }) = clean.closing.map(|e| e.act)
-            {
-                if outcome.work == Work::Rehearsal {
-                    continue;
-                }
-                shown.extend(outcome.upkeep_done(&clean.id, &clean.brewer_id));
-                if outcome.work == Work::Needles {
-                    continue;
-                }
-                let key = (clean.brewer_id.clone(), clean.circuit_id.clone());
-                measured.entry(key).or_default().take(
-                    outcome.programme_min,
-                    outcome.bath_counted,
-                    outcome.fill_counted,
-                );
-                shown.extend(outcome.showed_chalk.map(|chalk| Entry {
-                    id: format!("shown-{}", clean.id),
-                    brewer_id: clean.brewer_id.clone(),
-                    day: outcome.day,
-                    what: What::Showed {
-                        circuit_id: clean.circuit_id.clone(),
-                        clean_id: clean.id,
-                        chalk,
-                        by: outcome.showed_by,
-                        potential_mg: outcome.potential_mg,
-                    },
-                }));
-                count(
-                    (clean.brewer_id, clean.circuit_id),
-                    Baseline {
-                        day: outcome.day,
-                        left_mg: outcome.left_mg,
-                    },
-                );
-            }
-        }
-        let mut told: HashMap<String, Vec<Baseline>> = HashMap::new();
-        for clean in store.current::<PastClean>()? {
-            told.entry(clean.brewer_id).or_default().push(Baseline {
-                day: clean.day,
-                left_mg: 0.0,
-            });
-        }
-        for brewer in brewers.iter().map(|k| &k.fact) {
-            let cleans = told.remove(&brewer.id).unwrap_or_default();
-            for circuit in &brewer.circuits {
-                let key = (brewer.id.clone(), circuit.id.clone());
-                baselines.entry(key).or_default().extend(&cleans);
-            }
-        }
-        for cleans in baselines.values_mut() {
-            cleans.sort_by_key(|c| c.day);
-        }
+        let told = store.current::<PastClean>()?;
+        let history = History::fold(
+            store.summaries()?,
+            &told,
+            brewers.iter().map(|kept| &kept.fact),
+        );
         let today = today(now, &settings.time_zone);
         let mut journals = Journals::new();
         // No estimate looks back further than a missed hygiene cap and the counter reading before it.
         let told = store.entries_since(days_after(today, -YEAR))?;
-        for entry in shown.into_iter().chain(told) {
+        for entry in history.entries.into_iter().chain(told) {
             journals
                 .entry(entry.brewer_id.clone())
                 .or_default()
@@ -135,10 +71,10 @@ impl Past {
             settings,
             waters,
             homes,
-            baselines,
+            baselines: history.baselines,
             journals,
-            running,
-            measured,
+            running: history.running,
+            measured: history.measured,
         })
     }
 

@@ -3,31 +3,11 @@
 use crate::{Result, Store, StoreError};
 use murlo_core::brewer::Brewer;
 use murlo_core::clean::{Act, Event};
+use murlo_core::history::GuidedClean;
 use murlo_core::household::CleanRecord;
 use murlo_core::plan::Plan;
 use murlo_core::problem::{Code, Problem};
 use rusqlite::{Connection, OptionalExtension, params};
-
-/// A clean without its events, but for the last that ended or reopened it.
-#[derive(Debug, Clone)]
-pub struct CleanSummary {
-    /// Identity.
-    pub id: String,
-    /// The brewer.
-    pub brewer_id: String,
-    /// The circuit.
-    pub circuit_id: String,
-    /// The last closing event; absent while it has never ended.
-    pub closing: Option<Event>,
-}
-
-impl CleanSummary {
-    /// Whether it still runs.
-    #[must_use]
-    pub fn is_running(&self) -> bool {
-        self.closing.as_ref().is_none_or(|e| e.act == Act::Reopened)
-    }
-}
 
 fn read(connection: &Connection, id: &str) -> Result<CleanRecord> {
     let plan: Option<String> = connection
@@ -111,7 +91,7 @@ fn nothing_runs_beside(connection: &Connection, id: &str, plan: &Plan) -> Result
     }
 }
 
-fn summaries(connection: &Connection) -> Result<Vec<CleanSummary>> {
+fn summaries(connection: &Connection) -> Result<Vec<GuidedClean>> {
     let mut rows = connection.prepare_cached(
         "SELECT c.id, c.brewer_id, c.circuit_id,
                 (SELECT e.body FROM clean_events e WHERE e.clean_id = c.id AND e.closing = 1 ORDER BY e.seq DESC LIMIT 1)
@@ -130,7 +110,7 @@ fn summaries(connection: &Connection) -> Result<Vec<CleanSummary>> {
         let closing = closing
             .map(|body| serde_json::from_str(&body))
             .transpose()?;
-        Ok(CleanSummary {
+        Ok(GuidedClean {
             id,
             brewer_id,
             circuit_id,
@@ -212,7 +192,7 @@ impl Store {
     ///
     /// # Errors
     /// When the database fails.
-    pub fn summaries(&self) -> Result<Vec<CleanSummary>> {
+    pub fn summaries(&self) -> Result<Vec<GuidedClean>> {
         summaries(&self.connection)
     }
 

@@ -12,7 +12,6 @@ mod photos;
 mod travel;
 
 pub use backups::{Backup, Backups, copy, restore};
-pub use cleans::CleanSummary;
 pub use error::StoreError;
 pub use file::Lock;
 

@@ -7,13 +7,13 @@ use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_core::clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
 use murlo_core::counter::{self, Baselines, Journals, Running};
+use murlo_core::history::History;
 use murlo_core::household::{CleanRecord, Home, Household, PastClean};
 use murlo_core::journal::What;
 use murlo_core::money::Terms;
 use murlo_core::plan::{
     Because, Facts, Measured, Plan, PlanOptions, SOAK, Today, VERIFY, Work, answers,
 };
-use murlo_core::scale::Baseline;
 use murlo_core::units::Units;
 use murlo_core::water::Waters;
 use murlo_store::Store;
@@ -119,22 +119,9 @@ struct Past {
 
 impl Past {
     fn until(today: Date, household: &Household) -> Self {
-        let mut baselines = Baselines::new();
-        for past in household.past_cleans.iter().filter(|p| p.fact.day < today) {
-            let brewers = household.brewers.iter();
-            for brewer in brewers.filter(|b| b.fact.id == past.fact.brewer_id) {
-                for circuit in &brewer.fact.circuits {
-                    let key = (brewer.fact.id.clone(), circuit.id.clone());
-                    baselines.entry(key).or_default().push(Baseline {
-                        day: past.fact.day,
-                        left_mg: 0.0,
-                    });
-                }
-            }
-        }
-        for cleans in baselines.values_mut() {
-            cleans.sort_by_key(|clean| clean.day);
-        }
+        let told = household.past_cleans.iter().map(|past| &past.fact);
+        let brewers = household.brewers.iter().map(|brewer| &brewer.fact);
+        let baselines = History::fold([], told.filter(|past| past.day < today), brewers).baselines;
         let mut journals = Journals::new();
         for kept in household.journal.iter().filter(|e| e.fact.day < today) {
             let entry = kept.fact.clone();

@@ -1,6 +1,6 @@
 //! How far a clean is, act by act.
 
-use super::judge::{Flow, Glass};
+use super::seen::{Flow, Glass};
 use super::{Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
 use crate::bounds;
 use crate::brewer::{Needle, Spot};

@@ -1,7 +1,7 @@
 //! Where a clean stands, in words and buttons.
 
-use super::judge::flow_text;
 use super::progress::Progress;
+use super::seen::flow_text;
 use super::{Act, Choice, Standing, State, StepState, Timer, Verdict};
 use crate::bath::Warning;
 use crate::brewer::Needle;

@@ -1,0 +1,205 @@
+//! What has been done to the brewers of a household: which cleans count, and what they tell besides.
+
+use crate::brewer::Brewer;
+use crate::clean::{Act, Event};
+use crate::counter::{Baselines, Running};
+use crate::household::PastClean;
+use crate::journal::{Entry, What};
+use crate::plan::{Measured, Work};
+use crate::scale::Baseline;
+use std::collections::HashMap;
+
+/// A guided clean in short.
+#[derive(Debug, Clone)]
+pub struct GuidedClean {
+    /// Identity.
+    pub id: String,
+    /// The brewer.
+    pub brewer_id: String,
+    /// The circuit.
+    pub circuit_id: String,
+    /// The last event that ended or reopened it; absent while it has never ended.
+    pub closing: Option<Event>,
+}
+
+impl GuidedClean {
+    /// Whether it still runs.
+    #[must_use]
+    pub fn is_running(&self) -> bool {
+        self.closing.as_ref().is_none_or(|e| e.act == Act::Reopened)
+    }
+}
+
+/// What cleans come to, for estimates and plans.
+#[derive(Debug, Default)]
+pub struct History {
+    /// Cleans that count for each circuit, oldest first.
+    pub baselines: Baselines,
+    /// Cleans that are running.
+    pub running: Running,
+    /// What cleans measured of each circuit.
+    pub measured: HashMap<(String, String), Measured>,
+    /// What cleans tell besides, as entries: chalk they showed, needles cleared, filters fitted.
+    pub entries: Vec<Entry>,
+}
+
+impl History {
+    /// Folds guided cleans, in the order they were started, and told ones. A rehearsal counts for nothing, work on the needles
+    /// only for these; a told clean is one of every circuit of its brewer.
+    #[must_use]
+    pub fn fold<'a>(
+        guided: impl IntoIterator<Item = GuidedClean>,
+        told: impl IntoIterator<Item = &'a PastClean>,
+        brewers: impl IntoIterator<Item = &'a Brewer>,
+    ) -> Self {
+        let mut history = Self::default();
+        guided.into_iter().for_each(|clean| history.take(clean));
+        let mut by_brewer: HashMap<&str, Vec<Baseline>> = HashMap::new();
+        for clean in told {
+            by_brewer
+                .entry(&clean.brewer_id)
+                .or_default()
+                .push(Baseline {
+                    day: clean.day,
+                    left_mg: 0.0,
+                });
+        }
+        for brewer in brewers {
+            let cleans = by_brewer.remove(brewer.id.as_str()).unwrap_or_default();
+            for circuit in &brewer.circuits {
+                let key = (brewer.id.clone(), circuit.id.clone());
+                history.baselines.entry(key).or_default().extend(&cleans);
+            }
+        }
+        for cleans in history.baselines.values_mut() {
+            cleans.sort_by_key(|c| c.day);
+        }
+        history
+    }
+
+    fn take(&mut self, clean: GuidedClean) {
+        let key = (clean.brewer_id.clone(), clean.circuit_id.clone());
+        if clean.is_running() {
+            self.running.insert(key, clean.id);
+            return;
+        }
+        let Some(Act::Finished {
+            outcome: Some(outcome),
+        }) = clean.closing.map(|e| e.act)
+        else {
+            return;
+        };
+        if outcome.work == Work::Rehearsal {
+            return;
+        }
+        self.entries
+            .extend(outcome.upkeep_done(&clean.id, &clean.brewer_id));
+        if outcome.work == Work::Needles {
+            return;
+        }
+        self.measured.entry(key.clone()).or_default().take(
+            outcome.programme_min,
+            outcome.bath_counted,
+            outcome.fill_counted,
+        );
+        self.entries.extend(outcome.showed_chalk.map(|chalk| Entry {
+            id: format!("{SHOWN}{}", clean.id),
+            brewer_id: clean.brewer_id,
+            day: outcome.day,
+            what: What::Showed {
+                circuit_id: clean.circuit_id,
+                clean_id: clean.id,
+                chalk,
+                by: outcome.showed_by,
+                potential_mg: outcome.potential_mg,
+            },
+        }));
+        self.baselines.entry(key).or_default().push(Baseline {
+            day: outcome.day,
+            left_mg: outcome.left_mg,
+        });
+    }
+}
+
+/// How the ids of entries begin that cleans tell of themselves.
+const SHOWN: &str = "shown-";
+/// Before the id of a clean in which needles were cleared.
+pub(crate) const CLEARED: &str = "cleared-";
+/// Before the id of a clean in which a filter was fitted.
+pub(crate) const FITTED: &str = "fitted-";
+
+/// Whether a clean told this of itself, so that it is not in the journal.
+#[must_use]
+pub fn is_of_a_clean(entry: &Entry) -> bool {
+    [SHOWN, CLEARED, FITTED]
+        .iter()
+        .any(|start| entry.id.starts_with(start))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::household::Household;
+    use jiff::civil::date;
+
+    fn landed() -> Household {
+        let landed = include_str!("../testdata/landed-1.json");
+        let landed: serde_json::Value = serde_json::from_str(landed).unwrap();
+        Household::read(&landed["export"].to_string()).unwrap()
+    }
+
+    fn guided(household: &Household) -> Vec<GuidedClean> {
+        let closes =
+            |act: &Act| matches!(act, Act::Finished { .. } | Act::Abandoned | Act::Reopened);
+        let cleans = household.cleans.iter().map(|record| GuidedClean {
+            id: record.id.clone(),
+            brewer_id: record.plan.brewer_id.clone(),
+            circuit_id: record.plan.circuit_id.clone(),
+            closing: record.events.iter().rfind(|e| closes(&e.act)).cloned(),
+        });
+        cleans.collect()
+    }
+
+    #[test]
+    fn finished_cleans_count_running_ones_run_and_those_given_up_do_neither() {
+        let household = landed();
+        let brewers: Vec<_> = household.brewers.iter().map(|k| &k.fact).collect();
+        let history = History::fold(guided(&household), [], brewers.iter().copied());
+        let key = |brewer: &str, side: &str| (brewer.to_owned(), side.to_owned());
+        let count = |brewer: &str| history.baselines[&key(brewer, "main")].len();
+        assert_eq!(count("studio-pod"), 2, "a clean each of two");
+        assert_eq!(count("galley"), 0, "given up");
+        assert_eq!(count("galley-cup"), 0, "only the needles");
+        let mut running: Vec<_> = history.running.values().map(String::as_str).collect();
+        running.sort_unstable();
+        let expected = [
+            "demo-half-done",
+            "landed-coded",
+            "landed-rehearsal",
+            "landed-stopped",
+        ];
+        assert_eq!(running, expected);
+        let told = |id: &str| history.entries.iter().find(|e| e.id == id);
+        assert!(told("cleared-demo-unclogged").is_some());
+        assert!(history.entries.iter().all(is_of_a_clean));
+    }
+
+    #[test]
+    fn a_told_clean_is_one_of_every_side_and_they_stand_by_day() {
+        let household = landed();
+        let brewers: Vec<_> = household.brewers.iter().map(|k| &k.fact).collect();
+        let told = |id: &str, day| PastClean {
+            id: id.to_owned(),
+            brewer_id: "duo".to_owned(),
+            day,
+            note: "by hand".to_owned(),
+        };
+        let told = [told("b", date(2026, 5, 1)), told("a", date(2026, 2, 1))];
+        let history = History::fold([], &told, brewers.iter().copied());
+        for side in ["main", "pod"] {
+            let cleans = &history.baselines[&("duo".to_owned(), side.to_owned())];
+            let days: Vec<_> = cleans.iter().map(|c| c.day).collect();
+            assert_eq!(days, [date(2026, 2, 1), date(2026, 5, 1)], "{side}");
+        }
+    }
+}
