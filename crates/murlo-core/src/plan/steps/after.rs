@@ -119,6 +119,24 @@ pub(super) fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {
         .shows(Picture::Ladder, figure)
 }
 
+/// A cup of fresh water through the usual way, poured away.
+fn one_cup(facts: &Facts) -> Vec<Instruction> {
+    let ml = facts.circuit.dispense_ml;
+    let by_cup = facts.brewer.takes_a_cup_at_a_time();
+    if facts.circuit.outlet == Outlet::Grounds {
+        return vec![
+            Instruction::FillUp { ml: Some(GLASS_ML) },
+            Instruction::Brew { minutes: 2.0 },
+            Instruction::EmptyVessel,
+        ];
+    }
+    let mut acts = vec![Instruction::FillUp {
+        ml: by_cup.then_some(ml),
+    }];
+    acts.extend(facts.press(ml, false));
+    acts
+}
+
 /// A cup of fresh water through the hot-water outlet, where it is used.
 fn hot_cup(facts: &Facts) -> Vec<Instruction> {
     if !facts.has_hot_water() {
@@ -286,25 +304,10 @@ fn questions(facts: &Facts) -> Vec<Question> {
 }
 
 pub(super) fn verify(facts: &Facts) -> Draft {
-    let ml = facts.circuit.dispense_ml;
     let mut acts = vec![Instruction::mind(
         "Run one more into a clean glass and compare.",
     )];
-    match facts.circuit.outlet {
-        Outlet::Grounds => acts.extend([
-            Instruction::FillUp { ml: Some(GLASS_ML) },
-            Instruction::Brew { minutes: 2.0 },
-        ]),
-        Outlet::Pod | Outlet::Capsule => {
-            let by_cup = facts.brewer.takes_a_cup_at_a_time();
-            acts.push(Instruction::FillUp {
-                ml: by_cup.then_some(ml),
-            });
-            acts.extend(facts.rearm());
-            acts.push(Instruction::Press { ml, in_mode: false });
-        }
-    }
-    acts.push(Instruction::EmptyVessel);
+    acts.extend(one_cup(facts));
     acts.extend(hot_cup(facts));
     Draft::new(Kind::Verify, "Is it done?", 2.0)
         .does(acts)
@@ -324,7 +327,6 @@ pub(super) fn verify(facts: &Facts) -> Draft {
 }
 
 pub(super) fn put_back(facts: &Facts) -> Draft {
-    let ml = facts.circuit.dispense_ml;
     let mut acts = Vec::new();
     if facts.mode().is_there {
         acts.push(Instruction::LeaveMode);
@@ -352,21 +354,7 @@ pub(super) fn put_back(facts: &Facts) -> Draft {
     acts.push(Instruction::mind(
         "Run one hot cup of fresh water and throw it away.",
     ));
-    match facts.circuit.outlet {
-        Outlet::Grounds => acts.extend([
-            Instruction::FillUp { ml: Some(GLASS_ML) },
-            Instruction::Brew { minutes: 2.0 },
-        ]),
-        Outlet::Pod | Outlet::Capsule => {
-            let by_cup = facts.brewer.takes_a_cup_at_a_time();
-            acts.push(Instruction::FillUp {
-                ml: by_cup.then_some(ml),
-            });
-            acts.extend(facts.rearm());
-            acts.push(Instruction::Press { ml, in_mode: false });
-        }
-    }
-    acts.push(Instruction::EmptyVessel);
+    acts.extend(one_cup(facts));
     acts.extend(take_out_what_was_put_in(facts));
     acts.push(Instruction::NoteOff);
     Draft::new(Kind::PutBack, "Put everything back", 2.0)
