@@ -6,6 +6,7 @@ test("the Counter shows the most urgent brewer first, with picture, window and r
   const cards = page.getByRole("main").getByRole("listitem");
   await expect(cards).toHaveCount(10);
   await expect(cards.first()).toContainText("Clean is running");
+  await expect(cards.first()).toContainText("ACID INSIDE. Do not brew. Plugged in and in its cleaning mode");
   await expect(cards.nth(1)).toContainText("Lamp-room pod");
   await expect(cards.nth(1)).toContainText("Overdue");
   await expect(cards.nth(1)).toContainText(/about .+, between .+ and /);

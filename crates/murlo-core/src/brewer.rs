@@ -85,6 +85,7 @@ impl Family {
             ],
             Self::CodedCapsule | Self::PumpCapsule => vec![
                 Part::new("box for used capsules", Hand, false),
+                Part::new("nozzle", Hand, false),
                 Part::new("drip tray", Hand, false),
             ],
             Self::Drip => vec![

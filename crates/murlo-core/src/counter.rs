@@ -206,7 +206,10 @@ impl Facts<'_> {
                 text::day(day, self.today),
                 turn.name()
             ),
-            _ => format!("The {} is used most: it comes first.", turn.name()),
+            _ if turn.share > 0.5 => {
+                format!("The {} is used most: it comes first.", turn.name())
+            }
+            _ => format!("Now the {}: no side of it was cleaned yet.", turn.name()),
         });
         Ok((turn, why))
     }
@@ -703,6 +706,18 @@ mod tests {
         assert_eq!(turn(&house).0, "main");
         // While one side is running it is the other's turn, whatever came last.
         house.running.insert(key("main"), "c1".into());
+        let (main, pod) = (
+            house.baselines.remove(&key("main")),
+            house.baselines.remove(&key("pod")),
+        );
+        let (side, why) = turn(&house);
+        assert_eq!(side, "pod");
+        assert!(
+            !why.contains("used most"),
+            "forty per cent are not most: {why}"
+        );
+        house.baselines.insert(key("main"), main.unwrap());
+        house.baselines.insert(key("pod"), pod.unwrap());
         let measured = Measured {
             programme_min: Some(33.0),
             ..Measured::default()

@@ -466,7 +466,11 @@ impl Facts<'_> {
     fn recipe_of_amount(&self, typed: &str, total_ml: f64) -> Result<Recipe, Problem> {
         let mark = self.brewer.carafe.map(|c| c.mark_ml);
         let mark = mark.or(self.brewer.reservoir_line_ml);
-        let ml = parse_volume("agent_amount", typed, &bounds::VOLUME, mark)?;
+        let mut named = self.circuit.mechanics.marks.iter();
+        let ml = match named.find(|m| m.name.eq_ignore_ascii_case(typed.trim())) {
+            Some(named) => named.ml,
+            None => parse_volume("agent_amount", typed, &bounds::VOLUME, mark)?,
+        };
         if ml > total_ml * 1.000_01 {
             let most = self.units.volume(total_ml);
             return Err(Problem::new(

@@ -23,6 +23,19 @@ pub struct CounterView {
     pub today: Date,
     /// Brewers, most urgent first.
     pub brewers: Vec<BrewerCard>,
+    /// What is in the machines of cleans that are running or stopped.
+    pub inside: Vec<InsideView>,
+}
+
+/// What is in the machine of a clean that has not ended.
+#[derive(Serialize, ToSchema)]
+pub struct InsideView {
+    /// The clean.
+    pub clean_id: String,
+    /// "ACID INSIDE. Do not brew. Unplugged."
+    pub text: String,
+    /// Whether it was stopped for now.
+    pub paused: bool,
 }
 
 /// What forms choose from.

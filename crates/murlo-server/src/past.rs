@@ -83,6 +83,11 @@ impl Past {
         self.brewers.iter().filter(|k| !k.archived).map(|k| &k.fact)
     }
 
+    /// The cleans that have not ended.
+    pub fn running(&self) -> impl Iterator<Item = &str> {
+        self.running.values().map(String::as_str)
+    }
+
     /// With everything written down about one brewer, for its own page.
     pub fn with_journal(mut self, brewer_id: &str, entries: Vec<Entry>) -> Self {
         let known = self.journals.entry(brewer_id.to_owned()).or_default();

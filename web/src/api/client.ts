@@ -178,6 +178,8 @@ export function useChanges() {
     source.onmessage = ({ data }: MessageEvent<string>) => {
       const [kind, id] = data.split(":");
       queries.invalidateQueries({ queryKey: kind === "clean" ? ["clean", id] : ["facts"] });
+      // The Counter says what is in the machine of each clean.
+      if (kind === "clean") queries.invalidateQueries({ queryKey: ["facts", "counter"] });
     };
     return () => source.close();
   }, [queries]);

@@ -1331,6 +1331,8 @@ export interface components {
         CounterView: {
             /** @description Brewers, most urgent first. */
             brewers: components["schemas"]["BrewerCard"][];
+            /** @description What is in the machines of cleans that are running or stopped. */
+            inside: components["schemas"]["InsideView"][];
             /**
              * Format: date
              * @description The household's day.
@@ -1693,6 +1695,15 @@ export interface components {
          * @enum {string}
          */
         Inside: "water" | "bath" | "traces";
+        /** @description What is in the machine of a clean that has not ended. */
+        InsideView: {
+            /** @description The clean. */
+            clean_id: string;
+            /** @description Whether it was stopped for now. */
+            paused: boolean;
+            /** @description "ACID INSIDE. Do not brew. Unplugged." */
+            text: string;
+        };
         /** @description One act. What it does to a brewer is [`crate::machine`]'s; how it is said, [`Wording`]'s. */
         Instruction: {
             /** @enum {string} */

@@ -1,6 +1,7 @@
 import { MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { typed } from "../ui/typed";
 
 type Mechanics = Schemas["Mechanics"];
 type Fact = "programme" | "needs_light" | "mode" | "soaks_inside" | "float" | "shows_time";
@@ -46,9 +47,19 @@ export function MechanicsEditor({
   onChange: (value: Mechanics) => void;
 }) {
   const mechanics = { ...blankMechanics, ...value };
+  const [mark, setMark] = useState({
+    name: mechanics.marks?.[0]?.name ?? "",
+    ml: String(mechanics.marks?.[0]?.ml ?? ""),
+  });
   const [sizes, setSizes] = useState(mechanics.sizes?.join(", ") ?? "");
   const set = (change: Partial<Mechanics>) => onChange({ ...mechanics, ...change });
   const error = (field: string) => fields[`${name}.${field}`];
+
+  const keepMark = (next: { name: string; ml: string }) => {
+    setMark(next);
+    const isNone = next.name.trim() === "" && next.ml.trim() === "";
+    set({ marks: isNone ? [] : [{ name: next.name, ml: typed(next.ml) }] });
+  };
 
   const choose = <T extends string>(
     field: "survives" | "ends",
@@ -103,6 +114,21 @@ export function MechanicsEditor({
       )}
       {fact("float", "Float in the tank", "Lowered to the bottom before the bath")}
       {fact("shows_time", "Shows the time left", "On its display, while it cleans")}
+      <TextField
+        label="A mark with a name"
+        value={mark.name}
+        error={error("marks.0.name") !== undefined}
+        helperText={error("marks.0.name") ?? "As printed: the agent can then be poured to it by that name"}
+        onChange={(e) => keepMark({ ...mark, name: e.target.value })}
+      />
+      <TextField
+        label="Up to that mark, mL"
+        value={mark.ml}
+        inputMode="decimal"
+        error={error("marks.0.ml") !== undefined}
+        helperText={error("marks.0.ml") ?? ""}
+        onChange={(e) => keepMark({ ...mark, ml: e.target.value })}
+      />
       <TextField
         label="Sizes on its buttons"
         value={sizes}

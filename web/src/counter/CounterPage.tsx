@@ -34,7 +34,7 @@ export function CounterPage() {
       }
     >
       <Ready query={counter}>
-        {({ brewers }) => {
+        {({ brewers, inside }) => {
           if (brewers.length === 0) return <Empty />;
           const homes = household.data?.homes ?? [];
           const wanted = search.trim().toLowerCase();
@@ -106,7 +106,7 @@ export function CounterPage() {
                 }}
               >
                 {shown.map((b) => (
-                  <BrewerCard key={b.id} brewer={b} />
+                  <BrewerCard key={b.id} brewer={b} inside={inside.find((i) => i.clean_id === b.running_clean)} />
                 ))}
               </Box>
               {shown.length === 0 && (
@@ -122,7 +122,7 @@ export function CounterPage() {
   );
 }
 
-function BrewerCard({ brewer }: { brewer: Schemas["BrewerCard"] }) {
+function BrewerCard({ brewer, inside }: { brewer: Schemas["BrewerCard"]; inside: Schemas["InsideView"] | undefined }) {
   const circuit = brewer.circuits.find((c) => c.circuit_id === brewer.first_due);
   if (!circuit) return null;
   const { forecast } = circuit;
@@ -156,6 +156,9 @@ function BrewerCard({ brewer }: { brewer: Schemas["BrewerCard"] }) {
           </strong>
         </Typography>
         <Typography variant="body2">{forecast.reason}</Typography>
+        {inside && (
+          <Typography sx={{ fontWeight: 700 }}>{inside.paused ? `Stopped. ${inside.text}` : inside.text}</Typography>
+        )}
         <Upkeep jobs={brewer.upkeep} />
         <Box>
           {brewer.running_clean ? (

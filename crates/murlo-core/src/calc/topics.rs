@@ -641,7 +641,9 @@ fn mix(i: &Input) -> Result<Value, Problem> {
     let poured = split(total, (agent, water), mark);
     let percent = stock.map(|s| s * poured.agent_ml / total);
     let mut warnings = Vec::new();
-    if percent.is_some_and(|p| p >= crate::bath::GOGGLES_PERCENT) {
+    // Whoever pours it has the undiluted agent in hand.
+    let handled = [stock, percent].into_iter().flatten();
+    if handled.fold(0.0, f64::max) >= crate::bath::GOGGLES_PERCENT {
         warnings.push("strong");
     }
     if poured.water_ml <= 0.0 {

@@ -12,8 +12,12 @@ pub(crate) fn plan(family: Family, options: &PlanOptions) -> Result<Plan, Proble
 
 /// The usual plan of a brewer of which `tell` says more.
 pub(crate) fn plan_of(family: Family, tell: impl FnOnce(&mut BrewerDraft)) -> Plan {
+    plan_with(family, tell, &PlanOptions::default())
+}
+
+fn plan_with(family: Family, tell: impl FnOnce(&mut BrewerDraft), options: &PlanOptions) -> Plan {
     with_told(family, 180.0, 90, tell, |facts| {
-        facts.plan(&PlanOptions::default()).unwrap()
+        facts.plan(options).unwrap()
     })
 }
 
@@ -458,6 +462,28 @@ fn an_agent_poured_to_a_mark_is_filled_up_with_water() {
         let problems = poured(Family::PodReservoir, wrong).unwrap_err();
         assert_eq!(problems.0[0].field, "agent_amount", "{wrong}");
     }
+}
+
+#[test]
+fn the_agent_can_be_poured_to_a_mark_by_its_name() {
+    let named = plan_with(
+        Family::PodReservoir,
+        |d| {
+            d.mechanics.marks = vec![crate::brewer::NamedMark {
+                name: "drop line".into(),
+                ml: 2.0 * crate::units::CUP_ML,
+            }];
+        },
+        &PlanOptions {
+            agent_amount: Some("Drop line".into()),
+            ..PlanOptions::default()
+        },
+    );
+    let bath = named.bath;
+    assert_eq!(
+        (bath.agent_text.as_str(), bath.total.text.as_str()),
+        ("2 cups", "6 cups")
+    );
 }
 
 #[test]

@@ -1,8 +1,8 @@
 //! Homes, waters, agents, brewers, settings, and the Counter computed from them.
 
 use crate::api::{
-    BackupsView, BrewerView, CounterView, FamilyView, HomeDraft, HouseholdView, JournalLine,
-    PastCleanDraft,
+    BackupsView, BrewerView, CounterView, FamilyView, HomeDraft, HouseholdView, InsideView,
+    JournalLine, PastCleanDraft,
 };
 use crate::error::{ApiError, Body, NewId};
 use crate::past::Past;
@@ -17,6 +17,7 @@ use jiff::civil::Date;
 use murlo_core::backups;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{Brewer, BrewerDraft, Family};
+use murlo_core::clean::replay;
 use murlo_core::counter::BrewerCard;
 use murlo_core::household::{Home, PastClean, Settings};
 use murlo_core::problem::{Code, Problem};
@@ -37,9 +38,27 @@ pub async fn counter(State(state): State<AppState>) -> Result<Json<CounterView>,
         Ok(CounterView {
             today: past.today,
             brewers,
+            inside: inside(store, &past)?,
         })
     });
     Ok(Json(view.await?))
+}
+
+/// What is in the machines now, in order of the cleans' ids.
+fn inside(store: &Store, past: &Past) -> Result<Vec<InsideView>, ApiError> {
+    let mut views = Vec::new();
+    for id in past.running() {
+        let record = store.clean(id)?;
+        let state = replay(&record.plan, &record.events)
+            .map_err(|problem| ApiError::Internal(problem.to_string()))?;
+        views.push(InsideView {
+            clean_id: record.id,
+            text: state.inside_text,
+            paused: state.paused,
+        });
+    }
+    views.sort_by(|a, b| a.clean_id.cmp(&b.clean_id));
+    Ok(views)
 }
 
 /// Settings, homes, waters and agents.

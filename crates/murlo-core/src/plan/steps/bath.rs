@@ -347,6 +347,9 @@ fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
         Draft::new(Kind::Programme, "Run the cleaning programme", 1.0)
             .does(acts)
             .told(is_kept.then(|| format!("The adapter is kept here: {adapter}.")))
+            .told((facts.circuit.mechanics.shows_time == Some(true)).then(|| {
+                "Its display says how long it still takes: set the timer by that.".to_owned()
+            }))
             .told(unsure.then(|| {
                 "If it does not start: some do only while their light asks. Then run it by hand."
                     .to_owned()
