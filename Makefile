@@ -11,7 +11,7 @@ help: ## Say what can be made
 
 .PHONY: demo
 demo: ## Build and open a made-up household on a database that is thrown away
-	@echo "Building the demo: the web application and the server side by side. The first time takes some minutes."
+	@echo "Building the demo: the web application and the server side by side. On two cores the first time takes three to four minutes."
 	@$(MAKE) --no-print-directory -j2 web-build demo-crates
 	@echo "Putting the two together."
 	@$(CARGO) build --profile demo --locked -p murlo

@@ -36,8 +36,8 @@ pub const fn target_mg_l(acid: Acid, taste: Taste) -> f64 {
 ///
 /// # Example
 /// ```
-/// let (count, left) = murlo_core::rinse::dispenses(828.0, 355.0, 0.0); // 28 fl oz at 12
-/// assert_eq!((count, left.round()), (2, 118.0));
+/// let (count, left) = murlo_core::rinse::dispenses(900.0, 400.0, 20.0); // 20 mL stay in the reservoir
+/// assert_eq!((count, left.round()), (2, 100.0));
 /// ```
 #[must_use]
 pub fn dispenses(volume_ml: f64, dispense_ml: f64, dead_volume_ml: f64) -> (u32, f64) {
