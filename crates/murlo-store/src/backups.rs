@@ -226,7 +226,7 @@ pub fn restore(backup: &Path, lock: &Lock) -> Result<Option<PathBuf>> {
     let part = beside(database, ".part");
     let checked = file::recognise(backup, LATEST)
         .and_then(|()| copy_to(backup, &part))
-        .and_then(|()| Store::open_copy(&part)?.reads());
+        .and_then(|()| Store::open_copy(&part)?.export());
     if let Err(error) = checked {
         for left in companions(&part).iter().chain([&part]) {
             let _ = fs::remove_file(left);
@@ -263,6 +263,6 @@ pub fn restore(backup: &Path, lock: &Lock) -> Result<Option<PathBuf>> {
     settle_folder(database);
     fs::remove_file(&marker)?;
     settle_folder(database);
-    Store::open(database)?.reads()?;
+    Store::open(database)?.export()?;
     Ok(aside.exists().then_some(aside))
 }

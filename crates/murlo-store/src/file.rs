@@ -57,6 +57,9 @@ pub(crate) fn settle_folder(path: &Path) {
 /// `Unfit` with what it is instead.
 pub(crate) fn recognise(path: &Path, latest: i64) -> Result<()> {
     let unfit = |why| Err(StoreError::unfit(path, why));
+    if !path.exists() {
+        return unfit("does not exist: give another file with --database");
+    }
     let mut start = [0_u8; 16];
     let mut file = File::open(path)?;
     let length = file.metadata()?.len();

@@ -112,14 +112,22 @@ impl Store {
     /// `Unfit` when the file is not a household of ours, was made by a newer version, or when putting a backup back was cut
     /// off; nothing is written then.
     pub fn open(path: &Path) -> Result<Self> {
+        if !path.exists() && !backups::restoring(path).exists() {
+            Self::begin(path)?;
+        }
+        Self::existing(path)
+    }
+
+    /// The same, but makes no household by a slip of the name.
+    ///
+    /// # Errors
+    /// As [`Store::open`]; `Unfit` when there is none.
+    pub fn existing(path: &Path) -> Result<Self> {
         if backups::restoring(path).exists() {
             return Err(StoreError::unfit(
                 path,
                 "was being put back from a backup when that was cut off: run `murlo restore` once more",
             ));
-        }
-        if !path.exists() {
-            Self::begin(path)?;
         }
         let version = Self::recognised(path)?;
         if version < LATEST {

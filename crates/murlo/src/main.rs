@@ -146,7 +146,7 @@ fn run(command: Command) -> Result<ExitCode> {
         } => serve::demo(listen, crowd, years, now)?,
         Command::Calc { topic, list, help } => return calc(topic, list, help),
         Command::Export { database } => {
-            let household = existing(&database)?.export()?;
+            let household = Store::existing(&database)?.export()?;
             writeln!(
                 std::io::stdout(),
                 "{}",
@@ -191,7 +191,7 @@ fn run(command: Command) -> Result<ExitCode> {
             }
         }
         Command::Check { database } => {
-            let store = existing(&database)?;
+            let store = Store::existing(&database)?;
             let sound = store.check()?;
             if sound != "ok" {
                 bail!("{} is damaged: {sound}", database.display());
@@ -214,14 +214,6 @@ fn run(command: Command) -> Result<ExitCode> {
         Command::Openapi => println!("{}", murlo_server::openapi()),
     }
     Ok(ExitCode::SUCCESS)
-}
-
-/// Opens a database for a command that must not make one by a slip of the name.
-fn existing(database: &std::path::Path) -> Result<Store> {
-    if !database.exists() {
-        bail!("{} does not exist", database.display());
-    }
-    Ok(Store::open(database)?)
 }
 
 fn calc(topic: Option<String>, list: bool, help: bool) -> Result<ExitCode> {
