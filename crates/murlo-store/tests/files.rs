@@ -306,6 +306,10 @@ fn a_restore_that_was_cut_off_is_refused_until_it_is_done_again() {
             refused(Store::open(&path)).contains("murlo restore"),
             "{moved}"
         );
+        assert!(
+            refused(Store::existing(&path)).contains("murlo restore"),
+            "{moved}"
+        );
         let lock = Lock::take(&path, "a test").unwrap();
         assert_eq!(restore(&backup, &lock).unwrap().as_ref(), Some(&aside));
         assert_eq!(named(&path), "As it was", "{moved}");
