@@ -146,6 +146,9 @@ function BrewerCard({ brewer, inside }: { brewer: Schemas["BrewerCard"]; inside:
           </Typography>
           <Chip size="small" variant="outlined" label={state.text} color={state.color} />
         </Stack>
+        {inside && (
+          <Typography sx={{ fontWeight: 700 }}>{inside.paused ? `Stopped. ${inside.text}` : inside.text}</Typography>
+        )}
         <Typography color="textSecondary" variant="body2">
           {brewer.home} · {brewer.family}
         </Typography>
@@ -156,9 +159,6 @@ function BrewerCard({ brewer, inside }: { brewer: Schemas["BrewerCard"]; inside:
           </strong>
         </Typography>
         <Typography variant="body2">{forecast.reason}</Typography>
-        {inside && (
-          <Typography sx={{ fontWeight: 700 }}>{inside.paused ? `Stopped. ${inside.text}` : inside.text}</Typography>
-        )}
         <Upkeep jobs={brewer.upkeep} />
         <Box>
           {brewer.running_clean ? (
