@@ -1,7 +1,7 @@
 import { expect, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { Household } from "./server";
-import { addDrip, answer, press, startClean, upToQuestions } from "./steps";
+import { addDrip, answer, look, press, startClean, upToQuestions } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
@@ -72,14 +72,35 @@ test("a clean stands where it was after reload, a killed server and in a second 
   await expect(second.getByText(/Plain water inside/)).toBeVisible();
 });
 
+test("chips after the bath lead to another one, planned there and rinsed out once", async ({ page }) => {
+  await addDrip(page, home.url, "Furred drip");
+  await startClean(page);
+  for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed", "Half is through"])
+    await press(page, new RegExp(act));
+  for (const act of [/Start the timer/, "Soak is over", "It has run through"]) await press(page, act);
+  await page.getByRole("group", { name: /chips/ }).getByRole("button", { name: "Some" }).click();
+  await look(page, "A lot");
+  await expect(page.getByText(/Chips mean that chalk is still moving/)).toBeVisible();
+  await press(page, "Mix the same bath once more");
+  await expect(page.getByRole("heading", { level: 1, name: "Mix the bath – bath 2" })).toBeVisible();
+  await press(page, "Undo");
+  await expect(page.getByText(/Chips mean that chalk is still moving/)).toBeVisible();
+  await press(page, "Mix the same bath once more");
+  await page.reload();
+  for (const act of ["It is mixed", /Half is through/, /Start the timer/, "Soak is over", "It has run through"])
+    await press(page, act);
+  await look(page, "Nothing to see");
+  await expect(page.getByRole("heading", { level: 1, name: "Wash the other parts" })).toBeVisible();
+});
+
 test("two people count at once, and each count is kept as it was meant", async ({ page, context }) => {
   await addDrip(page, home.url, "Third drip");
   await startClean(page);
   for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed", "Half is through"])
     await press(page, new RegExp(act));
-  for (const act of [/Start the timer/, "Soak is over", "It has run through", "Parts are washed", "Body is clean"])
-    await press(page, act);
-  await press(page, "Reservoir is washed");
+  for (const act of [/Start the timer/, "Soak is over", "It has run through"]) await press(page, act);
+  await look(page, "A little");
+  for (const act of ["Parts are washed", "Body is clean", "Reservoir is washed"]) await press(page, act);
   const second = await context.newPage();
   await second.goto(page.url());
   await expect(second.getByRole("button", { name: "Carafe poured away – 1 of 2" })).toBeVisible();

@@ -57,11 +57,22 @@ export async function upToQuestions(page: Page) {
   await expect(page.getByRole("timer")).toBeVisible();
   // While it soaks the body is wiped; the other parts come later by themselves.
   for (const act of ["Body is clean", "Soak is over", "It has run through"]) await press(page, act);
+  await look(page, "A lot");
   await expect(page.getByRole("heading", { level: 1, name: "Wash the other parts" })).toBeVisible();
   for (const act of ["Parts are washed", "Reservoir is washed"]) await press(page, act);
   await press(page, "Carafe poured away – 1 of 2");
   await press(page, "Carafe poured away – 2 of 2");
   await press(page, "Rinsed – go on");
+}
+
+/** Tells what the bath brought. */
+export async function look(page: Page, showed: string) {
+  await expect(page.getByRole("heading", { level: 1, name: /What did the bath bring/ })).toBeVisible();
+  await page
+    .getByRole("group", { name: /came out/ })
+    .getByRole("button", { name: showed })
+    .click();
+  await press(page, "That is what came");
 }
 
 /** Answers the questions; those named are answered badly. */
@@ -76,10 +87,6 @@ export async function answer(page: Page, bad: string[] = []) {
   await page
     .getByRole("group", { name: /How was it smelled/ })
     .getByRole("button", { name: "By a second person" })
-    .click();
-  await page
-    .getByRole("group", { name: /came out/ })
-    .getByRole("button", { name: "A lot" })
     .click();
   await press(page, "That is how it is");
 }

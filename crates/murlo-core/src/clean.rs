@@ -14,7 +14,7 @@ use crate::bounds;
 use crate::brewer::Spot;
 use crate::history::{CLEARED, FITTED};
 use crate::journal::{Entry, What};
-use crate::plan::{Because, Inside, Plan, Step, Work};
+use crate::plan::{Because, Inside, Kind, Moment, Plan, Stage, Step, Wish, Work};
 use crate::problem::{Code, Problem};
 use crate::rinse::Counted;
 use crate::text;
@@ -22,6 +22,7 @@ use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
 use progress::Progress;
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 
 /// What a clean came to, fixed when it ends.
@@ -237,6 +238,14 @@ pub enum Act {
     },
     /// Takes the way the verdict advises.
     Followed,
+    /// Wishes for more than was planned: a further bath, the needles once more, the rest by another fact of the brewer.
+    Planned {
+        /// What.
+        wish: Wish,
+        /// What was planned, filled in when the event is taken in.
+        #[serde(default)]
+        stage: Option<Box<Stage>>,
+    },
     /// Goes on against the verdict.
     Overruled,
     /// Wrote a note.
@@ -265,6 +274,21 @@ pub enum Act {
     Reopened,
 }
 
+impl Act {
+    /// The act as a person sends it: without what is filled in when it is taken in.
+    #[must_use]
+    pub fn as_sent(&self) -> Self {
+        match self {
+            Self::Finished { .. } => Self::Finished { outcome: None },
+            Self::Planned { wish, .. } => Self::Planned {
+                wish: wish.clone(),
+                stage: None,
+            },
+            other => other.clone(),
+        }
+    }
+}
+
 /// An act with its identity and time.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -288,10 +312,13 @@ impl Event {
     pub fn check(&self) -> Result<(), Problem> {
         text::id("id", &self.id)?;
         bounds::instant("at", self.at)?;
-        if let Act::Noted { text } = &self.act {
-            text::note("act.text", text)?;
+        match &self.act {
+            Act::Noted { text } => text::note("act.text", text).map(drop),
+            Act::Planned {
+                stage: Some(stage), ..
+            } => stage.check().map_err(Problem::from),
+            _ => Ok(()),
         }
-        Ok(())
     }
 }
 
@@ -430,16 +457,20 @@ pub struct State {
     pub others: Vec<Choice>,
     /// The event that undo takes back.
     pub undo: Option<String>,
-    /// The current step as it is now done; the plan's own, but for a stronger bath.
+    /// The current step as it is now done.
     pub step: Option<Step>,
-    /// Whether the bath is the plan's stronger one.
-    pub is_stronger: bool,
+    /// What it is.
+    pub kind: Option<Kind>,
+    /// Facts of the brewer that can be put right here, each with what somebody says who noticed it.
+    pub corrections: Vec<Choice>,
     /// Steps that may be done now, while the machine works.
     pub meanwhile: Vec<String>,
     /// The glasses so far.
     pub glasses: Vec<Glass>,
     /// Which glass to look at next.
     pub glass_next: GlassOf,
+    /// Whether a glass can be looked at now, beside what is to be done.
+    pub shows_glass: bool,
     /// Cups that were timed.
     pub flow: Vec<Flow>,
     /// What the timed cups come to.
@@ -461,11 +492,28 @@ pub struct State {
 /// # Errors
 /// `DoesNotFit` for the first event that does not follow from those before it.
 pub fn replay(plan: &Plan, events: &[Event]) -> Result<State, Problem> {
-    let (progress, undo) = fold(plan, events)?;
-    Ok(progress.state(plan, undo))
+    stands(plan, events).map(|(_, state)| state)
 }
 
-/// Takes `event` in after `history`: the event to store, with the outcome filled in, and the state after it.
+/// The plan with everything that `events` added to it, and where the clean stands in it.
+///
+/// # Errors
+/// As [`replay`].
+pub fn stands<'a>(plan: &'a Plan, events: &[Event]) -> Result<(Cow<'a, Plan>, State), Problem> {
+    let Folded {
+        plan,
+        progress,
+        undo,
+    } = fold(plan, events)?;
+    let state = progress.state(&plan, undo);
+    Ok((plan, state))
+}
+
+/// Plans what is wished for in a running clean.
+pub type Planner<'a> = &'a dyn Fn(&Moment, &Wish) -> Result<Stage, Problem>;
+
+/// Takes `event` in after `history`: the event to store, with the outcome or what `planner` planned filled in, and the state
+/// after it.
 ///
 /// # Errors
 /// `DoesNotFit` naming what was expected instead; a wrong note or id by its field.
@@ -474,7 +522,9 @@ pub fn admit(
     history: &[Event],
     mut event: Event,
     today: Date,
+    planner: Planner,
 ) -> Result<(Event, State), Problem> {
+    event.act = event.act.as_sent();
     event.check()?;
     if let Act::Noted { text } = &mut event.act {
         *text = text::note("act.text", text)?;
@@ -483,9 +533,16 @@ pub fn admit(
     event.at = history
         .last()
         .map_or(event.at, |last| event.at.max(last.at));
-    let (progress, _) = fold(plan, history)?;
-    if let Act::Finished { outcome } = &mut event.act {
-        *outcome = Some(progress.come_to(plan, today));
+    let before = fold(plan, history)?;
+    match &mut event.act {
+        Act::Finished { outcome } => {
+            *outcome = Some(before.progress.come_to(&before.plan, today));
+        }
+        Act::Planned { wish, stage } => {
+            let moment = before.progress.may_plan(&before.plan, wish)?;
+            *stage = Some(Box::new(planner(&moment, wish)?));
+        }
+        _ => {}
     }
     let mut events = history.to_vec();
     events.push(event.clone());
@@ -517,7 +574,16 @@ fn unfit(message: impl Into<String>) -> Problem {
     Problem::new(Code::DoesNotFit, "act", message)
 }
 
-fn fold(plan: &Plan, events: &[Event]) -> Result<(Progress, Option<String>), Problem> {
+/// What events come to.
+struct Folded<'a> {
+    /// The plan with everything that was added to it.
+    plan: Cow<'a, Plan>,
+    progress: Progress,
+    /// The event that undo takes back.
+    undo: Option<String>,
+}
+
+fn fold<'a>(plan: &'a Plan, events: &[Event]) -> Result<Folded<'a>, Problem> {
     let mut effective: Vec<&Event> = Vec::with_capacity(events.len());
     for event in events {
         if let Act::Undone { event: target } = &event.act {
@@ -535,15 +601,20 @@ fn fold(plan: &Plan, events: &[Event]) -> Result<(Progress, Option<String>), Pro
             effective.push(event);
         }
     }
-    let mut progress = Progress::new(plan);
+    let mut plan = Cow::Borrowed(plan);
+    let mut progress = Progress::new(&plan);
     for event in &effective {
-        progress.apply(plan, &event.act, event.at)?;
+        progress.apply(&mut plan, &event.act, event.at)?;
     }
     let undo = effective
         .last()
         .filter(|e| undoable(&e.act) && progress.closed.is_none())
         .map(|e| e.id.clone());
-    Ok((progress, undo))
+    Ok(Folded {
+        plan,
+        progress,
+        undo,
+    })
 }
 
 /// Closing is taken back by opening again, which is an act of its own.

@@ -9,7 +9,7 @@ mod run;
 pub use harm::Harm;
 #[cfg(test)]
 use run::Walk;
-pub use run::{Fault, run, run_on, stands_after};
+pub use run::{Fault, rest, run, run_on, stands_after};
 
 use crate::brewer::{Brewer, Circuit, ModeEnds, Outlet, Survives, Way};
 use crate::chem::washout::Washout;
@@ -77,6 +77,18 @@ impl Mechanism {
             has_hot_water: brewer.has_hot_water(circuit),
             target_mg_l,
         }
+    }
+}
+
+impl Mechanism {
+    /// Whether it has a cleaning mode.
+    pub(crate) const fn has_mode(&self) -> bool {
+        self.survives.is_some()
+    }
+
+    /// Whether the mode is still on after it was left alone.
+    pub(crate) fn mode_waits(&self) -> bool {
+        self.survives > Some(Survives::Nothing)
     }
 }
 

@@ -1,7 +1,7 @@
 //! When something goes wrong in a clean: what still counts, what starts again, what is in the machine now.
 
 use crate::clean::State;
-use crate::plan::{Doing, Inside, Kind, Place, Plan, RINSE};
+use crate::plan::{Doing, Inside, Kind, Place, Plan};
 use serde::{Deserialize, Serialize};
 
 /// A mishap with its answer for where the clean stands.
@@ -33,7 +33,7 @@ pub struct Recount {
 }
 
 /// How far a clean is, as far as mishaps care.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 enum Phase {
     /// No acid yet.
     Before,
@@ -44,20 +44,23 @@ enum Phase {
 }
 
 fn phase(plan: &Plan, state: &State) -> Phase {
-    let is_done = |i: usize| state.current.is_none_or(|current| current > i);
-    let mixed = plan
+    let at = state.current.unwrap_or(plan.steps.len());
+    // The last of these that has begun tells: a further bath may follow a rinse.
+    let begun = plan
         .steps
         .iter()
-        .position(|s| s.is(Kind::Mix))
-        .is_some_and(is_done);
-    let rinsing = plan.steps.iter().position(|s| s.is(Kind::Rinse));
-    let washed = rinsing.is_some_and(|i| i == 0 || is_done(i - 1));
-    if washed || (state.inside == Inside::Traces) {
-        Phase::After
-    } else if mixed || state.inside == Inside::Bath {
-        Phase::Bath
-    } else {
-        Phase::Before
+        .enumerate()
+        .rev()
+        .filter_map(|(i, step)| match step.kind()? {
+            Kind::Mix if i < at => Some(Phase::Bath),
+            Kind::Rinse if i <= at => Some(Phase::After),
+            _ => None,
+        });
+    let phase = begun.into_iter().next().unwrap_or(Phase::Before);
+    match state.inside {
+        Inside::Traces => Phase::After,
+        Inside::Bath => phase.max(Phase::Bath),
+        Inside::Water => phase,
     }
 }
 
@@ -120,7 +123,7 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
             "The dispenses that have run; they loosened some chalk.",
             match phase {
                 Before | Bath => {
-                    "If bath is left in the reservoir, soak now with what is in the machine. If not, mix a fresh bath: the questions at the end offer it."
+                    "If bath is left in the reservoir, soak now with what is in the machine. If not, ask for one more bath at the look after this one: it gets its soak."
                 }
                 After => {
                     "Finish the rinse. If the questions at the end say that chalk is left, the next bath gets its soak."
@@ -206,10 +209,11 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
         .map(|i| &state.steps[i]);
     let recount = |id: &str| {
         let step = counting?;
+        let is_rinse = Kind::of(&step.id).is_some_and(|(kind, _)| kind == Kind::Rinse);
         let count = match id {
             "count-lost" => step.count,
             // What ran through grounds, a filter or a dirty reservoir rinsed nothing.
-            "pod-left-in" | "filter-left-in" | "reservoir-not-washed" if step.id == RINSE => 0,
+            "pod-left-in" | "filter-left-in" | "reservoir-not-washed" if is_rinse => 0,
             _ => return None,
         };
         Some(Recount {
@@ -235,8 +239,8 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
 mod tests {
     use super::*;
     use crate::brewer::Family;
-    use crate::clean::{Event, admit, replay};
-    use crate::plan::{PlanOptions, tests::plan};
+    use crate::clean::{Act, Event, admit, replay};
+    use crate::plan::{Moment, PlanOptions, RINSE, Wish, tests::plan};
     use jiff::civil::date;
     use std::collections::BTreeSet;
 
@@ -246,19 +250,30 @@ mod tests {
     }
 
     fn along_plan(plan: &Plan) -> Vec<(Phase, Vec<Mishap>)> {
+        use crate::plan::answers::{NOTHING, SHOWED};
         let mut events: Vec<Event> = Vec::new();
         let mut all = Vec::new();
         loop {
             let state = replay(plan, &events).unwrap();
             all.push((phase(plan, &state), mishaps(plan, &state)));
-            let Some(next) = state.next else { return all };
+            let looks = state.step.as_ref().filter(|s| s.is(Kind::Look));
+            let act = match (state.next, looks) {
+                (Some(next), _) => next.act,
+                (None, Some(look)) => Act::Answered {
+                    step: look.id.clone(),
+                    answers: [(SHOWED.to_owned(), NOTHING.to_owned())].into(),
+                },
+                (None, None) => return all,
+            };
             let event = Event {
                 id: format!("e{}", events.len()),
                 at: "2026-11-23T10:00:00Z".parse().unwrap(),
                 device_at: None,
-                act: next.act,
+                act,
             };
-            events.push(admit(plan, &events, event, date(2026, 11, 23)).unwrap().0);
+            let day = date(2026, 11, 23);
+            let planned = |_: &Moment, _: &Wish| unreachable!();
+            events.push(admit(plan, &events, event, day, &planned).unwrap().0);
         }
     }
 

@@ -6,8 +6,10 @@ mod alternatives;
 mod kind;
 mod ribbon;
 mod shape;
+mod stage;
 mod steps;
 mod words;
+mod worked;
 
 pub use alternatives::{Alternative, Comparison};
 pub use kind::Kind;
@@ -15,23 +17,23 @@ pub use shape::{
     Answer, Because, Caution, Chosen, Dispensing, Doing, Fill, Hazard, Inside, Picture, Place,
     Plan, PlanOptions, Question, RecipeChoice, Ribbon, Step, Stretch, Stronger, Work,
 };
+pub use stage::{Correction, Moment, Rung, Stage, Wish};
 pub use steps::{AFTER, MIX, RINSE, SOAK, VERIFY, answers};
 pub(crate) use words::warning;
 
-use crate::bath::{self, Agent, AgentForm, Mixed, Order, Recipe, Soaking, Warning};
+use crate::bath::{self, Agent, AgentForm, Mixed, Recipe, Soaking};
 use crate::bounds;
 use crate::brewer::{Brewer, Circuit, Heater, Needle, Outlet, Way};
-use crate::chem::dissolve::CLEARED;
 use crate::lessons::potential_to_learn;
 use crate::machine::Mechanism;
 use crate::money::Terms;
 use crate::problem::{Code, Problem, Problems};
-use crate::rinse::{Counted, Rinsing, dispense_by, dispenses};
+use crate::rinse::{Counted, dispense_by, dispenses};
 use crate::scale::Forecast;
 use crate::text;
 use crate::units::{CUP_ML, Sizes, Tool, Units, parse_volume};
 use ribbon::ribbon;
-use steps::Scheme;
+use worked::{Choice, Worked};
 
 /// The facts a plan is made from.
 #[derive(Debug, Clone)]
@@ -106,12 +108,28 @@ impl Facts<'_> {
     /// One problem per choice that is unknown, out of range, or cannot be done with this brewer.
     pub fn plan(&self, options: &PlanOptions) -> Result<Plan, Problems> {
         self.run_as_asked(options, |facts| {
-            let (mut plan, rinsing) = facts.draw_up(options)?;
-            if plan.work == Work::Descale {
-                plan.stronger = facts.stronger(options, &plan, rinsing)?;
+            facts.has_work(options.work)?;
+            let choice = facts.choose(options, None)?;
+            if options.work != Work::Descale {
+                return Ok(facts.draw_up(options, &choice, 1));
             }
+            let likely = facts.likely_baths(&choice);
+            let mut plan = facts.draw_up(options, &choice, likely);
+            plan.ladder = facts.ladder(&choice, &plan.bath);
             Ok(plan)
         })
+    }
+
+    /// Whether there is anything to do.
+    fn has_work(&self, work: Work) -> Result<(), Problem> {
+        if work == Work::Needles && self.needles().is_empty() {
+            let message = format!(
+                "the {} has no needles to clear: choose the whole clean, or another side",
+                self.circuit.name()
+            );
+            return Err(Problem::new(Code::NotAChoice, "work", message));
+        }
+        Ok(())
     }
 
     /// Asks of these facts, or of the same brewer without its programme where it is run by hand.
@@ -135,151 +153,31 @@ impl Facts<'_> {
         })
     }
 
-    /// The plan without the next strength up, which nobody needs to compare baths.
-    fn draw_up(&self, options: &PlanOptions) -> Result<(Plan, Rinsing), Problems> {
-        if options.work == Work::Needles && self.needles().is_empty() {
-            let message = format!(
-                "the {} has no needles to clear: choose the whole clean, or another side",
-                self.circuit.name()
-            );
-            return Err(Problem::new(Code::NotAChoice, "work", message).into());
-        }
-        let agent = self.agent(options)?;
-        let mut problems = Problems::default();
-        let sizes = self.sizes(&agent);
-        let tool = options
-            .measure
-            .unwrap_or_else(|| self.usual_tool(&agent.form));
-        let marks = problems.note(bath::marks("measure", tool, sizes));
-        let volume = problems.note(self.bath_ml(options, &agent));
-        let soak_asked = options
-            .soak_minutes
-            .map(|m| bounds::MINUTES.check("soak_minutes", m));
-        let soak_asked = soak_asked.and_then(|m| problems.note(m));
-        let baths = options.baths.unwrap_or(1);
-        if !(1..=MOST_BATHS).contains(&baths) {
-            let message = format!("give 1 to {MOST_BATHS} baths");
-            problems
-                .0
-                .push(Problem::new(Code::OutOfRange, "baths", message));
-        }
-        problems.note(
-            options
-                .minutes
-                .map_or(Ok(0.0), |m| bounds::SPARE_MINUTES.check("minutes", m)),
-        );
-        let marks_and_volume = problems.or(marks.zip(volume))?;
-        let (marks, volume) = marks_and_volume;
-
-        let chalk = &self.forecast.chalk;
-        let total_ml = marks.floor(volume);
-        let recipe = match &options.agent_amount {
-            Some(typed) => self.recipe_of_amount(typed, total_ml)?,
-            None => options
-                .recipe
-                .unwrap_or_else(|| self.usual_recipe(&agent.form)),
-        };
-        let field = match options.agent_amount {
-            Some(_) => "agent_amount",
-            None => "recipe",
-        };
-        recipe.check(field, &agent.form)?;
-        let least = self.least_bath_ml();
-        if self.is_pressed() && total_ml + 1.0 < least {
-            let text = format!(
-                "the bath must give its dispenses here: {} or more",
-                self.units.volume(least)
-            );
-            return Err(Problem::new(Code::OutOfRange, "bath", text).into());
-        }
-        let mixed = Order {
-            agent: &agent,
-            recipe,
-            total_ml,
-            marks,
-            load_mg: chalk.high_mg / f64::from(baths),
-        }
-        .mix();
-        let dispensing = self.dispensing(total_ml);
-        let soaking = self.soaking(&agent, &mixed, baths);
-        let soak = soaking.advise();
-        // A programme soaks as long as it runs; nobody stops it.
-        let soak_minutes = match self.way() {
-            Way::Programme => self.programme_minutes().0,
-            _ => soak_asked.unwrap_or(soak.minutes),
-        };
-        let taste = options.taste.unwrap_or_default();
-        let rinsing = Rinsing {
-            acid: agent.acid(),
-            start_mg_l: mixed.percent * 10_000.0,
-            taste,
-            washout: self.circuit.washout(),
-            hold_up_ml: self.circuit.hold_up_ml,
-            portion_ml: self.rinse_dispense_ml(),
-            reservoir_ml: self.reservoir_ml(),
-            dead_volume_ml: if self.is_drip() {
-                0.0
-            } else {
-                self.circuit.dead_volume_ml
-            },
-        };
-        let rinse = rinsing.compute(self.units);
-        // A soak as long as advised clears by how it was advised; only a shorter one needs the walk.
-        let cleared = if soak.clears && soak_minutes >= soak.minutes {
-            CLEARED
-        } else {
-            soaking.clears_by(soak_minutes)
-        };
-        let useful_mg = mixed.useful_mg * f64::from(baths);
-        let left_mg = (chalk.mg * (1.0 - cleared)).max(chalk.mg - useful_mg);
-        let chosen = Chosen {
-            agent_id: agent.id.clone(),
-            percent: agent.percent(),
-            recipe,
-            recipes: Recipe::schools(&agent.form)
-                .into_iter()
-                .map(|recipe| RecipeChoice {
-                    recipe,
-                    label: recipe.label(),
-                })
-                .collect(),
-            measure: tool,
-            measures: [
-                Tool::Cups,
-                Tool::FlOz,
-                Tool::Ml,
-                Tool::CarafeMarks,
-                Tool::ReservoirLines,
-                Tool::Bottle,
-            ]
-            .into_iter()
-            .filter(|tool| bath::marks("measure", *tool, sizes).is_ok())
-            .collect(),
-            taste,
-            soak_minutes,
-            baths,
-        };
-        let work = options.work;
-        let scheme = Scheme {
-            work,
-            chosen: &chosen,
-            agent: &agent,
-            mixed: &mixed,
-            dispensing: &dispensing,
-            rinse: &rinse,
-        };
+    /// The plan, when each bath is its share of `likely` ones.
+    fn draw_up(&self, options: &PlanOptions, choice: &Choice, likely: u32) -> Plan {
+        let worked = self.work_out(choice, likely);
+        let scheme = worked.scheme(options.work);
         let steps = steps::steps(self, &scheme);
-        let mechanism = Mechanism::of(self.brewer, self.circuit, rinse.target_mg_l);
-        let ribbon = ribbon(&steps);
-        let vessel = self.units.measure(match self.way() {
-            // It does not stop between cups.
-            Way::Programme => total_ml,
-            _ => self.circuit.dispense_ml,
-        });
-        let mut plan = Plan {
+        let mut plan = self.assemble(options.work, &worked, steps);
+        plan.likely_baths = likely;
+        plan.kit = self.kit(&worked.agent, &plan);
+        plan.reasons = self.reasons(&worked.agent, &plan, worked.cleared);
+        if plan.work == Work::Descale {
+            plan.cost = Some(plan.uses(&worked.agent).cost(self.terms));
+        }
+        plan
+    }
+
+    /// Everything that stands in a plan, still without words.
+    fn assemble(&self, work: Work, worked: &Worked, steps: Vec<Step>) -> Plan {
+        let mixed = &worked.mixed;
+        let cautions = mixed.warnings.iter().map(|w| warning(*w).to_owned());
+        Plan {
             work,
             side: (self.brewer.circuits.len() > 1).then(|| self.circuit.name().to_owned()),
             stronger: None,
+            ladder: Vec::new(),
+            likely_baths: 1,
             healthy: self.circuit.operation.healthy,
             because: None,
             brewer_id: self.brewer.id.clone(),
@@ -288,40 +186,38 @@ impl Facts<'_> {
             kit: Vec::new(),
             reasons: Vec::new(),
             warnings: match work {
-                Work::Descale => mixed
-                    .warnings
-                    .iter()
-                    .map(|w| warning(*w).to_owned())
-                    .collect(),
+                Work::Descale => cautions.collect(),
                 Work::Needles | Work::Rehearsal => Vec::new(),
             },
-            working: self.working(&agent, &mixed, &soaking, &soak, &rinsing, &rinse),
-            chosen,
-            chalk: chalk.clone(),
-            bath: mixed,
-            dispensing,
-            soak,
-            rinse,
+            working: self.working(worked),
+            chosen: worked.chosen.clone(),
+            chalk: self.forecast.chalk.clone(),
+            bath: mixed.clone(),
+            dispensing: worked.dispensing.clone(),
+            soak: worked.soak.clone(),
+            rinse: worked.rinse.clone(),
+            ribbon: ribbon(&steps),
             steps,
-            ribbon,
-            left_mg,
+            left_mg: worked.left_mg,
             potential_mg: potential_to_learn(
                 self.circuit,
                 self.forecast.potential_mg,
                 self.forecast.began_with_mg,
             ),
-            vessel,
+            vessel: self.units.measure(match self.way() {
+                // It does not stop between cups.
+                Way::Programme => mixed.total.ml,
+                _ => self.circuit.dispense_ml,
+            }),
             reservoir_ml: self.reservoir_ml(),
-            mechanism: Some(mechanism),
+            mechanism: Some(Mechanism::of(
+                self.brewer,
+                self.circuit,
+                worked.rinse.target_mg_l,
+            )),
             beside: self.today.beside,
             cost: None,
-        };
-        plan.kit = self.kit(&agent, &plan);
-        plan.reasons = self.reasons(&agent, &plan, cleared);
-        if work == Work::Descale {
-            plan.cost = Some(plan.uses(&agent).cost(self.terms));
         }
-        Ok((plan, rinsing))
     }
 
     /// The needles on the way of this side's water.
@@ -378,45 +274,6 @@ impl Facts<'_> {
                 "2.3 to 4 normal brews, until it has been timed",
             )
         }
-    }
-
-    /// The next recipe that is stronger than the plan's, never one that needs goggles.
-    fn stronger(
-        &self,
-        options: &PlanOptions,
-        plan: &Plan,
-        rinsing: Rinsing,
-    ) -> Result<Option<Stronger>, Problem> {
-        let agent = self.agent(options)?;
-        let sizes = self.sizes(&agent);
-        let marks = bath::marks("measure", plan.chosen.measure, sizes)?;
-        let mix = |recipe| {
-            let order = Order {
-                agent: &agent,
-                recipe,
-                total_ml: plan.bath.total.ml,
-                marks,
-                load_mg: self.forecast.chalk.high_mg,
-            };
-            order.mix()
-        };
-        let bath = Recipe::schools(&agent.form)
-            .into_iter()
-            .map(mix)
-            .filter(|m| {
-                m.percent > plan.bath.percent * 1.05 && !m.warnings.contains(&Warning::Strong)
-            })
-            .min_by(|a, b| a.percent.total_cmp(&b.percent));
-        Ok(bath.map(|bath| Stronger {
-            mix: steps::mix_step(self, &bath),
-            soak_minutes: self.soaking(&agent, &bath, 1).advise().minutes,
-            rinse: Rinsing {
-                start_mg_l: bath.percent * 10_000.0,
-                ..rinsing
-            }
-            .compute(self.units),
-            bath,
-        }))
     }
 
     fn sizes(&self, agent: &Agent) -> Sizes {
@@ -555,6 +412,13 @@ impl Facts<'_> {
 
     fn dispensing_by(&self, way: Way, total_ml: f64) -> Dispensing {
         let is_pressed = way == Way::Presses;
+        // One cup goes through the hot-water outlet, where a bath has more than one dispense.
+        let spared = |cup_ml: f64| {
+            let least = self.bath_dispense_ml() + self.circuit.dead_volume_ml;
+            (is_pressed && self.has_hot_water() && total_ml - cup_ml >= least).then_some(cup_ml)
+        };
+        let hot_cup = spared(self.cup_ml());
+        let total_ml = total_ml - hot_cup.unwrap_or(0.0);
         let (count, remainder) = if !is_pressed {
             (1, 0.0)
         } else {
@@ -582,8 +446,12 @@ impl Facts<'_> {
             ),
             Way::Presses => {
                 let whole = text::count(count, "dispense", "dispenses");
+                let hot = match hot_cup {
+                    Some(_) => " and one cup of hot water",
+                    None => "",
+                };
                 format!(
-                    "{whole} of {}, then about {} to pour away",
+                    "{whole} of {}{hot}, then about {} to pour away",
                     each.text, remainder.text
                 )
             }
@@ -592,6 +460,7 @@ impl Facts<'_> {
             count,
             each,
             remainder,
+            hot_water_ml: hot_cup.unwrap_or(0.0),
             text,
         }
     }

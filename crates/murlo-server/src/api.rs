@@ -249,7 +249,7 @@ pub struct SentEvent {
 pub struct CleanView {
     /// Identity.
     pub id: String,
-    /// The frozen plan.
+    /// The frozen plan, with everything that was added to it.
     pub plan: Plan,
     /// Where it stands.
     pub state: State,

@@ -82,8 +82,12 @@ async fn what_a_clean_counted_and_saw_reaches_the_next_plan_and_the_log() {
         let act = match state["step"]["id"].as_str() {
             // One dispense, and it asks for water.
             Some("run") => json!({"kind": "wants_water", "step": "run"}),
+            Some("look") => {
+                let answers = json!({"showed": "unseen"});
+                json!({"kind": "answered", "step": "look", "answers": answers})
+            }
             Some("verify") => {
-                let answers = json!({"smell": "good", "nose": "fresh", "clear": "good", "light": "good", "showed": "unseen", "flakes": "good"});
+                let answers = json!({"smell": "good", "nose": "fresh", "clear": "good", "light": "good", "flakes": "good"});
                 json!({"kind": "answered", "step": "verify", "answers": answers})
             }
             _ => state["next"]["act"].clone(),
@@ -103,6 +107,60 @@ async fn what_a_clean_counted_and_saw_reaches_the_next_plan_and_the_log() {
         log[0]["outcome"]["checks"][0],
         "Smell: nobody notices acid, after fresh air"
     );
+}
+
+#[tokio::test]
+async fn a_further_bath_is_planned_by_the_server_once_and_is_part_of_the_clean() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let vinegar = json!({"agent_id": "vinegar"});
+    start(&server, &id, json!({"id": "c1", "options": vinegar})).await;
+    let path = "/api/cleans/c1/events";
+    let send = async |id: &str, act: Value| {
+        let sent = json!({"id": id, "act": act});
+        server.ask("POST", path, sent).await
+    };
+    let more = json!({"kind": "planned", "wish": {"kind": "bath", "agent_id": "vinegar", "recipe": {"kind": "ratio", "agent": 1.0, "water": 0.0}}});
+    let early = send("early", more.clone()).await;
+    assert_eq!(
+        (early.status, early.body["errors"][0]["code"].as_str()),
+        (409, Some("does_not_fit")),
+        "{}",
+        early.body
+    );
+    let mut view = get(&server, "/api/cleans/c1").await;
+    let mut n = 0;
+    while view["state"]["step"]["id"] != "look" {
+        n += 1;
+        view = send(&format!("e{n}"), view["state"]["next"]["act"].clone())
+            .await
+            .body;
+    }
+    let before = view["plan"]["steps"].as_array().unwrap().len();
+    let planned = send("more", more.clone()).await;
+    assert_eq!(planned.status, 200, "{}", planned.body);
+    assert_eq!(planned.body["state"]["step"]["id"], "mix-2");
+    assert_eq!(planned.body["plan"]["bath"]["percent"], 5.0);
+    let steps = |view: &Value| view["plan"]["steps"].as_array().unwrap().len();
+    assert_eq!(steps(&planned.body), before + 5);
+    // Sent again, it is the same act; under the same id another one is refused.
+    let again = send("more", more.clone()).await;
+    assert_eq!((again.status, steps(&again.body)), (200, before + 5));
+    let other = json!({"kind": "planned", "wish": {"kind": "needles"}});
+    assert_eq!(send("more", other).await.status, 409);
+    let unknown = json!({"kind": "planned", "wish": {"kind": "bath", "agent_id": "tea", "recipe": {"kind": "ratio", "agent": 1.0, "water": 0.0}}});
+    assert_eq!(
+        send("tea", unknown).await.status,
+        409,
+        "no longer at a look"
+    );
+    // The export holds what was planned, and reads.
+    let export = get(&server, "/api/export").await.to_string();
+    assert!(export.contains("mix-2"));
+    let household = murlo_core::household::Household::read(&export).unwrap();
+    let record = household.cleans.iter().find(|c| c.id == "c1").unwrap();
+    let (plan, _) = murlo_core::clean::stands(&record.plan, &record.events).unwrap();
+    assert_eq!(plan.steps.len(), before + 5);
 }
 
 #[tokio::test]

@@ -8,7 +8,7 @@ use murlo_core::clean::{Act, Event, admit};
 use murlo_core::household::{Home, Household, PastClean, Photo};
 use murlo_core::journal::{Entry, What};
 use murlo_core::money::Terms;
-use murlo_core::plan::{Facts, Plan, PlanOptions, Today};
+use murlo_core::plan::{Facts, Moment, Plan, PlanOptions, Today, Wish};
 use murlo_core::scale::{Baseline, Growth, Known};
 use murlo_core::units::{HardnessUnit, Units};
 use murlo_core::water::{Chemistry, Reading, Water, Waters};
@@ -102,7 +102,8 @@ fn done(step: &str) -> Act {
 
 fn send(store: &mut Store, clean: &str, event: Event) -> Result<usize, StoreError> {
     let taken = store.append_event(clean, &event.clone(), |record| {
-        admit(&record.plan, &record.events, event, TODAY).map(|(event, _)| event)
+        let planner = |_: &Moment, _: &Wish| unreachable!("nothing more is wished for");
+        admit(&record.plan, &record.events, event, TODAY, &planner).map(|(event, _)| event)
     });
     taken.map(|record| record.events.len())
 }

@@ -12,8 +12,9 @@ use murlo_core::household::{CleanRecord, Home, Household, PastClean};
 use murlo_core::journal::What;
 use murlo_core::money::Terms;
 use murlo_core::plan::{
-    Because, Facts, Measured, Plan, PlanOptions, SOAK, Today, VERIFY, Work, answers,
+    Because, Facts, Kind, Measured, Moment, PlanOptions, SOAK, Today, VERIFY, Wish, Work, answers,
 };
+use murlo_core::problem::{Code, Problem};
 use murlo_core::units::Units;
 use murlo_core::water::Waters;
 use murlo_store::Store;
@@ -188,7 +189,13 @@ fn weigh_signs(household: &mut Household, today: Date) -> Result<()> {
     Ok(())
 }
 
-fn plan(household: &Household, brewer_id: &str, work: Work, today: Date) -> Result<Plan> {
+/// Asks the core about a brewer as it stood on a day.
+fn ask<T>(
+    household: &Household,
+    brewer_id: &str,
+    today: Date,
+    question: impl FnOnce(&Facts) -> T,
+) -> Result<T> {
     let brewer = &household
         .brewers
         .iter()
@@ -201,12 +208,7 @@ fn plan(household: &Household, brewer_id: &str, work: Work, today: Date) -> Resu
         .forecast(brewer, circuit)
         .context("no such water")?;
     let agents: Vec<_> = household.agents.iter().map(|a| a.fact.clone()).collect();
-    let options = PlanOptions {
-        agent_id: Some("vinegar".to_owned()),
-        work,
-        ..PlanOptions::default()
-    };
-    Ok(Facts {
+    Ok(question(&Facts {
         brewer,
         circuit,
         forecast: &forecast,
@@ -214,8 +216,7 @@ fn plan(household: &Household, brewer_id: &str, work: Work, today: Date) -> Resu
         units: household.settings.units,
         terms: &Terms::default(),
         today: Today::default(),
-    }
-    .plan(&options)?)
+    }))
 }
 
 /// A clean to be carried out through the core.
@@ -235,7 +236,14 @@ impl MadeUp {
     /// Follows the one next act, one every three minutes.
     fn carry_out(&self, household: &Household) -> Result<CleanRecord> {
         let today = self.end.to_zoned(TimeZone::UTC).date();
-        let mut plan = plan(household, self.brewer_id, self.work, today)?;
+        let options = PlanOptions {
+            agent_id: Some("vinegar".to_owned()),
+            work: self.work,
+            ..PlanOptions::default()
+        };
+        let mut plan = ask(household, self.brewer_id, today, |facts| {
+            facts.plan(&options)
+        })??;
         let entry = self
             .because
             .and_then(|id| household.journal.iter().find(|e| e.fact.id == id));
@@ -270,13 +278,16 @@ impl MadeUp {
                     events,
                 });
             }
+            let little = || {
+                let showed = (answers::SHOWED, answers::NOTHING);
+                [showed].map(|(q, a)| (q.to_owned(), a.to_owned())).into()
+            };
             let good = || {
                 [
                     (answers::SMELL, answers::GOOD),
                     (answers::CLEAR, answers::GOOD),
                     (answers::LIGHT, answers::GOOD),
                     (answers::NOSE, answers::BESIDE),
-                    (answers::SHOWED, answers::NOTHING),
                 ]
                 .map(|(question, answer)| (question.to_owned(), answer.to_owned()))
                 .into()
@@ -284,11 +295,12 @@ impl MadeUp {
             let at = state.step.as_ref().map_or("", |step| step.id.as_str());
             let beside = seen.iter().position(|(step, _)| *step == at);
             let beside = beside.map(|i| seen.remove(i).1);
+            let is_look = state.step.as_ref().is_some_and(|s| s.is(Kind::Look));
             let act = beside
                 .or(state.next.map(|next| next.act))
                 .unwrap_or_else(|| Act::Answered {
-                    step: VERIFY.to_owned(),
-                    answers: good(),
+                    step: at.to_owned(),
+                    answers: if is_look { little() } else { good() },
                 });
             let event = Event {
                 id: format!("{}-{}", self.id, events.len()),
@@ -296,7 +308,19 @@ impl MadeUp {
                 device_at: None,
                 act,
             };
-            events.push(admit(&plan, &events, event, today)?.0);
+            let planner = |moment: &Moment, wish: &Wish| {
+                let stage = ask(household, self.brewer_id, today, |facts| {
+                    facts.further(moment, wish)
+                });
+                stage.unwrap_or_else(|error| {
+                    Err(Problem::new(
+                        Code::UnknownId,
+                        "brewer_id",
+                        error.to_string(),
+                    ))
+                })
+            };
+            events.push(admit(&plan, &events, event, today, &planner)?.0);
         }
     }
 }

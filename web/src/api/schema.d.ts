@@ -789,6 +789,12 @@ export interface components {
             kind: "followed";
         } | {
             /** @enum {string} */
+            kind: "planned";
+            stage?: components["schemas"]["Stage"] | null;
+            /** @description What. */
+            wish: components["schemas"]["Wish"];
+        } | {
+            /** @enum {string} */
             kind: "overruled";
         } | {
             /** @enum {string} */
@@ -1255,7 +1261,7 @@ export interface components {
              * @description The server's time, against which timers count.
              */
             now: string;
-            /** @description The frozen plan. */
+            /** @description The frozen plan, with everything that was added to it. */
             plan: components["schemas"]["Plan"];
             /** @description Where it stands. */
             state: components["schemas"]["State"];
@@ -1284,6 +1290,11 @@ export interface components {
             /** @description Why the recommended one, or why none is. */
             because: string;
         };
+        /**
+         * @description A fact of a brewer that shows only while it is cleaned.
+         * @enum {string}
+         */
+        Correction: "no_mode" | "no_programme" | "mode_does_not_wait";
         /** @description What one clean and a year of them cost, as far as prices are known. */
         Cost: {
             /** @description "$3.20". */
@@ -1386,6 +1397,11 @@ export interface components {
             count: number;
             /** @description One dispense. */
             each: components["schemas"]["Measure"];
+            /**
+             * Format: double
+             * @description What goes through the hot-water outlet besides, mL.
+             */
+            hot_water_ml?: number;
             /** @description Left to pour away. */
             remainder: components["schemas"]["Measure"];
             /** @description "5 dispenses of 10 fl oz, then about 3 fl oz to pour away". */
@@ -1917,6 +1933,11 @@ export interface components {
             /** @description "3 cups on 23 Nov". */
             text: string;
         };
+        /**
+         * @description What a step is.
+         * @enum {string}
+         */
+        Kind: "before" | "cool" | "ready" | "filter" | "parts" | "others" | "body" | "filter_soak" | "needles" | "holder_soak" | "capsule" | "flush" | "baseline" | "disc" | "mix" | "hot_water" | "first" | "half" | "soak" | "run" | "programme" | "look" | "wash" | "rinse" | "verify" | "put_back" | "after";
         /** @description One entry's lesson. */
         Lesson: {
             /** @description After it; the same when it taught nothing. */
@@ -2445,11 +2466,18 @@ export interface components {
             healthy?: components["schemas"]["Healthy"] | null;
             /** @description What to lay out. */
             kit: string[];
+            /** @description Strengths at which a further bath may follow, the bath's own first. */
+            ladder?: components["schemas"]["Rung"][];
             /**
              * Format: double
              * @description Chalk that is expected to be left, mg.
              */
             left_mg: number;
+            /**
+             * Format: int32
+             * @description Fresh baths that it will likely take.
+             */
+            likely_baths?: number;
             mechanism?: components["schemas"]["Mechanism"] | null;
             /** @description Its nickname when the plan was made. */
             nickname: string;
@@ -2973,6 +3001,24 @@ export interface components {
             /** @description Its number in the scale's unit. */
             label: string;
         };
+        /** @description A strength at which a further bath may be mixed. */
+        Rung: {
+            /** @description The agent. */
+            agent_id: string;
+            /** @description Its name. */
+            agent_name: string;
+            /** @description Whether it wants gloves and goggles. */
+            is_strong: boolean;
+            /** @description Its label. */
+            label: string;
+            /**
+             * Format: double
+             * @description Strength of the bath, % w/v.
+             */
+            percent: number;
+            /** @description The recipe. */
+            recipe: components["schemas"]["Recipe"];
+        };
         /** @description Colours tapped on a photo, 8-bit sRGB. */
         Sampled: {
             /** @description In the reference glass. */
@@ -3128,6 +3174,30 @@ export interface components {
             /** @description The needle. */
             needle: string;
         };
+        /** @description What was planned in a running clean. It takes the place of all that was still to do. */
+        Stage: {
+            /** @description The bath that is in the machine then. */
+            bath: components["schemas"]["Mixed"];
+            /** @description What was chosen. */
+            chosen: components["schemas"]["Chosen"];
+            /** @description Its dispenses. */
+            dispensing: components["schemas"]["Dispensing"];
+            /** @description Whether the step at which it was wished for is among them, and not done with it. */
+            from_here: boolean;
+            /**
+             * Format: double
+             * @description Chalk that is expected to be left after it, mg.
+             */
+            left_mg: number;
+            /** @description The side as the simulated brewer knows it then. */
+            mechanism: components["schemas"]["Mechanism"];
+            /** @description Its rinse, from the strongest acid that the machine still holds. */
+            rinse: components["schemas"]["Rinse"];
+            /** @description Its soak. */
+            soak: components["schemas"]["Soak"];
+            /** @description Steps from here to the end. */
+            steps: components["schemas"]["Step"][];
+        };
         /**
          * @description Where a step stands.
          * @enum {string}
@@ -3147,6 +3217,8 @@ export interface components {
             /** @description Places of the needles that are clear. */
             clear: components["schemas"]["Spot"][];
             closed?: components["schemas"]["Closed"] | null;
+            /** @description Facts of the brewer that can be put right here, each with what somebody says who noticed it. */
+            corrections: components["schemas"]["Choice"][];
             /** @description Index of the current step; absent when all are done. */
             current?: number | null;
             /** @description Cups that were timed. */
@@ -3167,8 +3239,7 @@ export interface components {
             inside: components["schemas"]["Inside"];
             /** @description "Acid is inside. Plugged in." for a note or a second person. */
             inside_text: string;
-            /** @description Whether the bath is the plan's stronger one. */
-            is_stronger: boolean;
+            kind?: components["schemas"]["Kind"] | null;
             /** @description What it means when the timer of the current step has run over. */
             late_text?: string | null;
             /** @description Acid left before any rinse and after each, mg/L, up to the target. */
@@ -3192,6 +3263,8 @@ export interface components {
              * @description Which bath this is, from 1.
              */
             round: number;
+            /** @description Whether a glass can be looked at now, beside what is to be done. */
+            shows_glass: boolean;
             step?: components["schemas"]["Step"] | null;
             /** @description Progress of each step of the plan. */
             steps: components["schemas"]["StepState"][];
@@ -3588,6 +3661,23 @@ export interface components {
              * @default null
              */
             weekend_cups: number | null;
+        };
+        /** @description What is wished for while a clean runs. */
+        Wish: {
+            /** @description The agent. */
+            agent_id: string;
+            /** @enum {string} */
+            kind: "bath";
+            /** @description The recipe. */
+            recipe: components["schemas"]["Recipe"];
+        } | {
+            /** @enum {string} */
+            kind: "needles";
+        } | {
+            /** @description The fact. */
+            fact: components["schemas"]["Correction"];
+            /** @enum {string} */
+            kind: "corrected";
         };
         /** @description One brewer with each water. */
         WithEachWater: {

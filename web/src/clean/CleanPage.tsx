@@ -110,10 +110,7 @@ function Running({ clean }: { clean: View }) {
       ) : step ? (
         <>
           <StepCard clean={clean} step={step} act={act} />
-          {step.doing.kind !== "ask" &&
-            (step.picture === "glasses" || (plan.work === "descale" && (step.id === "run" || step.id === "soak"))) && (
-              <Glasses clean={clean} act={act} />
-            )}
+          {step.doing.kind !== "ask" && state.shows_glass && <Glasses clean={clean} act={act} />}
         </>
       ) : (
         <Typography variant="h1">Everything is done</Typography>

@@ -1,4 +1,4 @@
-import { Box, Paper, Stack, Typography } from "@mui/material";
+import { Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { type Schemas, useBrewer } from "../api/client";
 import { Signals } from "../brewer/Signals";
 import { Bore } from "../pictures/Bore";
@@ -34,9 +34,7 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
         {step.title}
       </Typography>
       {step.figure && !progress?.timer && (
-        <Typography sx={{ fontSize: { xs: "1.6rem", md: "2rem" }, fontWeight: 700 }}>
-          {step.id === "rinse" && progress ? `${progress.count} of ${progress.target}` : step.figure}
-        </Typography>
+        <Typography sx={{ fontSize: { xs: "1.6rem", md: "2rem" }, fontWeight: 700 }}>{step.figure}</Typography>
       )}
       {progress?.timer && <Clock timer={progress.timer} serverNow={clean.now} late={state.late_text} />}
       {state.hint && (
@@ -67,7 +65,7 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
             </Typography>
           ))}
           <Signals signals={step.signals ?? []} />
-          {step.id === "programme" && progress?.timer && <TimeLeft step={step.id} act={act} />}
+          {state.kind === "programme" && progress?.timer && <TimeLeft step={step.id} act={act} />}
           {step.doing.kind === "measure" && plan.work !== "rehearsal" && (
             <TimedCup key={step.id} state={state} step={step.id} cup={step.doing.cup} act={act} />
           )}
@@ -77,7 +75,9 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
               label={step.act}
               onAnswer={(answers) => act({ kind: "answered", step: step.id, answers })}
             >
-              <TimedCup key={step.id} state={state} step={step.id} cup={undefined} act={act} />
+              {state.kind === "verify" && (
+                <TimedCup key={step.id} state={state} step={step.id} cup={undefined} act={act} />
+              )}
               <Glasses clean={clean} act={act} />
             </Questions>
           )}
@@ -86,7 +86,8 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
               <Typography sx={{ fontSize: "1.25rem" }}>{state.verdict_text}</Typography>
             </Paper>
           )}
-          {step.id === "ready" && plan.work === "descale" && <LightSince clean={clean} />}
+          {state.kind === "ready" && plan.work === "descale" && <LightSince clean={clean} />}
+          <NotSo choices={state.corrections} act={act} />
           <Meanwhile clean={clean} act={act} />
           <Typography>
             <strong>Right when: </strong>
@@ -107,15 +108,35 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
   );
 }
 
+/** What may be otherwise with this brewer: pressed, it is kept with the brewer, and the rest of the clean goes by it. */
+function NotSo({ choices, act }: { choices: Schemas["Choice"][]; act: Act }) {
+  if (choices.length === 0) return null;
+  return (
+    <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap", alignItems: "center" }}>
+      <Typography color="textSecondary">Not so with yours?</Typography>
+      {choices.map((choice) => (
+        <Button
+          key={choice.label}
+          variant="outlined"
+          color="inherit"
+          sx={{ minHeight: 44 }}
+          onClick={() => act(choice.act)}
+        >
+          {choice.label}
+        </Button>
+      ))}
+    </Stack>
+  );
+}
+
 function Picture({ clean, step, act }: { clean: View; step: Step; act: Act }) {
   const { plan, state } = clean;
   const brewer = useBrewer(plan.brewer_id).data;
-  const stronger = state.is_stronger ? plan.stronger : undefined;
   if (step.doing.kind === "clear")
     return <NeedleWork state={state} step={step.id} needles={step.doing.needles} act={act} />;
   switch (step.picture) {
     case "pour":
-      return <Bath bath={stronger?.bath ?? plan.bath} />;
+      return <Bath bath={plan.bath} />;
     case "ladder":
       return (
         <Ladder

@@ -29,9 +29,7 @@ export function Baths({
 }) {
   const narrow = useMediaQuery((theme) => theme.breakpoints.down("sm"));
   const isChosen = (bath: Schemas["Alternative"]) =>
-    bath.agent_id === chosen.agent_id &&
-    bath.baths === chosen.baths &&
-    JSON.stringify(bath.recipe) === JSON.stringify(chosen.recipe);
+    bath.agent_id === chosen.agent_id && JSON.stringify(bath.recipe) === JSON.stringify(chosen.recipe);
   return (
     <Paper component="section" sx={{ p: 2 }}>
       <Typography variant="h2" gutterBottom>

@@ -104,6 +104,12 @@ export function PlanPage() {
             : "With plain water, to learn the buttons"}
         : {plan.ribbon.text}.
       </Typography>
+      {whole && (plan.likely_baths ?? 1) > (plan.chosen.baths ?? 1) && (
+        <Typography>
+          Likely {plan.likely_baths} fresh baths in all: after each one you look, and Murlo plans the next if it is
+          needed.
+        </Typography>
+      )}
       <Paper sx={{ p: 2 }}>
         <TimeRibbon ribbon={plan.ribbon} />
       </Paper>
@@ -136,7 +142,7 @@ export function PlanPage() {
                 measure: null,
                 bath: null,
                 soak_minutes: null,
-                baths: bath.baths,
+                baths: null,
               })
             }
           />

@@ -3,7 +3,7 @@
 use super::progress::Progress;
 use super::seen::{Glass, GlassOf};
 use super::{Problem, Verdict};
-use crate::plan::{Doing, Kind, Plan, VERIFY, answers};
+use crate::plan::{Doing, Kind, Plan, Step, answers};
 use crate::problem::{Code, Problems};
 use crate::text;
 use std::collections::{BTreeMap, BTreeSet};
@@ -12,8 +12,6 @@ use std::collections::{BTreeMap, BTreeSet};
 pub(super) const MOST_ROUNDS: u32 = 3;
 /// From this colour difference on, two glasses are not the same to most people.
 const DIFFERENT: f64 = 2.3;
-/// Index of the tint from which on a glass is called brown.
-const BROWN: u32 = 4;
 
 /// A verdict with its reason.
 pub(super) struct Judged {
@@ -62,10 +60,13 @@ impl Progress {
     pub(super) fn judge(
         &self,
         plan: &Plan,
-        doing: &Doing,
+        step: &Step,
         given: &BTreeMap<String, String>,
     ) -> Result<Judged, Problem> {
-        check_answers(doing, given)?;
+        check_answers(&step.doing, given)?;
+        if step.is(Kind::Look) {
+            return Ok(self.judge_bath(plan, given));
+        }
         let bad = |question: &str| given.get(question).is_some_and(|a| a == answers::BAD);
         let glass = self.final_glass(self.round);
         let measured = glass.and_then(|g| g.delta_e).filter(|d| *d >= DIFFERENT);
@@ -109,7 +110,7 @@ impl Progress {
                         "{why}, and this bath had no soak: the same strength once more, with soak. {rinse}"
                     ),
                 )
-            } else if let (Some(stronger), false) = (&plan.stronger, self.stronger)
+            } else if let Some(percent) = self.next_percent(plan)
                 && (self.round > 1 || self.is_no_better())
             {
                 let because = if self.is_no_better() {
@@ -119,10 +120,7 @@ impl Progress {
                 };
                 judged(
                     Verdict::Stronger,
-                    format!(
-                        "{why}, and {because}: the next strength up, {:.1} %. {rinse}",
-                        stronger.bath.percent
-                    ),
+                    format!("{why}, and {because}: the next strength up, {percent:.1} %. {rinse}"),
                 )
             } else {
                 judged(
@@ -137,7 +135,7 @@ impl Progress {
         let poor = self
             .flow
             .last()
-            .filter(|f| f.step == VERIFY && f.is_poor(plan) == Some(true));
+            .filter(|f| f.is_at(Kind::Verify) && f.is_poor(plan) == Some(true));
         if let Some(flow) = poor
             && !self.cleared_again
             && plan
@@ -158,7 +156,7 @@ impl Progress {
                 Verdict::RinseMore,
                 format!(
                     "Somebody notices below the usual line. {} bring it under the strictest published one.",
-                    text::count(self.rinse(plan).more, "further rinse", "further rinses")
+                    text::count(plan.rinse.more, "further rinse", "further rinses")
                 ),
             );
         }
@@ -175,11 +173,70 @@ impl Progress {
         judged(Verdict::Good, "All good.".to_owned())
     }
 
+    /// The next strength up, % w/v.
+    fn next_percent(&self, plan: &Plan) -> Option<f64> {
+        let in_place = plan.stronger.as_ref().map(|stronger| stronger.bath.percent);
+        let in_place = in_place.filter(|percent| *percent > plan.bath.percent);
+        self.stronger(plan).map(|rung| rung.percent).or(in_place)
+    }
+
+    /// What the look after a bath comes to: rinsing can wait where chalk still moves.
+    fn judge_bath(&self, plan: &Plan, given: &BTreeMap<String, String>) -> Judged {
+        let told = |question: &str| given.get(question).map(String::as_str);
+        // The first acid may be brown: that is how it works.
+        let of_this = |g: &&Glass| g.round == self.round && g.of == GlassOf::Soaked;
+        let is_brown = self.glasses.iter().filter(of_this).any(Glass::is_brown);
+        let is_more_planned = self.round < plan.chosen.baths;
+        let is_likely =
+            self.round < plan.likely_baths && told(answers::SHOWED) != Some(answers::NOTHING);
+        let why = if is_more_planned {
+            None
+        } else if told(answers::FLAKES) == Some(answers::BAD) {
+            Some("Chips mean that chalk is still moving".to_owned())
+        } else if is_brown {
+            Some("The bath still comes out brown".to_owned())
+        } else if is_likely {
+            Some(format!(
+                "This much chalk likely takes {} baths",
+                plan.likely_baths
+            ))
+        } else {
+            None
+        };
+        let Some(why) = why else {
+            return Judged {
+                verdict: Verdict::Good,
+                reason: "Nothing speaks for another bath.".to_owned(),
+            };
+        };
+        let (verdict, way) = if self.round >= MOST_ROUNDS {
+            let stop = format!(
+                "after {MOST_ROUNDS} baths stop here: rinse it out, then ask the maker or a qualified repairer"
+            );
+            (Verdict::Refer, stop)
+        } else if !self.soaked {
+            let again = "the same bath again, this time with soak";
+            (Verdict::BathAgain, again.to_owned())
+        } else if let (Some(percent), true) = (self.next_percent(plan), self.round > 1) {
+            (
+                Verdict::Stronger,
+                format!("the next strength up, {percent:.1} %"),
+            )
+        } else {
+            (
+                Verdict::BathAgain,
+                "the same bath once more, with soak".to_owned(),
+            )
+        };
+        Judged {
+            verdict,
+            reason: format!("{why}: {way}. One rinse at the end is enough for all of them."),
+        }
+    }
+
     /// Baths that came out brown, as their glasses tell.
     pub(super) fn brown_baths(&self) -> u32 {
-        let brown = |g: &&Glass| {
-            matches!(g.of, GlassOf::Bath | GlassOf::Soaked) && g.rating.is_some_and(|r| r >= BROWN)
-        };
+        let brown = |g: &&Glass| matches!(g.of, GlassOf::Bath | GlassOf::Soaked) && g.is_brown();
         let rounds: BTreeSet<_> = self.glasses.iter().filter(brown).map(|g| g.round).collect();
         rounds.len() as u32
     }
@@ -240,7 +297,7 @@ impl Progress {
                 told(question).map(|a| if a == answers::GOOD { good } else { bad }.to_owned()),
             );
         }
-        if let Some(flow) = self.flow.iter().find(|f| f.step == VERIFY) {
+        if let Some(flow) = self.flow.iter().rfind(|f| f.is_at(Kind::Verify)) {
             checks.push(match flow.is_poor(plan) {
                 Some(true) => format!("Flow: {}, worse than when all is well", flow.text),
                 Some(false) => format!("Flow: {}, as when all is well", flow.text),
@@ -273,12 +330,12 @@ impl Progress {
     pub(super) fn glass_next(&self, plan: &Plan) -> GlassOf {
         let has = |of, round| self.glasses.iter().any(|g| g.of == of && g.round == round);
         let at = self.current().unwrap_or(plan.steps.len());
-        let reached = |kind| {
-            plan.steps
-                .iter()
-                .position(|s| s.is(kind))
-                .is_some_and(|i| at >= i)
-        };
+        // Since the bath that was mixed last, or is just being mixed.
+        let from = (0..plan.steps.len().min(at + 1)).rfind(|i| plan.steps[*i].is(Kind::Mix));
+        let since = plan
+            .steps
+            .get(from.unwrap_or(0)..plan.steps.len().min(at + 1));
+        let reached = |kind| since.is_some_and(|steps| steps.iter().any(|s| s.is(kind)));
         if !has(GlassOf::Reference, 1) {
             GlassOf::Reference
         } else if reached(Kind::Rinse) {

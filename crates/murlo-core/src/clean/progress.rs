@@ -5,12 +5,13 @@ use super::{Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
 use crate::bounds;
 use crate::brewer::{Needle, Spot};
 use crate::instruction::{Instruction, Thing};
-use crate::plan::{Doing, Kind, Plan, Step, Work, answers};
+use crate::plan::{Correction, Doing, Kind, Moment, Plan, Stage, Step, Wish, Work, answers};
 use crate::problem::{Code, Problem};
-use crate::rinse::{Counted, Rinse};
+use crate::rinse::Counted;
 use crate::text;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
+use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet};
 
 /// A programme that ended far from its time was forgotten, not timed.
@@ -22,6 +23,15 @@ fn after(at: Timestamp, minutes: f64) -> Timestamp {
     at.checked_add(run).unwrap_or(Timestamp::MAX)
 }
 
+/// Keeps those that stay.
+fn retain<T>(all: &mut Vec<T>, keeps: &[bool]) {
+    let mut i = 0;
+    all.retain(|_| {
+        i += 1;
+        keeps[i - 1]
+    });
+}
+
 #[derive(Default)]
 pub(super) struct Progress {
     pub done: Vec<bool>,
@@ -31,9 +41,10 @@ pub(super) struct Progress {
     pub ends: Vec<Option<Timestamp>>,
     pub more_rinses: u32,
     pub round: u32,
+    /// Times the plan's own steps came again, as they did before further baths were planned when they are wanted.
+    pub loops: u32,
     /// Whether this round's bath was soaked.
     pub soaked: bool,
-    pub stronger: bool,
     pub light_reset: bool,
     pub cleared_again: bool,
     pub verdict: Option<Verdict>,
@@ -76,42 +87,36 @@ impl Progress {
         self.done.iter().position(|done| !done)
     }
 
-    /// The rinse of the bath that was last mixed.
-    pub(super) fn rinse<'a>(&self, plan: &'a Plan) -> &'a Rinse {
-        match &plan.stronger {
-            Some(stronger) if self.stronger => &stronger.rinse,
-            _ => &plan.rinse,
-        }
-    }
-
-    pub(super) fn percent(&self, plan: &Plan) -> f64 {
-        match &plan.stronger {
-            Some(stronger) if self.stronger => stronger.bath.percent,
-            _ => plan.bath.percent,
-        }
-    }
-
     pub(super) fn target(&self, plan: &Plan, i: usize) -> u32 {
         match plan.steps[i].doing {
-            Doing::Count { .. } if plan.steps[i].is(Kind::Rinse) && self.stronger => {
-                self.rinse(plan).portions + self.more_rinses
+            Doing::Count { target } if self.rinse_step(plan) == Some(i) => {
+                target + self.more_rinses
             }
-            Doing::Count { target } if plan.steps[i].is(Kind::Rinse) => target + self.more_rinses,
             Doing::Count { target } => target,
             _ => 0,
         }
     }
 
+    /// The rinse that belongs to the bath which was mixed last.
+    pub(super) fn rinse_step(&self, plan: &Plan) -> Option<usize> {
+        let at = self.current().unwrap_or(plan.steps.len());
+        let is_rinse = |i: &usize| plan.steps[*i].is(Kind::Rinse);
+        let bath = self.bath_step(plan).unwrap_or(0);
+        let last = (0..plan.steps.len().min(at + 1)).rfind(is_rinse);
+        last.filter(|rinse| *rinse > bath)
+            .or_else(|| (at..plan.steps.len()).find(is_rinse))
+            .or(last)
+    }
+
+    /// Where the bath was mixed last, once it was.
+    pub(super) fn bath_step(&self, plan: &Plan) -> Option<usize> {
+        (0..plan.steps.len()).rfind(|i| self.done[*i] && plan.steps[*i].is(Kind::Mix))
+    }
+
     /// Minutes the timer of a step runs.
     pub(super) fn wait_minutes(&self, plan: &Plan, i: usize) -> f64 {
         match plan.steps[i].doing {
-            Doing::Wait { minutes } if !plan.steps[i].is(Kind::Soak) => minutes,
-            // It comes because the one before was not enough, so it never soaks less.
-            Doing::Wait { .. } if self.stronger => plan
-                .stronger
-                .as_ref()
-                .map_or(plan.soak.minutes, |s| s.soak_minutes)
-                .max(plan.chosen.soak_minutes),
+            // Who wanted no soak and then needs one soaks as long as advised.
             Doing::Wait { minutes } if minutes <= 0.0 => plan.soak.minutes,
             Doing::Wait { minutes } => minutes,
             _ => 0.0,
@@ -151,7 +156,12 @@ impl Progress {
         }
     }
 
-    pub(super) fn apply(&mut self, plan: &Plan, act: &Act, at: Timestamp) -> Result<(), Problem> {
+    pub(super) fn apply(
+        &mut self,
+        plan: &mut Cow<'_, Plan>,
+        act: &Act,
+        at: Timestamp,
+    ) -> Result<(), Problem> {
         if let Act::Noted { text } = act {
             self.notes.push(Note {
                 at,
@@ -262,7 +272,7 @@ impl Progress {
             }
             Act::Looked { glass } => {
                 glass.check()?;
-                let taken = glass.taken(self.round, self.percent(plan));
+                let taken = glass.taken(self.round, plan.bath.percent);
                 self.glasses
                     .retain(|g| (g.of, g.round) != (taken.of, taken.round));
                 self.glasses.push(taken);
@@ -272,7 +282,7 @@ impl Progress {
                 answers: given,
             } => {
                 let i = self.at(plan, step)?;
-                let judged = self.judge(plan, &plan.steps[i].doing, given)?;
+                let judged = self.judge(plan, &plan.steps[i], given)?;
                 self.verdict = Some(judged.verdict);
                 self.reason = judged.reason;
                 // Chalk seen in any of several baths was there.
@@ -286,12 +296,19 @@ impl Progress {
                     }
                     _ => {}
                 }
-                self.answered.clone_from(given);
+                if plan.steps[i].is(Kind::Verify) {
+                    self.answered.clone_from(given);
+                }
                 if self.verdict == Some(Verdict::Good) {
                     self.done[i] = true;
                 }
             }
             Act::Followed => self.follow(plan)?,
+            Act::Planned {
+                wish,
+                stage: Some(stage),
+            } => self.take_in(plan, wish, stage)?,
+            Act::Planned { stage: None, .. } => return Err(unfit("nothing was planned yet")),
             Act::Overruled => {
                 let i = self.waiting()?;
                 self.verdict = None;
@@ -374,7 +391,7 @@ impl Progress {
     fn count_bath(&mut self, plan: &Plan, i: usize) {
         if matches!(plan.steps[i].doing, Doing::Count { .. }) {
             self.bath_counted = Some(Counted {
-                volume_ml: plan.bath.total.ml,
+                volume_ml: plan.bath.total.ml - plan.dispensing.hot_water_ml,
                 dispenses: self.count[i] + 1,
             });
         }
@@ -388,38 +405,22 @@ impl Progress {
         }
     }
 
-    fn follow(&mut self, plan: &Plan) -> Result<(), Problem> {
+    fn follow(&mut self, plan: &mut Cow<'_, Plan>) -> Result<(), Problem> {
         let verify = self.waiting()?;
-        let index = |kind| plan.steps.iter().position(|s| s.is(kind)).unwrap_or(verify);
         match self.verdict.take() {
             Some(Verdict::RinseMore) => {
-                let rinse = index(Kind::Rinse);
+                let rinse = self.rinse_step(plan).unwrap_or(verify);
                 // Counts beyond the old target were a wish already granted; the new helping comes on top of what was done.
-                self.more_rinses += self.count[rinse].saturating_sub(self.target(plan, rinse))
-                    + self.rinse(plan).more;
+                self.more_rinses +=
+                    self.count[rinse].saturating_sub(self.target(plan, rinse)) + plan.rinse.more;
                 self.done[rinse] = false;
             }
             Some(verdict @ (Verdict::BathAgain | Verdict::Stronger)) => {
-                self.round += 1;
-                self.more_rinses = 0;
-                self.nose_rested = false;
-                self.refilled_at.clear();
-                self.soaked = false;
-                self.stronger |= verdict == Verdict::Stronger;
-                let bath = plan
-                    .steps
-                    .iter()
-                    .rposition(|s| s.is(Kind::Mix))
-                    .unwrap_or(verify);
-                for i in bath..=verify {
-                    // What was washed and wiped meanwhile stays clean.
-                    if plan.steps[i].during.is_none() {
-                        self.done[i] = false;
-                    }
-                    self.count[i] = 0;
-                    self.started[i] = None;
-                    self.ends[i] = None;
+                if !plan.ladder.is_empty() {
+                    self.verdict = Some(verdict);
+                    return Err(unfit("a further bath is planned when it is wanted"));
                 }
+                self.same_steps_again(plan, verify, verdict == Verdict::Stronger);
             }
             Some(Verdict::ClearAgain) => {
                 self.cleared_again = true;
@@ -447,11 +448,168 @@ impl Progress {
         Ok(())
     }
 
+    /// The plan's own bath once more, in place: how further baths came in plans that have no ladder.
+    fn same_steps_again(&mut self, plan: &mut Cow<'_, Plan>, verify: usize, is_stronger: bool) {
+        self.next_bath();
+        self.loops += 1;
+        if let (true, Some(stronger)) = (is_stronger, plan.stronger.clone()) {
+            let plan = plan.to_mut();
+            for step in &mut plan.steps {
+                if step.is(Kind::Mix) {
+                    let id = std::mem::take(&mut step.id);
+                    *step = Step {
+                        id,
+                        ..stronger.mix.clone()
+                    };
+                } else if let (true, Doing::Wait { minutes }) =
+                    (step.is(Kind::Soak), &mut step.doing)
+                {
+                    // It comes because the one before was not enough, so it never soaks less.
+                    *minutes = stronger.soak_minutes.max(plan.chosen.soak_minutes);
+                } else if let (true, Doing::Count { target }) =
+                    (step.is(Kind::Rinse), &mut step.doing)
+                {
+                    *target = stronger.rinse.portions;
+                }
+            }
+            plan.bath = stronger.bath;
+            plan.rinse = stronger.rinse;
+        }
+        let mixes = (0..plan.steps.len()).rfind(|i| plan.steps[*i].is(Kind::Mix));
+        for i in mixes.unwrap_or(verify)..=verify {
+            // What was washed and wiped meanwhile stays clean.
+            if plan.steps[i].during.is_none() {
+                self.done[i] = false;
+            }
+            self.count[i] = 0;
+            self.started[i] = None;
+            self.ends[i] = None;
+        }
+    }
+
+    fn next_bath(&mut self) {
+        self.round += 1;
+        self.more_rinses = 0;
+        self.nose_rested = false;
+        self.refilled_at.clear();
+        self.soaked = false;
+    }
+
+    /// Facts that can be put right at the current step.
+    pub(super) fn corrections(&self, plan: &Plan) -> Vec<Correction> {
+        let Some(step) = self.current().map(|i| &plan.steps[i]) else {
+            return Vec::new();
+        };
+        let Some(mechanism) = &plan.mechanism else {
+            return Vec::new();
+        };
+        let in_bath = [Kind::First, Kind::Soak, Kind::Run, Kind::HotWater];
+        let in_bath = step.kind().is_some_and(|kind| in_bath.contains(&kind));
+        let has_mode = mechanism.has_mode();
+        [
+            (Correction::NoMode, has_mode && in_bath),
+            (
+                Correction::ModeDoesNotWait,
+                has_mode && mechanism.mode_waits() && step.is(Kind::Run),
+            ),
+            (Correction::NoProgramme, step.is(Kind::Programme)),
+        ]
+        .into_iter()
+        .filter_map(|(fact, fits)| (fits && plan.work == Work::Descale).then_some(fact))
+        .collect()
+    }
+
+    /// Whether `wish` can be planned now, and where the clean stands for that.
+    pub(super) fn may_plan<'a>(
+        &'a self,
+        plan: &'a Plan,
+        wish: &Wish,
+    ) -> Result<Moment<'a>, Problem> {
+        if self.closed.is_some() || self.paused {
+            return Err(unfit("this clean is stopped or has ended: carry on first"));
+        }
+        let at = self
+            .current()
+            .ok_or_else(|| unfit("every step is done: finish the clean"))?;
+        let step = &plan.steps[at];
+        let looks = step.is(Kind::Look) || step.is(Kind::Verify);
+        let clears = plan.steps.iter().any(|s| s.is(Kind::Needles));
+        let (fits, expected) = match wish {
+            Wish::Bath { .. } => (
+                looks && plan.work == Work::Descale,
+                "a further bath is planned where the last one is looked at or judged",
+            ),
+            Wish::Needles => (
+                clears && (step.is(Kind::Verify) || step.is(Kind::After)),
+                "the needles are cleared again where the result is judged",
+            ),
+            Wish::Corrected { fact } => (
+                self.corrections(plan).contains(fact),
+                "this can be put right where the bath runs, in a clean with acid",
+            ),
+        };
+        match fits {
+            true => Ok(Moment {
+                plan,
+                at,
+                done: &self.done,
+                counts: &self.count,
+                round: self.round,
+            }),
+            false => Err(unfit(expected)),
+        }
+    }
+
+    /// Puts `stage` in the place of what was still to do.
+    fn take_in(
+        &mut self,
+        plan: &mut Cow<'_, Plan>,
+        wish: &Wish,
+        stage: &Stage,
+    ) -> Result<(), Problem> {
+        let moment = self.may_plan(plan, wish)?;
+        let keeps: Vec<_> = (0..plan.steps.len())
+            .map(|i| moment.keeps(i, stage.from_here))
+            .collect();
+        let at = moment.at;
+        let here = plan.steps[at].id.clone();
+        let going_on = (self.count[at], self.started[at]);
+        let plan = plan.to_mut();
+        stage.extend(plan, |i| keeps[i]);
+        self.done[at] |= !stage.from_here;
+        retain(&mut self.done, &keeps);
+        retain(&mut self.count, &keeps);
+        retain(&mut self.started, &keeps);
+        retain(&mut self.ends, &keeps);
+        self.make_room(plan);
+        self.verdict = None;
+        match wish {
+            Wish::Bath { .. } => self.next_bath(),
+            Wish::Needles => {
+                self.cleared_again = true;
+                self.clear.clear();
+            }
+            // What was counted or waited for at a step that stays the same goes on.
+            Wish::Corrected { .. } => {
+                if let Some(i) = plan.steps.iter().position(|s| s.id == here) {
+                    (self.count[i], self.started[i]) = going_on;
+                }
+            }
+        }
+        Ok(())
+    }
+
+    /// Nothing has been done of steps that have just come.
+    fn make_room(&mut self, plan: &Plan) {
+        let n = plan.steps.len();
+        self.done.resize(n, false);
+        self.count.resize(n, 0);
+        self.started.resize(n, None);
+        self.ends.resize(n, None);
+    }
+
     pub(super) fn rinsed(&self, plan: &Plan) -> u32 {
-        plan.steps
-            .iter()
-            .position(|s| s.is(Kind::Rinse))
-            .map_or(0, |i| self.count[i])
+        self.rinse_step(plan).map_or(0, |i| self.count[i])
     }
 
     /// Whether a new filter went in with the last step.
@@ -470,14 +628,12 @@ impl Progress {
     }
 
     fn needles_text(&self, plan: &Plan) -> Option<String> {
-        let spots: usize = plan
-            .steps
-            .iter()
-            .filter_map(|s| match &s.doing {
-                Doing::Clear { needles } => Some(needles.iter().flat_map(Needle::spots).count()),
-                _ => None,
-            })
-            .sum();
+        // Cleared once more, the same places count again.
+        let spots = plan.steps.iter().rev().find_map(|s| match &s.doing {
+            Doing::Clear { needles } => Some(needles.iter().flat_map(Needle::spots).count()),
+            _ => None,
+        });
+        let spots = spots.unwrap_or(0);
         if spots == 0 {
             return None;
         }
@@ -485,7 +641,7 @@ impl Progress {
             .tool
             .map_or(String::new(), |t| format!(" with {}", t.words()));
         let mut text = format!("{} of {spots} places cleared{tool}", self.clear.len());
-        let timed = |kind: Kind| self.flow.iter().find(|f| f.step == kind.id());
+        let timed = |kind: Kind| self.flow.iter().rfind(|f| f.is_at(kind));
         let before = timed(Kind::Before).or_else(|| timed(Kind::Baseline));
         let after = timed(Kind::After).or_else(|| timed(Kind::Verify));
         if let Some(flow) = before {
@@ -499,18 +655,17 @@ impl Progress {
 
     pub(super) fn come_to(&self, plan: &Plan, day: Date) -> Outcome {
         let needles = self.needles_text(plan);
-        let soak = match plan.steps.iter().position(|s| s.is(Kind::Soak)) {
+        let soaks = (0..plan.steps.len()).rfind(|i| self.done[*i] && plan.steps[*i].is(Kind::Soak));
+        let soak = match soaks {
             Some(i) if self.soaked => {
                 format!(", soaked {}", text::minutes(self.wait_minutes(plan, i)))
             }
             _ => String::new(),
         };
-        let bath = format!(
-            "{}, {:.1} %{soak}",
-            plan.bath.agent_name,
-            self.percent(plan)
-        );
-        let baths = plan.chosen.baths + self.round - 1;
+        let bath = format!("{}, {:.1} %{soak}", plan.bath.agent_name, plan.bath.percent);
+        let mixes = plan.steps.iter().zip(&self.done);
+        let mixes = mixes.filter(|(s, done)| **done && s.is(Kind::Mix));
+        let baths = mixes.count() as u32 + self.loops;
         let brown = self.brown_baths();
         let showed_chalk = match self.showed_chalk {
             // What several glasses showed speaks louder than what nobody called a lot.
@@ -521,11 +676,11 @@ impl Progress {
         let first_fill = self.refilled_at.first();
         Outcome {
             day,
-            // Every further bath finds only what the one before it left.
+            // What came again in place found only what the bath before it left.
             left_mg: plan.left_mg
                 * (plan.left_mg / plan.chalk.mg.max(1.0))
                     .min(1.0)
-                    .powi(self.round as i32 - 1),
+                    .powi(self.loops as i32),
             rounds: baths,
             rinses: self.rinsed(plan),
             text: match plan.work {

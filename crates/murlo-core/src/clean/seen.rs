@@ -3,7 +3,7 @@
 use super::Problem;
 use crate::bounds;
 use crate::chem::colour;
-use crate::plan::Plan;
+use crate::plan::{Kind, Plan};
 use crate::problem::Code;
 use crate::text;
 use serde::{Deserialize, Serialize};
@@ -177,7 +177,22 @@ pub struct Flow {
     pub text: String,
 }
 
+/// Index of the tint from which on a glass is called brown.
+const BROWN: u32 = 4;
+
+impl Glass {
+    /// Whether it looks brown.
+    pub(super) fn is_brown(&self) -> bool {
+        self.rating.is_some_and(|rating| rating >= BROWN)
+    }
+}
+
 impl Flow {
+    /// Whether it was timed at a step of this kind.
+    pub(super) fn is_at(&self, kind: Kind) -> bool {
+        Kind::of(&self.step).is_some_and(|(at, _)| at == kind)
+    }
+
     pub(super) fn new(
         step: &str,
         seconds: Option<f64>,

@@ -1,12 +1,13 @@
 //! Where a clean stands, in words and buttons.
 
+use super::judge::MOST_ROUNDS;
 use super::progress::Progress;
 use super::seen::flow_text;
 use super::{Act, Choice, Standing, State, StepState, Timer, Verdict};
 use crate::bath::Warning;
 use crate::brewer::Needle;
 use crate::machine::stands_after;
-use crate::plan::{Doing, Inside, Kind, Plan, Step, Work};
+use crate::plan::{Doing, Inside, Kind, Picture, Plan, Rung, Step, Wish, Work};
 use crate::text;
 
 impl Progress {
@@ -28,7 +29,7 @@ impl Progress {
         let plugged = standing.map_or(plugged, |s| s.plugged);
         let in_mode = standing.is_some_and(|s| s.in_mode);
         let rinsed = self.rinsed(plan);
-        let rinse = self.rinse(plan);
+        let rinse = &plan.rinse;
         let level = |n: u32| rinse.level_mg_l(n);
         let rungs = rinse.portions + self.more_rinses;
         let steps = (0..plan.steps.len())
@@ -45,8 +46,9 @@ impl Progress {
             inside,
             inside_text: inside_text(inside, plugged, in_mode, level(rinsed)),
             in_mode,
+            kind: current.and_then(|i| plan.steps[i].kind()),
             step: current.map(|i| self.as_done_now(plan, i)),
-            is_stronger: self.stronger,
+            corrections: self.offered_corrections(plan),
             meanwhile: (0..plan.steps.len())
                 .filter(|i| {
                     !self.paused && self.closed.is_none() && self.is_open_meanwhile(plan, *i)
@@ -54,6 +56,7 @@ impl Progress {
                 .map(|i| plan.steps[i].id.clone())
                 .collect(),
             glass_next: self.glass_next(plan),
+            shows_glass: current.is_some_and(|i| shows_glass(plan, &plan.steps[i])),
             flow_text: flow_text(&self.flow, plan),
             flow_is_poor: self
                 .flow
@@ -78,16 +81,79 @@ impl Progress {
         }
     }
 
-    /// The step as it is done now: a stronger bath is mixed otherwise, and soaks its own time.
+    /// The strength above the bath's own; those that want goggles only once no other is left.
+    pub(super) fn stronger<'a>(&self, plan: &'a Plan) -> Option<&'a Rung> {
+        let above = |r: &&Rung| r.percent > plan.bath.percent * 1.05;
+        let mut mild = plan.ladder.iter().filter(above).filter(|r| !r.is_strong);
+        mild.next().or_else(|| plan.ladder.iter().find(above))
+    }
+
+    /// What is sent when a verdict is followed. A plan from before further baths were planned when they are wanted goes on in
+    /// place.
+    fn way_of(&self, plan: &Plan, verdict: Verdict) -> Act {
+        let planned = |wish| Act::Planned { wish, stage: None };
+        if plan.ladder.is_empty() && plan.work == Work::Descale {
+            return Act::Followed;
+        }
+        match verdict {
+            Verdict::BathAgain => planned(same_bath(plan)),
+            Verdict::Stronger => {
+                let stronger = self.stronger(plan);
+                planned(stronger.map_or_else(|| same_bath(plan), bath_of))
+            }
+            Verdict::ClearAgain => planned(Wish::Needles),
+            _ => Act::Followed,
+        }
+    }
+
+    fn offered_corrections(&self, plan: &Plan) -> Vec<Choice> {
+        if self.paused || self.closed.is_some() {
+            return Vec::new();
+        }
+        let offered = self.corrections(plan).into_iter().map(|fact| Choice {
+            label: fact.words().to_owned(),
+            act: Act::Planned {
+                wish: Wish::Corrected { fact },
+                stage: None,
+            },
+        });
+        offered.collect()
+    }
+
+    /// Further baths that a person may ask for before anything is judged.
+    fn further_baths(&self, plan: &Plan, step: &Step) -> Vec<(String, Act)> {
+        let looks = step.is(Kind::Look) || step.is(Kind::Verify);
+        if !looks || plan.ladder.is_empty() || self.round >= MOST_ROUNDS {
+            return Vec::new();
+        }
+        let planned = |wish| Act::Planned { wish, stage: None };
+        let same = (
+            "One more bath like this".to_owned(),
+            planned(same_bath(plan)),
+        );
+        let stronger = self.stronger(plan).map(|rung| {
+            let cares = match rung.is_strong {
+                true => ", with gloves and goggles",
+                false => "",
+            };
+            (
+                format!("A stronger bath: {}{cares}", rung_text(rung)),
+                planned(bath_of(rung)),
+            )
+        });
+        [same].into_iter().chain(stronger).collect()
+    }
+
+    /// The step as it is done now.
     fn as_done_now(&self, plan: &Plan, i: usize) -> Step {
         let step = &plan.steps[i];
-        match &plan.stronger {
-            Some(stronger) if self.stronger && step.is(Kind::Mix) => Step {
-                id: step.id.clone(),
-                ..stronger.mix.clone()
-            },
+        match step.doing {
             _ if matches!(step.doing, Doing::Clear { .. }) => Step {
                 figure: Some(self.cleared_text(step)),
+                ..step.clone()
+            },
+            _ if step.is(Kind::Rinse) => Step {
+                figure: Some(format!("{} of {}", self.count[i], self.target(plan, i))),
                 ..step.clone()
             },
             _ if step.is(Kind::Soak) => Step {
@@ -140,16 +206,19 @@ impl Progress {
         };
         if let Some(verdict) = self.verdict.filter(|v| *v != Verdict::Good) {
             let label = match verdict {
-                Verdict::RinseMore => format!("Rinse {} more", self.rinse(plan).more),
+                Verdict::RinseMore => format!("Rinse {} more", plan.rinse.more),
                 Verdict::BathAgain if self.soaked => "Mix the same bath once more".to_owned(),
                 Verdict::BathAgain => "Mix the same bath again, with soak".to_owned(),
-                Verdict::Stronger => "Mix the stronger bath".to_owned(),
+                Verdict::Stronger => match self.stronger(plan) {
+                    Some(rung) => format!("Mix the stronger bath: {}", rung_text(rung)),
+                    None => "Mix the stronger bath".to_owned(),
+                },
                 Verdict::ClearAgain => "Clear the needles again".to_owned(),
                 Verdict::SmellAgain => "Fresh air was had: smell again".to_owned(),
                 Verdict::ResetLight => "It was unplugged for 30 seconds".to_owned(),
                 Verdict::Refer | Verdict::Good => "Put it back and ask the maker".to_owned(),
             };
-            return (choice(label, Act::Followed), None);
+            return (choice(label, self.way_of(plan, verdict)), None);
         }
         let step = &plan.steps[i];
         let id = step.id.clone();
@@ -233,14 +302,14 @@ impl Progress {
     }
 
     fn counting_hint(&self, plan: &Plan, i: usize) -> Option<String> {
-        if !plan.steps[i].is(Kind::Rinse) {
+        if self.rinse_step(plan) != Some(i) {
             return None;
         }
         let count = self.count[i];
         if plan.work == Work::Rehearsal {
             return None;
         }
-        let rinse = self.rinse(plan);
+        let rinse = &plan.rinse;
         let level = rinse.level_mg_l(count);
         let acid = format!(
             "About {} mg/L of acid now; most people notice nothing below {}",
@@ -268,7 +337,7 @@ impl Progress {
 
     /// A filter must not go back into acid, whoever ended the rinse early.
     fn not_rinsed_hint(&self, plan: &Plan, step: &Step) -> Option<String> {
-        let rinse = self.rinse(plan);
+        let rinse = &plan.rinse;
         let level = rinse.level_mg_l(self.rinsed(plan));
         let is_short = plan.work == Work::Descale && level > rinse.target_mg_l;
         (step.is(Kind::PutBack) && is_short).then(|| {
@@ -284,10 +353,7 @@ impl Progress {
         if !matches!(step.doing, Doing::Wait { .. }) {
             return None;
         }
-        let bath = match &plan.stronger {
-            Some(stronger) if self.stronger => &stronger.bath,
-            _ => &plan.bath,
-        };
+        let bath = &plan.bath;
         let drops = [Warning::CitrateMayDrop, Warning::CitrateSludge];
         let text = match plan.work {
             Work::Rehearsal => "It only waits for you.",
@@ -327,6 +393,11 @@ impl Progress {
                 _ if self.verdict.is_some_and(|v| v != Verdict::Good) => {
                     add("It is good enough: go on", Act::Overruled)
                 }
+                Doing::Ask { .. } => {
+                    for (label, act) in self.further_baths(plan, &plan.steps[i]) {
+                        add(&label, act);
+                    }
+                }
                 Doing::Count { .. } => {
                     let is_short = self.count[i] < self.target(plan, i);
                     if !is_short {
@@ -352,6 +423,32 @@ impl Progress {
         add("Stop here", Act::Paused);
         others
     }
+}
+
+/// A glass is there to look at while it stands in the machine and when it has come.
+fn shows_glass(plan: &Plan, step: &Step) -> bool {
+    let comes = step.is(Kind::Run) || step.is(Kind::Soak);
+    step.picture == Some(Picture::Glasses) || (plan.work == Work::Descale && comes)
+}
+
+/// The same bath once more.
+fn same_bath(plan: &Plan) -> Wish {
+    Wish::Bath {
+        agent_id: plan.chosen.agent_id.clone(),
+        recipe: plan.chosen.recipe,
+    }
+}
+
+fn bath_of(rung: &Rung) -> Wish {
+    Wish::Bath {
+        agent_id: rung.agent_id.clone(),
+        recipe: rung.recipe,
+    }
+}
+
+/// "White vinegar, neat, 5.0 %".
+fn rung_text(rung: &Rung) -> String {
+    format!("{}, {}, {:.1} %", rung.agent_name, rung.label, rung.percent)
 }
 
 fn inside_text(inside: Inside, plugged: bool, in_mode: bool, level: f64) -> String {

@@ -43,11 +43,19 @@ pub fn run<'a>(mechanism: &'a Mechanism, plan: &Plan) -> Result<Machine<'a>, Fau
 /// # Errors
 /// As [`run`].
 pub fn run_on<'a>(machine: Machine<'a>, plan: &Plan) -> Result<Machine<'a>, Fault> {
+    rest(machine, &plan.steps)
+}
+
+/// The rest of a plan, on a brewer that has come so far.
+///
+/// # Errors
+/// As [`run`].
+pub fn rest<'a>(machine: Machine<'a>, steps: &[Step]) -> Result<Machine<'a>, Fault> {
     let mut walk = Walk {
         machine,
         watch: &mut |_, _| {},
     };
-    walk.plan(plan)?;
+    walk.steps(steps)?;
     Ok(walk.machine)
 }
 
@@ -95,15 +103,15 @@ pub(super) struct Walk<'a, 'w> {
 }
 
 impl Walk<'_, '_> {
-    pub fn plan(&mut self, plan: &Plan) -> Result<(), Fault> {
-        let mut done = vec![false; plan.steps.len()];
-        for (i, step) in plan.steps.iter().enumerate() {
+    pub fn steps(&mut self, steps: &[Step]) -> Result<(), Fault> {
+        let mut done = vec![false; steps.len()];
+        for (i, step) in steps.iter().enumerate() {
             if done[i] {
                 continue;
             }
-            let is_meanwhile = |n: &usize| plan.steps[*n].during.as_ref() == Some(&step.id);
-            let meanwhile: Vec<_> = (i + 1..plan.steps.len()).filter(is_meanwhile).collect();
-            let others: Vec<_> = meanwhile.iter().map(|n| &plan.steps[*n]).collect();
+            let is_meanwhile = |n: &usize| steps[*n].during.as_ref() == Some(&step.id);
+            let meanwhile: Vec<_> = (i + 1..steps.len()).filter(is_meanwhile).collect();
+            let others: Vec<_> = meanwhile.iter().map(|n| &steps[*n]).collect();
             self.step(step, &others)?;
             meanwhile.into_iter().for_each(|n| done[n] = true);
         }

@@ -4,7 +4,10 @@ use super::*;
 use crate::bath::Agent;
 use crate::brewer::{BrewerDraft, Care, Family, Mechanics, Part};
 use crate::money::Terms;
-use crate::plan::{Doing, Facts, Fill, Kind, Plan, PlanOptions, Step, Today, Work};
+use crate::plan::{
+    Correction, Doing, Facts, Fill, Kind, Moment, Plan, PlanOptions, Step, Today, Wish, Work,
+};
+use crate::problem::Problem;
 use crate::rinse::Taste;
 use crate::scale::{Baseline, Growth, Known, days_after};
 use crate::units::{HardnessUnit, Units};
@@ -24,6 +27,49 @@ struct Drawn {
 
 impl Drawn {
     fn plan(&self) -> Option<Plan> {
+        self.ask(|facts| facts.plan(&self.options).ok())
+    }
+
+    /// The plan once `wish` was granted at its `n`th step of `kind`; nothing where it has none.
+    fn with_stage(&self, plan: &Plan, kind: Kind, wish: &Wish) -> Option<Result<Plan, Problem>> {
+        let at = plan.steps.iter().rposition(|s| s.is(kind))?;
+        let done: Vec<_> = (0..plan.steps.len()).map(|i| i < at).collect();
+        let counts = plan.steps.iter().map(|s| match s.doing {
+            Doing::Count { target } => target,
+            _ => 0,
+        });
+        let counts: Vec<_> = counts
+            .zip(&done)
+            .map(|(n, done)| n * u32::from(*done))
+            .collect();
+        let moment = Moment {
+            plan,
+            at,
+            done: &done,
+            counts: &counts,
+            round: 1,
+        };
+        let stage = self.ask(|facts| {
+            let mut brewer = facts.brewer.clone();
+            if let Wish::Corrected { fact } = wish {
+                fact.tell(&mut brewer, &facts.circuit.id);
+            }
+            let circuit = brewer.circuits.iter().find(|c| c.id == facts.circuit.id)?;
+            let facts = Facts {
+                brewer: &brewer,
+                circuit,
+                ..facts.clone()
+            };
+            Some(facts.further(&moment, wish))
+        })?;
+        Some(stage.map(|stage| {
+            let mut plan = plan.clone();
+            stage.extend(&mut plan, |i| moment.keeps(i, stage.from_here));
+            plan
+        }))
+    }
+
+    fn ask<T>(&self, ask: impl FnOnce(&Facts) -> T) -> T {
         let brewer = &self.brewer;
         let circuit = &brewer.circuits[self.side];
         let reading = Reading::Strip {
@@ -55,7 +101,7 @@ impl Drawn {
             terms: &terms,
             today: self.today.clone(),
         };
-        facts.plan(&self.options).ok()
+        ask(&facts)
     }
 
     fn mechanism(&self, plan: &Plan) -> Mechanism {
@@ -196,9 +242,14 @@ fn drawn() -> impl Strategy<Value = Drawn> {
     )
 }
 
+/// How many plans are drawn.
+fn plans() -> u32 {
+    std::env::var("MURLO_PLANS").map_or(400, |n| n.parse().unwrap())
+}
+
 proptest! {
     #![proptest_config(ProptestConfig {
-        cases: std::env::var("MURLO_PLANS").map_or(400, |n| n.parse().unwrap()),
+        cases: plans(),
         failure_persistence: None,
         ..ProptestConfig::default()
     })]
@@ -218,6 +269,81 @@ proptest! {
             }
         }
     }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig {
+        cases: plans(),
+        failure_persistence: None,
+        ..ProptestConfig::default()
+    })]
+
+    #[test]
+    fn every_stage_that_can_be_added_runs_without_harm(
+        drawn in drawn(),
+        wishes in proptest::collection::vec((0usize..4, any::<bool>()), 1..4),
+    ) {
+        let Some(mut plan) = drawn.plan() else { return Ok(()) };
+        for (which, late) in wishes {
+            let kind = match (plan.work, late) {
+                (Work::Needles, _) => Kind::After,
+                (_, true) => Kind::Verify,
+                (_, false) => Kind::Look,
+            };
+            let has_needles = plan.steps.iter().any(|s| s.is(Kind::Needles));
+            let needles = which == 3 && has_needles && kind != Kind::Look;
+            let wish = match plan.ladder.get(which % plan.ladder.len().max(1)) {
+                _ if plan.work == Work::Rehearsal => break,
+                _ if needles => Wish::Needles,
+                Some(rung) => Wish::Bath { agent_id: rung.agent_id.clone(), recipe: rung.recipe },
+                None => break,
+            };
+            let Some(longer) = drawn.with_stage(&plan, kind, &wish) else { break };
+            plan = longer.unwrap();
+            if let Err(fault) = drawn.outcome(&plan) {
+                let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
+                prop_assert!(false, "{wish:?} at {kind:?}: {fault:#?}\n{ids:?}\n{drawn:#?}");
+            }
+        }
+    }
+}
+
+/// A fact put right in mid-clean either leaves a rest that runs, or is refused in words; it must mostly be granted.
+#[test]
+fn a_fact_told_in_mid_clean_gives_a_rest_that_runs() {
+    let mut runner = proptest::test_runner::TestRunner::deterministic();
+    let strategy = drawn();
+    let (mut tried, mut granted) = (0, 0);
+    while tried < 400 {
+        let drawn = strategy.new_tree(&mut runner).unwrap().current();
+        let Some(plan) = drawn.plan().filter(|p| p.work == Work::Descale) else {
+            continue;
+        };
+        let mechanism = drawn.mechanism(&plan);
+        for (fact, kind) in [
+            (Correction::NoMode, Kind::Soak),
+            (Correction::NoMode, Kind::Run),
+            (Correction::NoMode, Kind::First),
+            (Correction::ModeDoesNotWait, Kind::Run),
+            (Correction::NoProgramme, Kind::Programme),
+        ] {
+            let fits = fact == Correction::NoProgramme || mechanism.has_mode();
+            if !fits || drawn.today.beside {
+                continue;
+            }
+            let wish = Wish::Corrected { fact };
+            let Some(rest) = drawn.with_stage(&plan, kind, &wish) else {
+                continue;
+            };
+            tried += 1;
+            granted += u32::from(rest.is_ok());
+            if let Err(problem) = rest {
+                println!("{fact:?} at {kind:?}: {}", problem.message);
+            }
+        }
+    }
+    println!("{granted} of {tried} facts told in mid-clean changed the rest");
+    assert!(granted * 10 >= tried * 8);
 }
 
 /// A brewer of `family`, with what `tell` says of it.
@@ -576,7 +702,7 @@ fn damaged(drawn: &Drawn, plan: &Plan, at: usize, swap: bool) -> Option<Plan> {
         machine,
         watch: &mut watch,
     };
-    walk.plan(&watched).ok()?;
+    walk.steps(&watched.steps).ok()?;
     if !differs {
         return None;
     }

@@ -165,7 +165,7 @@ impl Facts<'_> {
                 // Where even the most baths do not help, one is shown with what stands against it.
                 let mut shown = None;
                 for baths in 1..=MOST_BATHS {
-                    let (plan, _) = self.draw_up(&PlanOptions {
+                    let options = PlanOptions {
                         agent_id: Some(agent.id.clone()),
                         recipe: Some(recipe),
                         taste: options.taste,
@@ -174,7 +174,9 @@ impl Facts<'_> {
                         baths: Some(baths),
                         circuit_id: options.circuit_id.clone(),
                         ..PlanOptions::default()
-                    })?;
+                    };
+                    let choice = self.choose(&options, None)?;
+                    let plan = self.draw_up(&options, &choice, baths);
                     let against = Objection::to(self, agent, &plan, options.minutes);
                     let more_helps = against.is_some_and(Objection::is_met_by_more);
                     if shown.is_none() || !more_helps {
@@ -222,7 +224,7 @@ impl Facts<'_> {
         })
     }
 
-    /// `options` with the recommended agent, recipe and number of baths where the person chose no agent.
+    /// `options` with the recommended agent and recipe where the person chose no agent.
     ///
     /// # Errors
     /// Those of [`Facts::compare`].
@@ -235,7 +237,6 @@ impl Facts<'_> {
             Some(best) => PlanOptions {
                 agent_id: Some(best.agent_id),
                 recipe: options.recipe.or(Some(best.recipe)),
-                baths: options.baths.or(Some(best.baths)),
                 ..options
             },
             // Whatever is shown instead, it is not what the maker forbids.

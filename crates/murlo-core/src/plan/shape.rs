@@ -2,7 +2,7 @@
 //!
 //! A started clean keeps its plan for good, so fields here are only ever added, with a default.
 
-use super::Kind;
+use super::{Kind, Rung};
 use crate::bath::{Agent, Mixed, Recipe, Soak};
 use crate::brewer::{Healthy, Needle, Signal};
 use crate::instruction::Instruction;
@@ -312,6 +312,12 @@ impl Step {
         Kind::of(&self.id).map(|(kind, _)| kind)
     }
 
+    /// Whether the machine is waited for.
+    #[must_use]
+    pub const fn is_wait(&self) -> bool {
+        matches!(self.doing, Doing::Wait { .. })
+    }
+
     /// Whether it is of this kind, in whichever bath.
     #[must_use]
     pub fn is(&self, kind: Kind) -> bool {
@@ -362,6 +368,9 @@ pub struct Dispensing {
     pub each: Measure,
     /// Left to pour away.
     pub remainder: Measure,
+    /// What goes through the hot-water outlet besides, mL.
+    #[serde(default)]
+    pub hot_water_ml: f64,
     /// "5 dispenses of 10 fl oz, then about 3 fl oz to pour away".
     pub text: String,
 }
@@ -480,9 +489,15 @@ pub struct Plan {
     /// "pod side", where the brewer has several.
     #[serde(default)]
     pub side: Option<String>,
-    /// The next strength up.
+    /// The next strength up, in plans from before further baths were planned when they are wanted.
     #[serde(default)]
     pub stronger: Option<Stronger>,
+    /// Strengths at which a further bath may follow, the bath's own first.
+    #[serde(default)]
+    pub ladder: Vec<Rung>,
+    /// Fresh baths that it will likely take.
+    #[serde(default = "one")]
+    pub likely_baths: u32,
     /// How it flows when all is well.
     #[serde(default)]
     pub healthy: Option<Healthy>,
@@ -523,24 +538,7 @@ impl Plan {
                 .0
                 .push(Problem::new(Code::Missing, "steps", message));
         }
-        let mut ids = HashSet::new();
-        for step in &self.steps {
-            let place = format!("steps.{}", step.id);
-            problems.note(text::id("id", &step.id).map_err(|p| p.within(&place)));
-            if !ids.insert(step.id.as_str()) {
-                let message = format!("\"{}\" stands here twice", step.id);
-                problems
-                    .0
-                    .push(Problem::new(Code::Contradiction, &place, message));
-            }
-            problems.note(step.doing.check(&place));
-            for (name, minutes) in [
-                ("hands_on_min", step.hands_on_min),
-                ("hands_free_min", step.hands_free_min),
-            ] {
-                problems.note(bounds::STEP_MINUTES.check(&format!("{place}.{name}"), minutes));
-            }
-        }
+        problems.note(check_steps(&self.steps));
         problems.or(Some(()))
     }
 
@@ -554,4 +552,28 @@ impl Plan {
             hands_on_min: self.ribbon.hands_on_min,
         }
     }
+}
+
+/// Checks steps that come from outside.
+pub(super) fn check_steps(steps: &[Step]) -> Result<(), Problems> {
+    let mut problems = Problems::default();
+    let mut ids = HashSet::new();
+    for step in steps {
+        let place = format!("steps.{}", step.id);
+        problems.note(text::id("id", &step.id).map_err(|p| p.within(&place)));
+        if !ids.insert(step.id.as_str()) {
+            let message = format!("\"{}\" stands here twice", step.id);
+            problems
+                .0
+                .push(Problem::new(Code::Contradiction, &place, message));
+        }
+        problems.note(step.doing.check(&place));
+        for (name, minutes) in [
+            ("hands_on_min", step.hands_on_min),
+            ("hands_free_min", step.hands_free_min),
+        ] {
+            problems.note(bounds::STEP_MINUTES.check(&format!("{place}.{name}"), minutes));
+        }
+    }
+    problems.or(Some(()))
 }

@@ -255,7 +255,7 @@ impl Facts<'_> {
         }
     }
 
-    pub(super) fn has_hot_water(&self) -> bool {
+    pub(in crate::plan) fn has_hot_water(&self) -> bool {
         self.brewer.has_hot_water(self.circuit)
     }
 
@@ -279,6 +279,8 @@ pub(super) struct Scheme<'a> {
     pub mixed: &'a Mixed,
     pub dispensing: &'a Dispensing,
     pub rinse: &'a Rinse,
+    /// What earlier steps put in, which has to come out in the end.
+    pub left_in: Vec<Thing>,
 }
 
 pub(super) fn steps(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
@@ -291,25 +293,58 @@ pub(super) fn steps(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
         Work::Descale => {
             let mut drafts = preparing(facts, agent);
             for n in 1..=scheme.chosen.baths {
-                if n > 1 {
-                    let mut look = bath::look(facts);
-                    look.again(n - 1);
-                    drafts.push(look);
-                }
                 drafts.extend(one_bath(facts, scheme, n));
             }
             fit_into_the_wait(&mut drafts, facts);
-            drafts.extend([
-                wash(facts, scheme.rinse),
-                rinse_step(facts, scheme.rinse),
-                verify(facts),
-                put_back(facts),
-            ]);
-            drafts.into_iter().map(|d| d.finish(facts)).collect()
+            drafts.extend(after_the_bath(facts, scheme));
+            finished(drafts, facts)
         }
     };
-    mark_plug(&mut steps);
+    mark_plug(&mut steps, true);
     steps
+}
+
+fn finished(drafts: impl IntoIterator<Item = Draft>, facts: &Facts) -> Vec<Step> {
+    drafts.into_iter().map(|d| d.finish(facts)).collect()
+}
+
+/// One rinse for all baths, then judging and putting back.
+fn after_the_bath(facts: &Facts, scheme: &Scheme) -> [Draft; 4] {
+    [
+        wash(facts, scheme.rinse),
+        rinse_step(facts, scheme.rinse),
+        verify(facts),
+        put_back(facts, &scheme.left_in),
+    ]
+}
+
+/// The `n`th bath and everything after it; `kept` is what could have been done while an earlier one worked.
+pub(super) fn rest(facts: &Facts, scheme: &Scheme, n: u32, mut kept: Vec<Step>) -> Vec<Step> {
+    let mut steps = finished(one_bath(facts, scheme, n), facts);
+    let wait = steps.iter().find(|s| s.hands_free_min > 0.0 && s.is_wait());
+    let wait = wait.map(|s| s.id.clone());
+    kept.iter_mut()
+        .for_each(|step| step.during.clone_from(&wait));
+    steps.extend(kept);
+    steps.extend(finished(after_the_bath(facts, scheme), facts));
+    steps
+}
+
+/// The needles once more, after a hot cup: cooled first; then judged again.
+pub(super) fn needles_again(facts: &Facts, alone: bool, left_in: &[Thing]) -> Vec<Step> {
+    let mut drafts = vec![before::cool(), before::ready_again(facts)];
+    drafts.extend(needles(facts, None));
+    match alone {
+        true => drafts.extend([before::after(facts), before::close_up(facts)]),
+        false => {
+            let mut again = verify(facts);
+            let holds_ml = facts.circuit.dispense_ml;
+            let vessel = Instruction::PlaceVessel { holds_ml };
+            again.step.instructions.insert(0, vessel);
+            drafts.extend([again, put_back(facts, left_in)]);
+        }
+    }
+    finished(drafts, facts)
 }
 
 /// Everything before the bath; where the other side is being cleaned, it stands ready and its parts are washed.
@@ -329,7 +364,7 @@ fn preparing(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
 }
 
 fn one_bath(facts: &Facts, scheme: &Scheme, n: u32) -> Vec<Draft> {
-    let mut drafts = vec![bath::mix(facts, scheme.mixed)];
+    let mut drafts = vec![bath::mix(facts, scheme.mixed, n)];
     drafts.extend(bath::bath(
         facts,
         scheme.chosen,
@@ -337,20 +372,15 @@ fn one_bath(facts: &Facts, scheme: &Scheme, n: u32) -> Vec<Draft> {
         scheme.dispensing,
         n,
     ));
+    drafts.push(bath::look(facts));
     if n > 1 {
         drafts.iter_mut().for_each(|draft| draft.again(n));
     }
     drafts
 }
 
-/// How the bath `mixed` is mixed.
-pub(super) fn mix_step(facts: &Facts, mixed: &Mixed) -> Step {
-    bath::mix(facts, mixed).finish(facts)
-}
-
 /// Whether the machine is plugged in during each step, as its instructions leave it.
-fn mark_plug(steps: &mut [Step]) {
-    let mut plugged = true;
+pub(super) fn mark_plug(steps: &mut [Step], mut plugged: bool) {
     for step in steps {
         for instruction in &step.instructions {
             match instruction {
@@ -368,9 +398,11 @@ fn mark_plug(steps: &mut [Step]) {
 fn rehearsal(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
     let mut drafts = vec![ready(facts)];
     drafts.extend(one_bath(facts, scheme, 1));
+    // Plain water brings nothing out to look at.
+    drafts.retain(|d| d.kind() != Kind::Look);
     drafts.push(rinse_step(facts, scheme.rinse));
     drafts.push(verify(facts));
-    drafts.push(put_back(facts));
+    drafts.push(put_back(facts, &[]));
     drafts.iter_mut().for_each(rehearse);
     drafts.into_iter().map(|d| d.finish(facts)).collect()
 }

@@ -10,6 +10,11 @@ pub(crate) fn plan(family: Family, options: &PlanOptions) -> Result<Plan, Proble
     with_facts(family, 180.0, 90, |facts| facts.plan(options))
 }
 
+/// What is planned in a running clean of that brewer.
+pub(crate) fn further(family: Family, moment: &Moment, wish: &Wish) -> Result<Stage, Problem> {
+    with_facts(family, 180.0, 90, |facts| facts.further(moment, wish))
+}
+
 /// The usual plan of a brewer of which `tell` says more.
 pub(crate) fn plan_of(family: Family, tell: impl FnOnce(&mut BrewerDraft)) -> Plan {
     plan_with(family, tell, &PlanOptions::default())
@@ -85,7 +90,7 @@ fn a_pod_brewer_gets_half_and_half_with_whole_dispenses() {
     let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
     let order = [
         "ready", "filter", "parts", "needles", "flush", "baseline", "mix", "first", "soak", "run",
-        "others", "body", "wash", "rinse", "verify", "put_back",
+        "look", "others", "body", "wash", "rinse", "verify", "put_back",
     ];
     assert_eq!(ids, order);
     assert!(plan.ribbon.elapsed_min > plan.ribbon.hands_on_min);
@@ -97,8 +102,8 @@ fn a_pump_capsule_brewer_runs_with_an_empty_capsule_and_rinses_little() {
     let plan = plan(Family::PumpCapsule, &PlanOptions::default()).unwrap();
     let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
     let order = [
-        "ready", "parts", "capsule", "flush", "baseline", "mix", "first", "soak", "run", "others",
-        "body", "wash", "rinse", "verify", "put_back",
+        "ready", "parts", "capsule", "flush", "baseline", "mix", "first", "soak", "run", "look",
+        "others", "body", "wash", "rinse", "verify", "put_back",
     ];
     assert_eq!(ids, order);
     assert!(
@@ -143,43 +148,43 @@ fn every_family_keeps_the_order_of_work_in_its_own_way() {
             Family::OneCupPod,
             false,
             0,
-            "ready parts needles flush baseline mix first soak run others body",
+            "ready parts needles flush baseline mix first soak run look others body",
         ),
         (
             Family::CodedCapsule,
             false,
             0,
-            "ready parts body needles capsule flush baseline mix disc programme others",
+            "ready parts body needles capsule flush baseline mix disc programme look others",
         ),
         (
             Family::CodedCapsule,
             true,
             0,
-            "ready parts needles capsule flush baseline mix first soak run others body",
+            "ready parts needles capsule flush baseline mix first soak run look others body",
         ),
         (
             Family::Drip,
             false,
             0,
-            "ready parts baseline mix half soak run others body",
+            "ready parts baseline mix half soak run look others body",
         ),
         (
             Family::Combination,
             false,
             0,
-            "ready parts body baseline mix programme others",
+            "ready parts body baseline mix programme look others",
         ),
         (
             Family::Combination,
             false,
             1,
-            "ready parts needles flush baseline mix first soak run others body",
+            "ready parts needles flush baseline mix first soak run look others body",
         ),
         (
             Family::Combination,
             true,
             1,
-            "ready parts needles flush baseline mix first soak run others body",
+            "ready parts needles flush baseline mix first soak run look others body",
         ),
     ] {
         assert_eq!(

@@ -1,10 +1,10 @@
 //! A plan in words: why it is so, what to lay out, and the working behind its figures.
 
 use super::steps::holder_bath;
+use super::worked::Worked;
 use super::{Facts, Kind, Plan, Work};
-use crate::bath::{self, Agent, Mixed, Soak, Soaking, Warning};
+use crate::bath::{self, Agent, Warning};
 use crate::brewer::{Outlet, Way};
-use crate::rinse::{Rinse, Rinsing};
 use crate::text;
 use crate::working::Working;
 
@@ -29,7 +29,8 @@ impl Facts<'_> {
             Work::Descale => {}
         }
         let g = |mg: f64| format!("{:.1} g", mg / 1000.0);
-        let useful_mg = mixed.useful_mg * f64::from(chosen.baths);
+        let baths = plan.likely_baths.max(chosen.baths);
+        let useful_mg = mixed.useful_mg * f64::from(baths);
         let enough = if useful_mg >= self.forecast.chalk.high_mg {
             "enough even for the high estimate of"
         } else {
@@ -49,7 +50,7 @@ impl Facts<'_> {
             ),
             format!(
                 "{} {}, {enough} {}.",
-                match chosen.baths {
+                match baths {
                     1 => "The bath".to_owned(),
                     n => format!("Each of {n} fresh baths"),
                 },
@@ -71,6 +72,12 @@ impl Facts<'_> {
             },
             format!("Rinse: {}.", rinse.reason),
         ];
+        if plan.likely_baths > chosen.baths {
+            reasons.push(format!(
+                "This much chalk likely takes {} fresh baths. The first is planned; a look at what it brought decides whether another follows.",
+                plan.likely_baths
+            ));
+        }
         let corrected = [
             ("a bath", self.bath_dispense_ml()),
             ("rinse water", self.rinse_dispense_ml()),
@@ -163,15 +170,16 @@ impl Facts<'_> {
         kit
     }
 
-    pub(super) fn working(
-        &self,
-        agent: &Agent,
-        mixed: &Mixed,
-        soaking: &Soaking,
-        soak: &Soak,
-        rinsing: &Rinsing,
-        rinse: &Rinse,
-    ) -> Vec<Working> {
+    pub(super) fn working(&self, worked: &Worked) -> Vec<Working> {
+        let Worked {
+            agent,
+            mixed,
+            soaking,
+            soak,
+            rinsing,
+            rinse,
+            ..
+        } = worked;
         let g = |mg: f64| format!("{:.2} g", mg / 1000.0);
         let mut all = self.forecast.working.clone();
         all.push(Working::new(

@@ -7,17 +7,90 @@ use crate::state::{AppState, today};
 use axum::Json;
 use axum::extract::{Path, State};
 use jiff::Timestamp;
+use murlo_core::bath::Agent;
 use murlo_core::bench::{BenchMix, MixDraft};
 use murlo_core::brewer::Brewer;
-use murlo_core::clean::{Act, Event, RATINGS, admit, happened_at, replay};
-use murlo_core::household::CleanRecord;
+use murlo_core::clean::{Act, Event, RATINGS, admit, happened_at, stands};
+use murlo_core::household::{CleanRecord, Settings};
 use murlo_core::journal::What;
 use murlo_core::mishap::{Mishap, mishaps};
-use murlo_core::plan::{Because, Comparison, Facts, Plan, PlanOptions};
+use murlo_core::money::Terms;
+use murlo_core::plan::{Because, Comparison, Facts, Moment, Plan, PlanOptions, Today, Wish};
 use murlo_core::pour::{Pour, PourDraft};
 use murlo_core::problem::{Code, Problem, Problems};
+use murlo_core::scale::Forecast;
 use murlo_core::text;
 use murlo_store::Store;
+
+/// What the core must know of one side of a brewer to plan its clean.
+struct Known {
+    brewer: Brewer,
+    circuit_id: String,
+    forecast: Forecast,
+    agents: Vec<Agent>,
+    terms: Terms,
+    settings: Settings,
+    today: Today,
+}
+
+impl Known {
+    fn read(
+        store: &Store,
+        brewer: Brewer,
+        options: &PlanOptions,
+        now: Timestamp,
+    ) -> Result<Self, ApiError> {
+        let past = Past::read(store, now)?;
+        let read = past.facts();
+        let (circuit, why_side) = read.side(&brewer, options)?;
+        let forecast = read
+            .forecast(&brewer, circuit)
+            .ok_or_else(|| ApiError::Internal("a water is gone".into()))?;
+        Ok(Self {
+            circuit_id: circuit.id.clone(),
+            forecast,
+            agents: store.current()?,
+            terms: read.terms(&brewer, &past.settings),
+            today: read.today_of(&brewer, circuit, why_side),
+            settings: past.settings.clone(),
+            brewer,
+        })
+    }
+
+    fn facts(&self) -> Result<Facts<'_>, Problem> {
+        Ok(Facts {
+            brewer: &self.brewer,
+            circuit: self.brewer.circuit("circuit_id", &self.circuit_id)?,
+            forecast: &self.forecast,
+            agents: &self.agents,
+            units: self.settings.units,
+            terms: &self.terms,
+            today: self.today.clone(),
+        })
+    }
+
+    /// For what is wished for in a clean that runs: the plan's own side, the brewer with the fact that was just told, and what
+    /// has been put away meanwhile.
+    fn of_running(
+        store: &Store,
+        plan: &Plan,
+        wish: &Wish,
+        now: Timestamp,
+    ) -> Result<Self, ApiError> {
+        let mut brewer: Brewer = store.get(&plan.brewer_id)?;
+        if let Wish::Corrected { fact } = wish {
+            fact.tell(&mut brewer, &plan.circuit_id);
+        }
+        let options = PlanOptions {
+            circuit_id: Some(plan.circuit_id.clone()),
+            ..PlanOptions::default()
+        };
+        let mut known = Self::read(store, brewer, &options, now)?;
+        known.agents = store.all()?.into_iter().map(|kept| kept.fact).collect();
+        known.today.beside = plan.beside;
+        Ok(known)
+    }
+}
 
 /// Asks the core about one brewer's clean, with the household's taste filled in.
 fn ask<T>(
@@ -27,27 +100,9 @@ fn ask<T>(
     now: Timestamp,
     question: impl FnOnce(&Facts, PlanOptions) -> Result<T, Problems>,
 ) -> Result<T, ApiError> {
-    let brewer: Brewer = store.get(id)?;
-    let past = Past::read(store, now)?;
-    let read = past.facts();
-    let (circuit, why_side) = read.side(&brewer, &options)?;
-    let forecast = past
-        .facts()
-        .forecast(&brewer, circuit)
-        .ok_or_else(|| ApiError::Internal("a water is gone".into()))?;
-    options.taste = options.taste.or(Some(past.settings.taste));
-    let agents = store.current()?;
-    let terms = read.terms(&brewer, &past.settings);
-    let facts = Facts {
-        brewer: &brewer,
-        circuit,
-        forecast: &forecast,
-        agents: &agents,
-        units: past.settings.units,
-        terms: &terms,
-        today: read.today_of(&brewer, circuit, why_side),
-    };
-    Ok(question(&facts, options)?)
+    let known = Known::read(store, store.get(id)?, &options, now)?;
+    options.taste = options.taste.or(Some(known.settings.taste));
+    Ok(question(&known.facts()?, options)?)
 }
 
 /// The plan for a brewer, for these choices.
@@ -166,11 +221,11 @@ fn because(
 }
 
 fn view(record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
-    let state =
-        replay(&record.plan, &record.events).map_err(|p| ApiError::Internal(p.to_string()))?;
+    let (plan, state) =
+        stands(&record.plan, &record.events).map_err(|p| ApiError::Internal(p.to_string()))?;
     Ok(CleanView {
         id: record.id,
-        plan: record.plan,
+        plan: plan.into_owned(),
         state,
         now,
         tints: RATINGS,
@@ -218,6 +273,10 @@ pub async fn act(
         Act::Looked { glass } => glass.photo.clone(),
         _ => None,
     };
+    let corrects = match &sent.act {
+        Act::Planned { wish, .. } => Some(wish.clone()),
+        _ => None,
+    };
     let closes = matches!(
         sent.act,
         Act::Finished { .. } | Act::Abandoned | Act::Reopened
@@ -228,6 +287,21 @@ pub async fn act(
         if let Some(photo) = photo {
             store.photo(&id, &photo)?;
         }
+        let known = match &sent.act {
+            Act::Planned { wish, .. } => {
+                let plan = store.clean(&id)?.plan;
+                Some(Known::of_running(store, &plan, wish, now)?)
+            }
+            _ => None,
+        };
+        let planner = |moment: &Moment, wish: &Wish| match &known {
+            Some(known) => known.facts()?.further(moment, wish),
+            None => Err(Problem::new(
+                Code::Missing,
+                "act.wish",
+                "say what is wanted",
+            )),
+        };
         let event = Event {
             id: sent.id,
             at,
@@ -235,8 +309,11 @@ pub async fn act(
             act: sent.act,
         };
         let record = store.append_event(&id, &event.clone(), |record| {
-            admit(&record.plan, &record.events, event, day).map(|(event, _)| event)
+            admit(&record.plan, &record.events, event, day, &planner).map(|(event, _)| event)
         })?;
+        if let (Some(known), Some(Wish::Corrected { .. })) = (&known, &corrects) {
+            store.put(&known.brewer)?;
+        }
         view(record, now)
     });
     let view = view.await?;

@@ -1,8 +1,7 @@
 //! Steps after the bath: washing, rinsing, judging, putting back.
 
 use super::answers::{
-    BAD, BESIDE, CHALK, CLEAR, FLAKES, FRESH, GOOD, HEAT, LIGHT, NOSE, NOTHING, SECOND, SHOWED,
-    SMELL, SOME, SOUND, TIRED, UNSEEN,
+    BAD, BESIDE, CLEAR, FLAKES, FRESH, GOOD, HEAT, LIGHT, NOSE, SECOND, SMELL, SOUND, TIRED,
 };
 use super::{Doing, Draft, Facts, GLASS_COOLS, Hazard, Inside, PER_DISPENSE, Picture, Place};
 use crate::brewer::{Outlet, Way};
@@ -222,9 +221,9 @@ fn ready_to_rinse(facts: &Facts, ml: f64) -> Vec<Instruction> {
     acts
 }
 
-/// What is asked at the end; the first five must be answered.
-fn questions(facts: &Facts) -> Vec<Question> {
-    let asked = |id: &str, text: &str, how: &str, answers: &[(&str, &str)]| Question {
+/// A question with its answers.
+pub(super) fn asked(id: &str, text: &str, how: &str, answers: &[(&str, &str)]) -> Question {
+    Question {
         id: id.to_owned(),
         text: text.to_owned(),
         how: how.to_owned(),
@@ -236,7 +235,11 @@ fn questions(facts: &Facts) -> Vec<Question> {
             })
             .collect(),
         optional: [FLAKES, HEAT, SOUND].contains(&id),
-    };
+    }
+}
+
+/// What is asked at the end; the first four must be answered.
+fn questions(facts: &Facts) -> Vec<Question> {
     vec![
         asked(
             SMELL,
@@ -266,17 +269,6 @@ fn questions(facts: &Facts) -> Vec<Question> {
             "Does the brewer still ask for descaling?",
             "If it has no such light, the answer is no.",
             &[(GOOD, "No"), (BAD, "Yes, still")],
-        ),
-        asked(
-            SHOWED,
-            "How much chalk came out with the bath?",
-            "White bits, cloudy water, or colour in the first glass. Murlo learns from it how fast chalk grows here.",
-            &[
-                (CHALK, "A lot"),
-                (SOME, "A little"),
-                (NOTHING, "Nothing to see"),
-                (UNSEEN, "Did not look"),
-            ],
         ),
         asked(
             FLAKES,
@@ -326,7 +318,7 @@ pub(super) fn verify(facts: &Facts) -> Draft {
         .pictured(Picture::Glasses)
 }
 
-pub(super) fn put_back(facts: &Facts) -> Draft {
+pub(super) fn put_back(facts: &Facts, left_in: &[Thing]) -> Draft {
     let mut acts = Vec::new();
     if facts.mode().is_there {
         acts.push(Instruction::LeaveMode);
@@ -355,7 +347,7 @@ pub(super) fn put_back(facts: &Facts) -> Draft {
         "Run one hot cup of fresh water and throw it away.",
     ));
     acts.extend(one_cup(facts));
-    acts.extend(take_out_what_was_put_in(facts));
+    acts.extend(take_out_what_was_put_in(facts, left_in));
     acts.push(Instruction::NoteOff);
     Draft::new(Kind::PutBack, "Put everything back", 2.0)
         .does(acts)
@@ -369,20 +361,32 @@ pub(super) fn put_back(facts: &Facts) -> Draft {
 }
 
 /// Adapter, disc and empty capsule come out again.
-fn take_out_what_was_put_in(facts: &Facts) -> Vec<Instruction> {
-    let out = |thing| Instruction::TakeOut { thing };
-    let things = match facts.circuit.outlet {
+fn take_out_what_was_put_in(facts: &Facts, left_in: &[Thing]) -> Vec<Instruction> {
+    let mut things = match facts.circuit.outlet {
         Outlet::Capsule if facts.brewer.is_coded() && facts.way() == Way::Programme => {
-            vec![out(Thing::Disc), out(Thing::EmptyCapsule)]
+            vec![Thing::Disc, Thing::EmptyCapsule]
         }
-        Outlet::Capsule => vec![out(Thing::EmptyCapsule)],
+        Outlet::Capsule => vec![Thing::EmptyCapsule],
         Outlet::Pod if facts.brewer.carafe.is_some() && facts.way() == Way::Programme => {
-            vec![out(Thing::Adapter)]
+            vec![Thing::Adapter]
         }
-        Outlet::Pod | Outlet::Grounds => return Vec::new(),
+        Outlet::Pod | Outlet::Grounds => Vec::new(),
     };
-    let mut acts = vec![Instruction::OpenLid];
-    acts.extend(things);
-    acts.push(Instruction::CloseLid);
-    acts
+    let others: Vec<_> = left_in
+        .iter()
+        .filter(|t| !things.contains(t))
+        .copied()
+        .collect();
+    things.extend(others);
+    if things.is_empty() {
+        return Vec::new();
+    }
+    let out = things
+        .into_iter()
+        .map(|thing| Instruction::TakeOut { thing });
+    [Instruction::OpenLid]
+        .into_iter()
+        .chain(out)
+        .chain([Instruction::CloseLid])
+        .collect()
 }

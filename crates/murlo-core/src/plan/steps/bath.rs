@@ -1,5 +1,7 @@
 //! The bath: mixed, run in, soaked and run out, in each way that brewers have.
 
+use super::after::asked;
+use super::answers::{BAD, CHALK, FLAKES, GOOD, NOTHING, SHOWED, SOME, UNSEEN};
 use super::before::let_water_pass;
 use super::{
     Chosen, Dispensing, Doing, Draft, Facts, Hazard, Inside, PER_DISPENSE, Picture, Place,
@@ -7,7 +9,7 @@ use super::{
 use crate::bath::{Mixed, Warning};
 use crate::brewer::{Heater, Meaning, Outlet, Signal, Survives, Way};
 use crate::instruction::{Instruction, Thing};
-use crate::plan::{Kind, NORMAL_BREW};
+use crate::plan::{Kind, NORMAL_BREW, Question};
 use crate::text;
 
 /// How a bath goes through this side.
@@ -46,7 +48,7 @@ impl Facts<'_> {
     }
 
     /// A cup of its largest size, but no more than 8 fl oz.
-    pub(super) fn cup_ml(&self) -> f64 {
+    pub(in crate::plan) fn cup_ml(&self) -> f64 {
         self.circuit.dispense_ml.min(CUP_ML)
     }
 
@@ -64,7 +66,7 @@ const CUP_ML: f64 = 236.6;
 
 const HOT: &str = "Bath and steam come out near boiling. Keep hands and face away.";
 
-pub(super) fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
+pub(super) fn mix(facts: &Facts, mixed: &Mixed, n: u32) -> Draft {
     let agent = format!(
         "{} of {}",
         mixed.agent_text,
@@ -93,10 +95,15 @@ pub(super) fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
         ),
         (false, false) => format!("{} {}", mixed.agent_text, mixed.agent_name.to_lowercase()),
     };
-    let mut acts = vec![match facts.circuit.mechanics.float {
+    let mut acts = Vec::new();
+    if n > 1 && facts.mode().is_there {
+        // The machine would take the next fill for its rinse.
+        acts.push(Instruction::LeaveMode);
+    }
+    acts.push(match facts.circuit.mechanics.float {
         Some(true) => Instruction::LowerToFloat,
         _ => Instruction::EmptyReservoir,
-    }];
+    });
     if facts.circuit.outlet == Outlet::Grounds {
         acts.push(Instruction::PutIn {
             thing: Thing::PaperFilter,
@@ -123,7 +130,10 @@ pub(super) fn mix(facts: &Facts, mixed: &Mixed) -> Draft {
         .machine(Inside::Bath)
         .shows(Picture::Pour, figure);
     if mixed.warnings.contains(&Warning::Strong) {
-        draft = draft.caution(Hazard::Acid, "Gloves and goggles at this strength.");
+        draft = draft.caution(
+            Hazard::Acid,
+            "Gloves and goggles at this strength, and fresh air; nobody else in the room.",
+        );
     }
     draft
 }
@@ -194,12 +204,10 @@ fn pressed(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft
         (true, false) => again.push(Instruction::EnterMode),
         (false, _) => again.push(Instruction::SwitchOn),
     }
-    let mut rest = dispensing.count.saturating_sub(1);
-    // A bath of a single dispense has none to spare.
-    if facts.has_hot_water() && rest > 0 {
+    let rest = dispensing.count.saturating_sub(1);
+    if facts.has_hot_water() && dispensing.hot_water_ml > 0.0 {
         drafts.push(hot_water(facts, std::mem::take(&mut again)));
         again.push(Instruction::PlaceVessel { holds_ml: ml });
-        rest = rest.saturating_sub(1);
     }
     // Where an earlier count left no more than one, another try is what may correct it.
     let least = u32::from(!facts.today.measured.bath.is_empty());
@@ -495,24 +503,52 @@ fn soak(chosen: &Chosen, mut before: Vec<Instruction>) -> Draft {
         .hands_free(minutes)
 }
 
-/// Between two baths: what the last one brought out decides whether another follows.
+/// What the bath brought out decides whether another follows.
 pub(super) fn look(facts: &Facts) -> Draft {
-    let mut acts = vec![
+    let acts = [
         Instruction::mind("Look at the last glass, and for chips at its bottom."),
         Instruction::EmptyVessel,
     ];
-    if facts.mode().is_there {
-        // The machine would take the next fill for its rinse.
-        acts.push(Instruction::LeaveMode);
-    }
-    Draft::new(Kind::Look, "Look before the next bath", 1.0)
+    Draft::new(Kind::Look, "What did the bath bring?", 1.0)
         .does(acts)
         .check(
-            "The vessel is empty: the next bath falls into it.",
-            "Running the next bath into a full vessel.",
+            "You know whether chalk still moves, and the vessel is empty.",
+            "Rinsing while chalk still moves: then all of the rinse comes twice.",
         )
         .caution(Hazard::Hot, "What stands in the vessel is still hot acid.")
-        .act("Emptied and seen", Doing::Once)
+        .act(
+            "That is what came",
+            Doing::Ask {
+                questions: looked_for(facts),
+            },
+        )
         .machine(Inside::Bath)
         .pictured(Picture::Glasses)
+}
+
+/// What is asked after a bath.
+fn looked_for(facts: &Facts) -> Vec<Question> {
+    vec![
+        asked(
+            SHOWED,
+            "How much chalk came out with the bath?",
+            "White bits, cloudy water, or colour in the glass. Murlo learns from it how fast chalk grows here.",
+            &[
+                (CHALK, "A lot"),
+                (SOME, "A little"),
+                (NOTHING, "Nothing to see"),
+                (UNSEEN, "Did not look"),
+            ],
+        ),
+        asked(
+            FLAKES,
+            "Do white or grey chips still come?",
+            if facts.is_drip() {
+                "A paper filter in the basket catches them."
+            } else {
+                "Let the last mug stand a moment and look at its bottom."
+            },
+            &[(GOOD, "None"), (BAD, "Some")],
+        ),
+    ]
 }

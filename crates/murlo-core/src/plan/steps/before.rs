@@ -41,57 +41,70 @@ pub(super) fn needle_work(facts: &Facts) -> Vec<Step> {
             .act("Go on", measured(facts))
             .at(&[Place::Mug])
             .machine(Inside::Water),
-        Draft::new(Kind::Cool, "Let the needles cool", 0.2)
-            .does([Instruction::Cool { minutes: COOLS }])
-            .check(
-                "The holder is no more than warm.",
-                "Reaching for needles that a cup has just heated.",
-            )
-            .caution(Hazard::Hot, "The needles are near boiling after a cup.")
-            .act("It has cooled", Doing::Wait { minutes: COOLS })
-            .hands_free(COOLS),
-        // The cup has shown that nothing is left in it.
-        ready(facts).without(|i| matches!(i, Instruction::TakeOut { .. })),
+        cool(),
+        ready_again(facts),
     ];
     drafts.extend(needles(facts, None));
-    drafts.push(
-        Draft::new(Kind::After, "Time a cup again", 2.0)
-            .does([
-                Instruction::mind("The largest size once more: seconds and streams as before."),
-                Instruction::PlaceVessel {
-                    holds_ml: facts.circuit.dispense_ml,
-                },
-                fill_for_a_cup(facts, facts.circuit.dispense_ml),
-            ])
-            .does(facts.press(facts.circuit.dispense_ml, false))
-            .check(
-                "A steady stream without grit, about as quick as when it was well.",
-                "Clearing without flushing: what was loosened settles in the next cup.",
-            )
-            .caution(Hazard::Hot, "The water is near boiling.")
-            .act("Go on", measured(facts))
-            .at(&[Place::Mug])
-            .machine(Inside::Water),
-    );
-    let mut back = vec![Instruction::mind(
-        "Holder and lid snapped home, tray in place.",
-    )];
-    back.extend(takes_out_what_let_water_pass(facts));
-    drafts.push(
-        Draft::new(Kind::PutBack, "Put everything back", 1.0)
-            .does(back)
-            .check(
-                "It closes without force.",
-                "A holder that does not sit flush: water then runs around the pod.",
-            )
-            .act("All in place", Doing::Once)
-            .at(&[Place::Reservoir])
-            .machine(Inside::Water),
-    );
+    drafts.extend([after(facts), close_up(facts)]);
     drafts
         .into_iter()
         .map(|draft| draft.finish(facts))
         .collect()
+}
+
+/// What a hot cup has heated cools before a hand goes in.
+pub(super) fn cool() -> Draft {
+    Draft::new(Kind::Cool, "Let the needles cool", 0.2)
+        .does([Instruction::Cool { minutes: COOLS }])
+        .check(
+            "The holder is no more than warm.",
+            "Reaching for needles that a cup has just heated.",
+        )
+        .caution(Hazard::Hot, "The needles are near boiling after a cup.")
+        .act("It has cooled", Doing::Wait { minutes: COOLS })
+        .hands_free(COOLS)
+}
+
+/// Unplugged and open once more; the cup has shown that nothing is left in it.
+pub(super) fn ready_again(facts: &Facts) -> Draft {
+    ready(facts).without(|i| matches!(i, Instruction::TakeOut { .. }))
+}
+
+pub(super) fn after(facts: &Facts) -> Draft {
+    Draft::new(Kind::After, "Time a cup again", 2.0)
+        .does([
+            Instruction::mind("The largest size once more: seconds and streams as before."),
+            Instruction::PlaceVessel {
+                holds_ml: facts.circuit.dispense_ml,
+            },
+            fill_for_a_cup(facts, facts.circuit.dispense_ml),
+        ])
+        .does(facts.press(facts.circuit.dispense_ml, false))
+        .check(
+            "A steady stream without grit, about as quick as when it was well.",
+            "Clearing without flushing: what was loosened settles in the next cup.",
+        )
+        .caution(Hazard::Hot, "The water is near boiling.")
+        .act("Go on", measured(facts))
+        .at(&[Place::Mug])
+        .machine(Inside::Water)
+}
+
+/// Nothing was taken apart but what the needles needed.
+pub(super) fn close_up(facts: &Facts) -> Draft {
+    let mut back = vec![Instruction::mind(
+        "Holder and lid snapped home, tray in place.",
+    )];
+    back.extend(takes_out_what_let_water_pass(facts));
+    Draft::new(Kind::PutBack, "Put everything back", 1.0)
+        .does(back)
+        .check(
+            "It closes without force.",
+            "A holder that does not sit flush: water then runs around the pod.",
+        )
+        .act("All in place", Doing::Once)
+        .at(&[Place::Reservoir])
+        .machine(Inside::Water)
 }
 
 /// Plugged in, closed, with what lets water pass in place: then `acts`.

@@ -1,0 +1,530 @@
+//! Work that is planned while a clean runs: a further bath, the needles once more, the rest after a fact was put right.
+//!
+//! A stage is planned when it is wanted, from what is known then, and frozen in the event that adds it.
+
+use super::steps::{self, Scheme};
+use super::worked::{Choice, Worked};
+use super::{Chosen, Dispensing, Facts, Kind, Plan, PlanOptions, Step, Work};
+use crate::bath::{self, Agent, Mixed, Recipe, Soak, Warning};
+use crate::bounds;
+use crate::brewer::{Brewer, Way};
+use crate::document;
+use crate::instruction::{Instruction, Thing};
+use crate::machine::{Mechanism, rest, stands_after};
+use crate::problem::{Code, Problem, Problems};
+use crate::rinse::Rinse;
+use crate::scale::Chalk;
+use serde::{Deserialize, Serialize};
+
+/// A strength at which a further bath may be mixed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Rung {
+    /// The agent.
+    pub agent_id: String,
+    /// Its name.
+    pub agent_name: String,
+    /// The recipe.
+    pub recipe: Recipe,
+    /// Its label.
+    pub label: String,
+    /// Strength of the bath, % w/v.
+    pub percent: f64,
+    /// Whether it wants gloves and goggles.
+    pub is_strong: bool,
+}
+
+/// A fact of a brewer that shows only while it is cleaned.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Correction {
+    /// It has no cleaning mode that is pressed cup by cup.
+    NoMode,
+    /// Its programme does not start, or it has none: by hand.
+    NoProgramme,
+    /// Its mode was gone after it was left alone.
+    ModeDoesNotWait,
+}
+
+impl Correction {
+    /// What somebody says who has noticed it.
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::NoMode => "Mine has no cleaning mode",
+            Self::NoProgramme => "Its programme does not start",
+            Self::ModeDoesNotWait => "Its mode was gone after the wait",
+        }
+    }
+
+    /// Writes it down with the brewer.
+    pub fn tell(self, brewer: &mut Brewer, circuit_id: &str) {
+        let mut circuits = brewer.circuits.iter_mut();
+        let Some(circuit) = circuits.find(|c| c.id == circuit_id) else {
+            return;
+        };
+        match self {
+            Self::NoMode => {
+                circuit.mechanics.mode = Some(false);
+                circuit.mechanics.survives = None;
+                circuit.mechanics.soaks_inside = None;
+                circuit.mechanics.ends = None;
+            }
+            Self::NoProgramme => circuit.mechanics.programme = Some(false),
+            Self::ModeDoesNotWait => {
+                circuit.mechanics.survives = Some(crate::brewer::Survives::Nothing);
+                circuit.mechanics.soaks_inside = Some(false);
+            }
+        }
+    }
+}
+
+/// What is wished for while a clean runs.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Wish {
+    /// A further bath.
+    Bath {
+        /// The agent.
+        agent_id: String,
+        /// The recipe.
+        recipe: Recipe,
+    },
+    /// The needles once more.
+    Needles,
+    /// The rest, as it is with this fact of the brewer.
+    Corrected {
+        /// The fact.
+        fact: Correction,
+    },
+}
+
+/// What was planned in a running clean. It takes the place of all that was still to do.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Stage {
+    /// Steps from here to the end.
+    pub steps: Vec<Step>,
+    /// Whether the step at which it was wished for is among them, and not done with it.
+    pub from_here: bool,
+    /// The bath that is in the machine then.
+    pub bath: Mixed,
+    /// Its dispenses.
+    pub dispensing: Dispensing,
+    /// Its soak.
+    pub soak: Soak,
+    /// Its rinse, from the strongest acid that the machine still holds.
+    pub rinse: Rinse,
+    /// What was chosen.
+    pub chosen: Chosen,
+    /// Chalk that is expected to be left after it, mg.
+    pub left_mg: f64,
+    /// The side as the simulated brewer knows it then.
+    pub mechanism: Mechanism,
+}
+
+impl Stage {
+    /// Checks a stage that comes from outside.
+    ///
+    /// # Errors
+    /// One problem per impossible figure or text, by its place.
+    pub fn check(&self) -> Result<(), Problems> {
+        let value = serde_json::to_value(self);
+        let mut problems = Problems::default();
+        problems.note(value.map_or(Ok(()), |value| document::check(&value)));
+        problems.note(self.rinse.check("rinse"));
+        problems.note(bounds::PER_CENT.check("bath.percent", self.bath.percent));
+        problems.note(super::shape::check_steps(&self.steps));
+        problems.or(Some(()))
+    }
+
+    /// Puts it in the place of every step of `plan` that is not kept.
+    pub(crate) fn extend(&self, plan: &mut Plan, keeps: impl Fn(usize) -> bool) {
+        let mut i = 0;
+        plan.steps.retain(|_| {
+            i += 1;
+            keeps(i - 1)
+        });
+        plan.steps.extend(self.steps.iter().cloned());
+        plan.bath = self.bath.clone();
+        plan.dispensing = self.dispensing.clone();
+        plan.soak = self.soak.clone();
+        plan.rinse = self.rinse.clone();
+        plan.chosen = self.chosen.clone();
+        plan.left_mg = self.left_mg;
+        plan.mechanism = Some(self.mechanism.clone());
+        plan.ribbon = super::ribbon::ribbon(&plan.steps);
+    }
+}
+
+/// Where a clean stands when something is wished for.
+#[derive(Debug, Clone, Copy)]
+pub struct Moment<'a> {
+    /// The plan with everything that was added to it.
+    pub plan: &'a Plan,
+    /// The current step.
+    pub at: usize,
+    /// Which steps are done.
+    pub done: &'a [bool],
+    /// What each has counted.
+    pub counts: &'a [u32],
+    /// Which bath this is, from 1.
+    pub round: u32,
+}
+
+impl Moment<'_> {
+    fn step(&self) -> &Step {
+        &self.plan.steps[self.at]
+    }
+
+    /// Steps that stay as they were done.
+    pub(crate) fn keeps(&self, i: usize, from_here: bool) -> bool {
+        self.done[i] || i < self.at || (i == self.at && !from_here)
+    }
+
+    /// What the steps that stay put in and did not take out again.
+    fn left_in(&self, from_here: bool) -> Vec<Thing> {
+        let mut things = Vec::new();
+        let steps = self.plan.steps.iter().enumerate();
+        let kept = steps.filter(|(i, _)| self.keeps(*i, from_here));
+        for instruction in kept.flat_map(|(_, step)| &step.instructions) {
+            match instruction {
+                Instruction::PutIn {
+                    thing: thing @ (Thing::Adapter | Thing::Disc | Thing::EmptyCapsule),
+                    ..
+                } if !things.contains(thing) => things.push(*thing),
+                Instruction::TakeOut { thing } => things.retain(|t| t != thing),
+                _ => {}
+            }
+        }
+        things
+    }
+
+    /// A number for a step of this kind that no step which stays has.
+    fn free(&self, kind: Kind, from_here: bool) -> u32 {
+        let steps = self.plan.steps.iter().enumerate();
+        let taken: Vec<_> = steps
+            .filter(|(i, s)| self.keeps(*i, from_here) && s.is(kind))
+            .filter_map(|(_, s)| Kind::of(&s.id).map(|(_, n)| n))
+            .collect();
+        (1..).find(|n| !taken.contains(n)).unwrap_or(1)
+    }
+
+    /// The bath that the step at which it stands belongs to.
+    fn bath(&self) -> u32 {
+        let begun = self.plan.steps[..=self.at].iter();
+        let mixes = begun.filter(|s| s.is(Kind::Mix));
+        mixes
+            .filter_map(|s| Kind::of(&s.id))
+            .map(|(_, n)| n)
+            .max()
+            .unwrap_or(1)
+    }
+
+    /// The strongest acid that has not been rinsed out yet, mg/L.
+    fn unrinsed_mg_l(&self) -> f64 {
+        let is_rinsed = self.step().is(Kind::Verify);
+        match is_rinsed {
+            true => 0.0,
+            false => self.plan.rinse.level_mg_l(0),
+        }
+    }
+}
+
+/// No further bath soaks less than practice gives a kept brewer, minutes.
+const LEAST_SOAK: f64 = 15.0;
+/// The next strength is at least so many times the last: less would bring out no more.
+const STEP_UP: f64 = 1.5;
+/// Rungs that are worth listing.
+const MOST_RUNGS: usize = 5;
+
+impl Facts<'_> {
+    /// This bath and the stronger ones that could follow it, mildest first; nothing that the maker forbids.
+    pub(super) fn ladder(&self, choice: &Choice, bath: &Mixed) -> Vec<Rung> {
+        let agent = &choice.agent;
+        let rung = |agent: &Agent, recipe: Recipe| {
+            let mixed = bath::Order {
+                agent,
+                recipe,
+                total_ml: choice.total_ml,
+                marks: choice.marks,
+                load_mg: 0.0,
+            }
+            .mix();
+            Rung {
+                agent_id: agent.id.clone(),
+                agent_name: agent.name.clone(),
+                recipe,
+                label: recipe.label(),
+                percent: mixed.percent,
+                is_strong: mixed.warnings.contains(&Warning::Strong),
+            }
+        };
+        let others = self.agents.iter().filter(|other| {
+            other.id != agent.id
+                && other.acid() == agent.acid()
+                && !self.brewer.forbids.contains(&other.id)
+        });
+        let mut rungs: Vec<Rung> = [agent]
+            .into_iter()
+            .chain(others)
+            .flat_map(|agent| {
+                let recipes = Recipe::schools(&agent.form).into_iter();
+                recipes.map(move |recipe| rung(agent, recipe))
+            })
+            .collect();
+        rungs.sort_by(|a, b| a.percent.total_cmp(&b.percent));
+        let mut ladder = vec![rung(agent, choice.recipe)];
+        for rung in rungs {
+            let below = ladder.last().map_or(bath.percent, |r| r.percent);
+            if rung.percent >= below * STEP_UP && ladder.len() < MOST_RUNGS {
+                ladder.push(rung);
+            }
+        }
+        ladder
+    }
+
+    /// The rest of a running clean, once `wish` is granted.
+    ///
+    /// # Errors
+    /// What cannot be done with this brewer or this agent, by its field.
+    pub fn further(&self, moment: &Moment, wish: &Wish) -> Result<Stage, Problem> {
+        let plan = moment.plan;
+        let options = PlanOptions {
+            agent_id: Some(match wish {
+                Wish::Bath { agent_id, .. } => agent_id.clone(),
+                _ => plan.chosen.agent_id.clone(),
+            }),
+            recipe: Some(match wish {
+                Wish::Bath { recipe, .. } => *recipe,
+                _ => plan.chosen.recipe,
+            }),
+            taste: Some(plan.chosen.taste),
+            baths: Some(1),
+            // Whoever ran the first by hand goes on by hand.
+            by_hand: !plan.steps.iter().any(|s| s.is(Kind::Programme)),
+            work: plan.work,
+            ..PlanOptions::default()
+        };
+        self.run_as_asked(&options, |facts| match wish {
+            Wish::Bath { .. } => facts.further_bath(moment, &options),
+            Wish::Needles => Ok(facts.needles_again(moment)),
+            Wish::Corrected { .. } => facts.corrected(moment, &options),
+        })
+    }
+
+    /// The bath in the machine, or a further one like it, worked out from what is known now.
+    fn worked_again(
+        &self,
+        plan: &Plan,
+        options: &PlanOptions,
+        least_soak: f64,
+    ) -> Result<Worked, Problem> {
+        let same_agent = options.agent_id.as_deref() == Some(&plan.chosen.agent_id);
+        let options = PlanOptions {
+            percent: plan.chosen.percent.filter(|_| same_agent),
+            measure: same_agent.then_some(plan.chosen.measure),
+            ..options.clone()
+        };
+        let poured = Some(plan.bath.total.ml);
+        let mut choice = self.choose(&options, poured).map_err(Problem::from)?;
+        let advised = self.work_out(&choice, 1).soak.minutes;
+        choice.soak_minutes = Some(advised.max(least_soak));
+        Ok(self.work_out(&choice, 1))
+    }
+
+    fn stage(&self, worked: Worked, steps: Vec<Step>) -> Stage {
+        Stage {
+            steps,
+            from_here: false,
+            mechanism: Mechanism::of(self.brewer, self.circuit, worked.rinse.target_mg_l),
+            bath: worked.mixed,
+            dispensing: worked.dispensing,
+            soak: worked.soak,
+            rinse: worked.rinse,
+            chosen: worked.chosen,
+            left_mg: worked.left_mg,
+        }
+    }
+
+    fn further_bath(&self, moment: &Moment, options: &PlanOptions) -> Result<Stage, Problem> {
+        let plan = moment.plan;
+        // It finds only what the ones before it left.
+        let share = (plan.left_mg / plan.chalk.mg.max(1.0)).clamp(0.0, 1.0);
+        let chalk = &self.forecast.chalk;
+        let forecast = crate::scale::Forecast {
+            chalk: Chalk {
+                mg: plan.chalk.mg * share,
+                low_mg: plan.chalk.low_mg * share,
+                high_mg: plan.chalk.high_mg * share,
+                ..chalk.clone()
+            },
+            ..self.forecast.clone()
+        };
+        let facts = Facts {
+            forecast: &forecast,
+            ..self.clone()
+        };
+        let least = LEAST_SOAK.max(plan.chosen.soak_minutes);
+        let mut worked = facts.worked_again(plan, options, least)?;
+        let start = worked.rinsing.start_mg_l.max(moment.unrinsed_mg_l());
+        worked.rinse = facts
+            .rinsing(&worked.agent, start, plan.chosen.taste)
+            .compute(facts.units);
+        let number = moment.free(Kind::Mix, false);
+        let steps = facts.rest_of(moment, &worked, number, false);
+        Ok(facts.stage(worked, steps))
+    }
+
+    fn needles_again(&self, moment: &Moment) -> Stage {
+        let plan = moment.plan;
+        let alone = plan.work == Work::Needles;
+        let mut steps = steps::needles_again(self, alone, &moment.left_in(false));
+        number(moment, &mut steps, false);
+        steps::mark_plug(&mut steps, moment.step().plugged);
+        Stage {
+            steps,
+            from_here: false,
+            bath: plan.bath.clone(),
+            dispensing: plan.dispensing.clone(),
+            soak: plan.soak.clone(),
+            rinse: plan.rinse.clone(),
+            chosen: plan.chosen.clone(),
+            left_mg: plan.left_mg,
+            mechanism: Mechanism::of(self.brewer, self.circuit, plan.rinse.target_mg_l),
+        }
+    }
+
+    /// The rest from the current step on, with the brewer as it is known now.
+    fn corrected(&self, moment: &Moment, options: &PlanOptions) -> Result<Stage, Problem> {
+        let plan = moment.plan;
+        let mut worked = self.worked_again(plan, options, plan.chosen.soak_minutes)?;
+        worked.rinse = plan.rinse.clone();
+        worked.left_mg = plan.left_mg;
+        if self.way() != Way::Programme {
+            worked.chosen.soak_minutes = worked.chosen.soak_minutes.max(LEAST_SOAK);
+        }
+        let bath = moment.bath();
+        let mut all = self.rest_of(moment, &worked, bath, true);
+        // What is poured in stays in; from there on, or from the step that is the same.
+        let same = all.iter().position(|s| s.id == moment.step().id);
+        let mixed = all
+            .iter()
+            .position(|s| s.is(Kind::Mix))
+            .map_or(0, |i| i + 1);
+        let steps = all.split_off(same.unwrap_or(mixed));
+        let stage = Stage {
+            from_here: true,
+            ..self.stage(worked, steps)
+        };
+        let seen = as_it_was(plan, &stage.mechanism);
+        let begun = |i: usize| (moment.done[i], moment.counts[i]);
+        let machine = stands_after(&stage.mechanism, &seen, begun);
+        let mut fault = None;
+        for before in self.ways_on() {
+            let steps = self.begun_with(&before, stage.steps.clone());
+            match rest(machine.clone(), &steps) {
+                Ok(_) => return Ok(Stage { steps, ..stage }),
+                Err(found) => fault = fault.or(Some(found)),
+            }
+        }
+        Err(Problem::new(
+            Code::DoesNotFit,
+            "act.wish",
+            format!(
+                "the rest cannot be planned from here ({}): finish as the manual says, or stop here and start again",
+                fault.map_or_else(String::new, |fault| fault.text)
+            ),
+        ))
+    }
+
+    /// What may have to be done first, where the brewer stands otherwise than the rest takes it to.
+    fn ways_on(&self) -> Vec<Vec<Instruction>> {
+        let on = || {
+            vec![
+                Instruction::CloseLid,
+                Instruction::PlugIn,
+                Instruction::SwitchOn,
+            ]
+        };
+        let mut ways = vec![Vec::new(), on()];
+        if self.brewer.has_mode(self.circuit) {
+            ways.push(vec![
+                Instruction::CloseLid,
+                Instruction::PlugIn,
+                Instruction::EnterMode,
+            ]);
+        }
+        let cup = Instruction::PlaceVessel {
+            holds_ml: self.circuit.dispense_ml,
+        };
+        let mut with_cup = on();
+        with_cup.push(cup);
+        ways.push(with_cup);
+        ways
+    }
+
+    fn begun_with(&self, before: &[Instruction], mut steps: Vec<Step>) -> Vec<Step> {
+        if let Some(first) = steps.first_mut() {
+            first.instructions.splice(0..0, before.iter().cloned());
+            first.what.splice(0..0, self.wording().say(before));
+        }
+        steps
+    }
+
+    /// Bath `n` and everything after it.
+    fn rest_of(&self, moment: &Moment, worked: &Worked, n: u32, from_here: bool) -> Vec<Step> {
+        let scheme = Scheme {
+            left_in: moment.left_in(from_here),
+            ..worked.scheme(Work::Descale)
+        };
+        let plan = moment.plan;
+        let waiting = plan.steps.iter().enumerate().skip(moment.at);
+        let kept: Vec<_> = waiting
+            .filter(|(i, s)| s.during.is_some() && !moment.done[*i])
+            .map(|(_, s)| s.clone())
+            .collect();
+        let mut steps = steps::rest(self, &scheme, n, kept);
+        number(moment, &mut steps, from_here);
+        steps::mark_plug(&mut steps, moment.step().plugged);
+        steps
+    }
+}
+
+/// The plan as it was really carried out on a brewer that is as it is known now: without a mode, what was planned in it was
+/// done as a plain cup.
+fn as_it_was(plan: &Plan, mechanism: &Mechanism) -> Plan {
+    let mut plan = plan.clone();
+    if mechanism.has_mode() {
+        return plan;
+    }
+    for step in &mut plan.steps {
+        for list in [&mut step.instructions, &mut step.each] {
+            for instruction in list {
+                match instruction {
+                    Instruction::EnterMode => *instruction = Instruction::SwitchOn,
+                    Instruction::Press { in_mode, .. } => *in_mode = false,
+                    _ => {}
+                }
+            }
+        }
+    }
+    plan
+}
+
+/// Gives each step of a stage an id that no step has which stays.
+fn number(moment: &Moment, steps: &mut [Step], from_here: bool) {
+    for step in steps {
+        let Some((kind, n)) = Kind::of(&step.id) else {
+            continue;
+        };
+        let least = moment.free(kind, from_here);
+        step.id = kind.step_id(n.max(least));
+    }
+}
+
+#[cfg(test)]
+mod tests;
