@@ -2,10 +2,10 @@
 
 use crate::brewer::{Brewer, Circuit, Family, Outlet};
 use crate::household::Home;
-use crate::journal::Entry;
+use crate::journal::{Entry, EntryDraft, What};
 use crate::lessons::potential_to_learn;
 use crate::plan::{Measured, PlanOptions, Today, Work};
-use crate::problem::Problem;
+use crate::problem::{Problem, Problems};
 use crate::scale::{Baseline, Forecast, Growth, Known, Point, Urgency, days_after};
 use crate::text;
 use crate::trouble;
@@ -281,6 +281,59 @@ impl Facts<'_> {
             growth.potential_until(day),
             before.left_mg,
         ))
+    }
+
+    /// An entry as it is written down, and whether it is new: the same told again is the one that is known.
+    ///
+    /// # Errors
+    /// One problem per wrong field.
+    pub fn told(
+        &self,
+        brewer: &Brewer,
+        draft: EntryDraft,
+        others: &[Entry],
+    ) -> Result<(Entry, bool), Problems> {
+        let mut entry = draft.check(brewer, others, self.today)?;
+        let known = others.iter().find(|known| known.id == entry.id);
+        if let Some(known) = known.filter(|known| known.tells_the_same(&entry)) {
+            return Ok((known.clone(), false));
+        }
+        if let What::Sign {
+            circuit_id,
+            potential_mg,
+            ..
+        } = &mut entry.what
+        {
+            let circuit = brewer.circuits.iter().find(|c| c.id == *circuit_id);
+            *potential_mg = circuit.and_then(|c| self.potential_by(brewer, c, entry.day));
+        }
+        Ok((entry, true))
+    }
+
+    /// What was wrong with a brewer today, and what it most likely was.
+    ///
+    /// # Errors
+    /// One problem per unknown sign, or signs that contradict each other.
+    pub fn trouble_entry(
+        &self,
+        brewer: &Brewer,
+        id: String,
+        signs: trouble::Seen,
+    ) -> Result<Entry, Problems> {
+        let context = self.trouble_context(brewer);
+        let likeliest = trouble::diagnose(&signs, &context)?.causes.swap_remove(0);
+        let entry = Entry {
+            id,
+            brewer_id: brewer.id.clone(),
+            day: self.today,
+            what: What::Trouble {
+                signs,
+                cause: likeliest.cause,
+                percent: 100.0 * likeliest.probability,
+            },
+        };
+        entry.check(brewer)?;
+        Ok(entry)
     }
 
     fn entries(&self, brewer: &Brewer) -> &[Entry] {

@@ -1,12 +1,13 @@
 //! What has been done to the brewers of a household: which cleans count, and what they tell besides.
 
 use crate::brewer::Brewer;
-use crate::clean::{Act, Event};
+use crate::clean::{Act, Event, Outcome};
 use crate::counter::{Baselines, Running};
 use crate::household::PastClean;
 use crate::journal::{Entry, What};
 use crate::plan::{Measured, Work};
-use crate::scale::Baseline;
+use crate::scale::{Baseline, days_after};
+use jiff::civil::Date;
 use std::collections::HashMap;
 
 /// A guided clean in short.
@@ -121,6 +122,64 @@ impl History {
     }
 }
 
+/// One line of what was done.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Done {
+    /// The clean; absent when it was told afterwards.
+    pub clean_id: Option<String>,
+    /// The past clean, when told afterwards.
+    pub past_id: Option<String>,
+    /// The brewer.
+    pub brewer_id: String,
+    /// When.
+    pub day: Date,
+    /// What.
+    pub text: String,
+    /// What it came to.
+    pub outcome: Option<Outcome>,
+}
+
+/// What was done, latest first. A clean that was given up and a rehearsal did nothing.
+#[must_use]
+pub fn done(
+    guided: impl IntoIterator<Item = GuidedClean>,
+    told: impl IntoIterator<Item = PastClean>,
+) -> Vec<Done> {
+    let finished = guided.into_iter().filter_map(|clean| {
+        let outcome = match clean.closing?.act {
+            Act::Finished { outcome } => outcome?,
+            _ => return None,
+        };
+        (outcome.work != Work::Rehearsal).then(|| Done {
+            clean_id: Some(clean.id),
+            past_id: None,
+            brewer_id: clean.brewer_id,
+            day: outcome.day,
+            text: outcome.line(),
+            outcome: Some(outcome),
+        })
+    });
+    let told = told.into_iter().map(|past| Done {
+        clean_id: None,
+        past_id: Some(past.id),
+        brewer_id: past.brewer_id,
+        day: past.day,
+        text: past.note,
+        outcome: None,
+    });
+    let mut all: Vec<_> = finished.chain(told).collect();
+    all.sort_by_key(|line| std::cmp::Reverse(line.day));
+    all
+}
+
+/// The first day whose entries an estimate on `today` can need: none looks back further than a missed hygiene cap and the
+/// counter reading before it.
+#[must_use]
+pub fn needed_since(today: Date) -> Date {
+    const DAYS: i32 = 366;
+    days_after(today, -DAYS)
+}
+
 /// How the ids of entries begin that cleans tell of themselves.
 const SHOWN: &str = "shown-";
 /// Before the id of a clean in which needles were cleared.
@@ -182,6 +241,28 @@ mod tests {
         let told = |id: &str| history.entries.iter().find(|e| e.id == id);
         assert!(told("cleared-demo-unclogged").is_some());
         assert!(history.entries.iter().all(is_of_a_clean));
+    }
+
+    #[test]
+    fn what_was_done_is_told_latest_first_without_what_did_nothing() {
+        let household = landed();
+        let past = PastClean {
+            id: "p".to_owned(),
+            brewer_id: "duo".to_owned(),
+            day: date(2031, 5, 1),
+            note: "by hand".to_owned(),
+        };
+        let all = done(guided(&household), [past]);
+        assert_eq!(
+            (all[0].past_id.as_deref(), all[0].text.as_str()),
+            (Some("p"), "by hand")
+        );
+        assert!(all.windows(2).all(|pair| pair[0].day >= pair[1].day));
+        let cleans: Vec<_> = all.iter().filter_map(|d| d.clean_id.as_deref()).collect();
+        assert!(cleans.contains(&"demo-finished") && cleans.contains(&"demo-unclogged"));
+        for nothing in ["demo-half-done", "landed-rehearsal", "landed-stopped"] {
+            assert!(!cleans.contains(&nothing), "{nothing}");
+        }
     }
 
     #[test]

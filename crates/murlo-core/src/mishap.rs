@@ -67,142 +67,17 @@ fn phase(plan: &Plan, state: &State) -> Phase {
 /// Mishaps that can have happened by now, each with its answer.
 #[must_use]
 pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
-    use Phase::{After, Bath, Before};
     let phase = phase(plan, state);
-    let drip = plan
-        .steps
-        .iter()
-        .any(|s| s.is(Kind::Half) || s.places.contains(&Place::Carafe));
-    let filter = plan.steps.iter().any(|s| s.is(Kind::Filter));
-    let everything = "Everything done so far.";
-    let carry_on = "Nothing: carry on where you are.";
-    let answers: [(&str, &str, bool, &str, &str); 9] = [
-        (
-            "pod-left-in",
-            "A pod or used grounds were left in",
-            true,
-            match phase {
-                Before => everything,
-                Bath => {
-                    "The bath that stays in the machine still works; only what ran through the grounds is spent."
-                }
-                After => "The bath. Rinses that ran through grounds do not count.",
-            },
-            match phase {
-                Before => "Take it out and run one cup of plain water.",
-                Bath => {
-                    "Unplug, let it cool, take it out, wash the holder, and carry on with the bath."
-                }
-                After => {
-                    "Take it out, wash the holder, and set the count to the rinses that ran without it."
-                }
-            },
-        ),
-        (
-            "filter-left-in",
-            "The water filter was left in",
-            filter,
-            match phase {
-                Before => everything,
-                Bath | After => {
-                    "The bath worked, though a charcoal filter holds acid back and gives it off later."
-                }
-            },
-            match phase {
-                Before => "Take it out now.",
-                Bath => "Take it out now and throw it away; the rest of the bath goes on.",
-                After => {
-                    "Throw the filter away, wash the reservoir, and start the rinse count again."
-                }
-            },
-        ),
-        (
-            "soak-forgotten",
-            "The soak was forgotten or cut short",
-            phase != Before,
-            "The dispenses that have run; they loosened some chalk.",
-            match phase {
-                Before | Bath => {
-                    "If bath is left in the reservoir, soak now with what is in the machine. If not, ask for one more bath at the look after this one: it gets its soak."
-                }
-                After => {
-                    "Finish the rinse. If the questions at the end say that chalk is left, the next bath gets its soak."
-                }
-            },
-        ),
-        (
-            "mode-left-early",
-            "The cleaning mode ended or was left early",
-            phase != Before,
-            "What has run through. The machine's own counter may still ask for descaling.",
-            match phase {
-                Before | Bath => {
-                    "Enter the mode again as the manual says and run the rest of the bath; the count here goes on."
-                }
-                After => {
-                    "Rinse with normal cups of plain water instead; the count here goes on. The light is asked about at the end."
-                }
-            },
-        ),
-        (
-            "reservoir-not-washed",
-            "The reservoir was not washed before rinsing",
-            phase == After,
-            "The bath. Rinses so far thinned only what came from the reservoir.",
-            "Empty and wash the reservoir and its lid with soap, and count from nought.",
-        ),
-        (
-            "carafe-pulled",
-            "The carafe was pulled while it ran",
-            drip,
-            "What is in the carafe and the machine.",
-            "Switch off, unplug, wipe up with the bath kept off skin, stone and metal. Pour nothing hot back; top up with fresh mix if much was lost, then carry on.",
-        ),
-        (
-            "count-lost",
-            "The count is lost",
-            phase != Before,
-            "What you are sure of: set the count to that.",
-            match phase {
-                Before | Bath => {
-                    "Run on until the machine asks for water: that ends the bath whatever the count says."
-                }
-                After => {
-                    "When in doubt take the lower number: one rinse too many costs a minute, one too few a cup."
-                }
-            },
-        ),
-        (
-            "power-cut",
-            "The power went",
-            true,
-            "Every act that was acknowledged here; timers went on by the clock.",
-            match phase {
-                Before => carry_on,
-                Bath => {
-                    "When it is back: the bath cooled, which only slows it. Soak on, then carry on; re-enter the mode if it has one."
-                }
-                After => {
-                    "Carry on counting; re-enter the mode if it has one, or use normal cups of plain water."
-                }
-            },
-        ),
-        (
-            "called-away",
-            "You were called away",
-            true,
-            everything,
-            match phase {
-                Before => carry_on,
-                Bath => {
-                    "Press Stop here and leave the note on it. Before a night away, drain the bath and mix afresh afterwards."
-                }
-                After => {
-                    "Press Stop here and leave the note on it. If it stood for a day, run one portion more."
-                }
-            },
-        ),
-    ];
+    let fits = |answer: &&Answer| match answer.when {
+        When::Always => true,
+        When::WithFilter => plan.steps.iter().any(|s| s.is(Kind::Filter)),
+        When::WithCarafe => plan
+            .steps
+            .iter()
+            .any(|s| s.is(Kind::Half) || s.places.contains(&Place::Carafe)),
+        When::FromBath => phase != Phase::Before,
+        When::AfterBath => phase == Phase::After,
+    };
     let counting = state
         .current
         .filter(|i| matches!(plan.steps[*i].doing, Doing::Count { .. }))
@@ -221,19 +96,144 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
             count,
         })
     };
-    answers
-        .into_iter()
-        .filter(|(_, _, can_be, _, _)| *can_be)
-        .map(|(id, what, _, counts, again)| Mishap {
-            id: id.to_owned(),
-            what: what.to_owned(),
-            counts: counts.to_owned(),
-            again: again.to_owned(),
+    ANSWERS
+        .iter()
+        .filter(fits)
+        .map(|answer| Mishap {
+            id: answer.id.to_owned(),
+            what: answer.what.to_owned(),
+            counts: answer.counts[phase as usize].to_owned(),
+            again: answer.again[phase as usize].to_owned(),
             inside: state.inside_text.clone(),
-            recount: recount(id),
+            recount: recount(answer.id),
         })
         .collect()
 }
+
+/// Where a mishap can have happened.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum When {
+    Always,
+    WithFilter,
+    WithCarafe,
+    FromBath,
+    AfterBath,
+}
+
+/// What is answered, before, in and after the bath.
+struct Answer {
+    id: &'static str,
+    what: &'static str,
+    when: When,
+    counts: [&'static str; 3],
+    again: [&'static str; 3],
+}
+
+const EVERYTHING: &str = "Everything done so far.";
+const CARRY_ON: &str = "Nothing: carry on where you are.";
+
+const ANSWERS: [Answer; 9] = [
+    Answer {
+        id: "pod-left-in",
+        what: "A pod or used grounds were left in",
+        when: When::Always,
+        counts: [
+            EVERYTHING,
+            "The bath that stays in the machine still works; only what ran through the grounds is spent.",
+            "The bath. Rinses that ran through grounds do not count.",
+        ],
+        again: [
+            "Take it out and run one cup of plain water.",
+            "Unplug, let it cool, take it out, wash the holder, and carry on with the bath.",
+            "Take it out, wash the holder, and set the count to the rinses that ran without it.",
+        ],
+    },
+    Answer {
+        id: "filter-left-in",
+        what: "The water filter was left in",
+        when: When::WithFilter,
+        counts: [
+            EVERYTHING,
+            "The bath worked, though a charcoal filter holds acid back and gives it off later.",
+            "The bath worked, though a charcoal filter holds acid back and gives it off later.",
+        ],
+        again: [
+            "Take it out now.",
+            "Take it out now and throw it away; the rest of the bath goes on.",
+            "Throw the filter away, wash the reservoir, and start the rinse count again.",
+        ],
+    },
+    Answer {
+        id: "soak-forgotten",
+        what: "The soak was forgotten or cut short",
+        when: When::FromBath,
+        counts: ["The dispenses that have run; they loosened some chalk."; 3],
+        again: [
+            "Soak now with what is in the machine.",
+            "If bath is left in the reservoir, soak now with what is in the machine. If not, ask for one more bath at the look after this one: it gets its soak.",
+            "Finish the rinse. If the questions at the end say that chalk is left, the next bath gets its soak.",
+        ],
+    },
+    Answer {
+        id: "mode-left-early",
+        what: "The cleaning mode ended or was left early",
+        when: When::FromBath,
+        counts: ["What has run through. The machine's own counter may still ask for descaling."; 3],
+        again: [
+            CARRY_ON,
+            "Enter the mode again as the manual says and run the rest of the bath; the count here goes on.",
+            "Rinse with normal cups of plain water instead; the count here goes on. The light is asked about at the end.",
+        ],
+    },
+    Answer {
+        id: "reservoir-not-washed",
+        what: "The reservoir was not washed before rinsing",
+        when: When::AfterBath,
+        counts: ["The bath. Rinses so far thinned only what came from the reservoir."; 3],
+        again: ["Empty and wash the reservoir and its lid with soap, and count from nought."; 3],
+    },
+    Answer {
+        id: "carafe-pulled",
+        what: "The carafe was pulled while it ran",
+        when: When::WithCarafe,
+        counts: ["What is in the carafe and the machine."; 3],
+        again: ["Switch off, unplug, wipe up with the bath kept off skin, stone and metal. Pour nothing hot back; top up with fresh mix if much was lost, then carry on.";
+            3],
+    },
+    Answer {
+        id: "count-lost",
+        what: "The count is lost",
+        when: When::FromBath,
+        counts: ["What you are sure of: set the count to that."; 3],
+        again: [
+            CARRY_ON,
+            "Run on until the machine asks for water: that ends the bath whatever the count says.",
+            "When in doubt take the lower number: one rinse too many costs a minute, one too few a cup.",
+        ],
+    },
+    Answer {
+        id: "power-cut",
+        what: "The power went",
+        when: When::Always,
+        counts: ["Every act that was acknowledged here; timers went on by the clock."; 3],
+        again: [
+            CARRY_ON,
+            "When it is back: the bath cooled, which only slows it. Soak on, then carry on; re-enter the mode if it has one.",
+            "Carry on counting; re-enter the mode if it has one, or use normal cups of plain water.",
+        ],
+    },
+    Answer {
+        id: "called-away",
+        what: "You were called away",
+        when: When::Always,
+        counts: [EVERYTHING; 3],
+        again: [
+            CARRY_ON,
+            "Press Stop here and leave the note on it. Before a night away, drain the bath and mix afresh afterwards.",
+            "Press Stop here and leave the note on it. If it stood for a day, run one portion more.",
+        ],
+    },
+];
 
 #[cfg(test)]
 mod tests {

@@ -6,16 +6,13 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
 use murlo_core::counter::{Baselines, Facts, Journals, Running};
-use murlo_core::history::{History, is_of_a_clean};
+use murlo_core::history::{History, is_of_a_clean, needed_since};
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::plan::Measured;
-use murlo_core::scale::days_after;
 use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
 use std::collections::HashMap;
-
-const YEAR: i32 = 366;
 
 /// What estimates are computed from, read once per request.
 pub struct Past {
@@ -57,8 +54,7 @@ impl Past {
         );
         let today = today(now, &settings.time_zone);
         let mut journals = Journals::new();
-        // No estimate looks back further than a missed hygiene cap and the counter reading before it.
-        let told = store.entries_since(days_after(today, -YEAR))?;
+        let told = store.entries_since(needed_since(today))?;
         for entry in history.entries.into_iter().chain(told) {
             journals
                 .entry(entry.brewer_id.clone())

@@ -386,46 +386,89 @@ impl BrewerDraft {
         let nickname = problems.note(text::name("nickname", &self.nickname));
         problems.note(text::id("home_id", &self.home_id));
         problems.note(text::id("water_id", &self.water_id));
-        let drip = self.family.has_carafe();
+        let volumes = problems.note(self.volumes());
+        let habit = problems.note(self.habit(volumes.as_ref()));
+        let reservoir_ml = volumes.as_ref().map(|v| v.reservoir_ml);
+        let other = problems.note(self.other(reservoir_ml)).flatten();
+        let operation = problems.note(self.operation.check("operation"));
+        problems.note(self.mechanics.check("mechanics"));
+        let heating = problems.note(self.heating.check("heating"));
+        let places = problems.note(self.places.check());
+        let needles = problems.note(self.read_needles()).flatten();
+        for (i, part) in self.parts.iter().flatten().enumerate() {
+            problems.note(text::name(&format!("parts.{i}.name"), &part.name));
+        }
+        let filter = problems.note(self.filter()).flatten();
+        problems.note(self.policy.check());
+        for id in &self.forbids {
+            problems.note(text::id("forbids", id));
+        }
+        problems.note(
+            self.brew_minutes
+                .map_or(Ok(0.0), |m| bounds::MINUTES.check("brew_minutes", m)),
+        );
+        problems.note(self.days(today));
+        let checked = (|| {
+            let (nickname, volumes, habit) = (nickname?, volumes?, habit?);
+            let circuits = self.circuits(&volumes, other, heating?, operation?, before);
+            let waters = before.map(|b| b.waters.as_slice());
+            let habits = before.map(|b| b.habits.as_slice());
+            Some(Brewer {
+                id,
+                home_id: self.home_id.clone(),
+                nickname,
+                family: self.family,
+                reservoir_ml: volumes.reservoir_ml,
+                carafe: volumes.carafe,
+                reservoir_line_ml: volumes.line_ml,
+                filter,
+                policy: self.policy,
+                light_counts: self.light_counts,
+                forbids: self.forbids.clone(),
+                self_clean: self.self_clean,
+                brew_minutes: self.brew_minutes,
+                in_use_since: self.in_use_since,
+                last_descaled: self.last_descaled,
+                waters: carry_on(waters, self.water_id.clone(), self.in_use_since, today),
+                habits: carry_on(habits, habit, self.in_use_since, today),
+                circuits,
+                needles,
+                parts: self.parts.clone(),
+                places: places?,
+                reader: self.reader,
+                hot_water: self.hot_water,
+            })
+        })();
+        problems.or(checked)
+    }
 
-        let carafe = if drip {
-            problems.note(self.carafe())
-        } else {
-            None
-        };
+    fn volumes(&self) -> Result<Volumes, Problems> {
+        let mut problems = Problems::default();
+        let drip = self.family.has_carafe();
+        let carafe = drip.then(|| problems.note(self.carafe())).flatten();
         let mark_ml = carafe.map(|c| c.mark_ml);
-        let reservoir = problems.note(parse_volume(
-            "reservoir",
-            &self.reservoir,
-            &bounds::RESERVOIR,
-            mark_ml,
-        ));
-        let hold_up = problems.note(parse_volume(
-            "hold_up",
-            &self.hold_up,
-            &bounds::HOLD_UP,
-            mark_ml,
-        ));
-        let dead = problems.note(parse_volume(
+        let mut read = |field, typed: &str, bound, mark| {
+            problems.note(parse_volume(field, typed, bound, mark))
+        };
+        let reservoir = read("reservoir", &self.reservoir, &bounds::RESERVOIR, mark_ml);
+        let hold_up = read("hold_up", &self.hold_up, &bounds::HOLD_UP, mark_ml);
+        let dead = read(
             "dead_volume",
             &self.dead_volume,
             &bounds::DEAD_VOLUME,
             mark_ml,
-        ));
+        );
         let dispense = if drip {
             reservoir
         } else {
             let typed = self.dispense.as_deref().unwrap_or_default();
-            problems.note(parse_volume("dispense", typed, &bounds::DISPENSE, None))
+            read("dispense", typed, &bounds::DISPENSE, None)
         };
-        let cup_ml = problems.note(parse_volume("cup", &self.cup, &bounds::CUP, mark_ml));
-        let habit = cup_ml.map(|cup_ml| Habit {
-            weekday_cups: self.weekday_cups,
-            weekend_cups: self.weekend_cups,
-            cup_ml,
-        });
-        problems.note(bounds::CUPS.check("weekday_cups", self.weekday_cups));
-        problems.note(bounds::CUPS.check("weekend_cups", self.weekend_cups));
+        let cup = read("cup", &self.cup, &bounds::CUP, mark_ml);
+        let line = match self.reservoir_line.as_deref().map(str::trim) {
+            None | Some("") => None,
+            Some(typed) => read("reservoir_line", typed, &bounds::RESERVOIR_LINE, mark_ml),
+        };
         if let (Some(reservoir), Some(dispense), Some(dead)) = (reservoir, dispense, dead)
             && dispense + dead > reservoir * 1.000_001
             && !drip
@@ -437,21 +480,45 @@ impl BrewerDraft {
                 format!("one dispense is more than the reservoir gives: at most {most}"),
             ));
         }
-        let other = match (&self.other_side, self.family) {
-            (Some(side), Family::Combination) => problems.note(side.read(reservoir)),
+        let volumes = (|| {
+            Some(Volumes {
+                carafe,
+                reservoir_ml: reservoir?,
+                hold_up_ml: hold_up?,
+                dead_ml: dead?,
+                dispense_ml: dispense?,
+                cup_ml: cup?,
+                line_ml: line,
+            })
+        })();
+        problems.or(volumes)
+    }
+
+    /// How much is brewed; the counts are checked even where the cup could not be read.
+    fn habit(&self, volumes: Option<&Volumes>) -> Result<Habit, Problems> {
+        let mut problems = Problems::default();
+        problems.note(bounds::CUPS.check("weekday_cups", self.weekday_cups));
+        problems.note(bounds::CUPS.check("weekend_cups", self.weekend_cups));
+        problems.or(Some(Habit {
+            weekday_cups: self.weekday_cups,
+            weekend_cups: self.weekend_cups,
+            cup_ml: volumes.map_or(0.0, |v| v.cup_ml),
+        }))
+    }
+
+    fn other(&self, reservoir_ml: Option<f64>) -> Result<Option<Side>, Problems> {
+        match (&self.other_side, self.family) {
+            (Some(side), Family::Combination) => side.read(reservoir_ml).map(Some),
             (None, Family::Combination) => {
                 let message = "tell of the pod side: its dispense, hold-up and share";
-                problems
-                    .0
-                    .push(Problem::new(Code::Missing, "other_side", message));
-                None
+                Err(Problem::new(Code::Missing, "other_side", message).into())
             }
-            _ => None,
-        };
-        let operation = problems.note(self.operation.check("operation"));
-        problems.note(self.mechanics.check("mechanics"));
-        let heating = problems.note(self.heating.check("heating"));
-        let places = problems.note(self.places.check());
+            _ => Ok(None),
+        }
+    }
+
+    fn read_needles(&self) -> Result<Option<Vec<Needle>>, Problems> {
+        let mut problems = Problems::default();
         let needles = self.needles.as_ref().map(|drafts| {
             let read = drafts
                 .iter()
@@ -460,41 +527,31 @@ impl BrewerDraft {
             read.collect::<Vec<_>>()
         });
         problems.note(Needle::check_all(needles.as_deref().unwrap_or(&[])));
-        for (i, part) in self.parts.iter().flatten().enumerate() {
-            problems.note(text::name(&format!("parts.{i}.name"), &part.name));
+        problems.or(Some(needles))
+    }
+
+    fn filter(&self) -> Result<Option<Filter>, Problems> {
+        if !self.filter {
+            return Ok(None);
         }
-        let line = match self.reservoir_line.as_deref().map(str::trim) {
-            None | Some("") => None,
-            Some(typed) => problems.note(parse_volume(
-                "reservoir_line",
-                typed,
-                &bounds::RESERVOIR_LINE,
-                mark_ml,
-            )),
-        };
-        let filter = self.filter.then(|| Filter {
+        let mut problems = Problems::default();
+        problems.note(bounds::PER_CENT.check("filter_takes_out", self.filter_takes_out));
+        problems.note(bounds::EVERY_DAYS.check("filter_days", self.filter_days));
+        problems.note(bounds::EVERY_BREWS.check("filter_fills", self.filter_fills));
+        problems.note(
+            self.filter_price
+                .map_or(Ok(0.0), |p| bounds::PRICE.check("filter_price", p)),
+        );
+        problems.or(Some(Some(Filter {
             takes_out: self.filter_takes_out / 100.0,
             days: self.filter_days,
             fills: self.filter_fills,
             price: self.filter_price,
-        });
-        if filter.is_some() {
-            problems.note(bounds::PER_CENT.check("filter_takes_out", self.filter_takes_out));
-            problems.note(bounds::EVERY_DAYS.check("filter_days", self.filter_days));
-            problems.note(bounds::EVERY_BREWS.check("filter_fills", self.filter_fills));
-            problems.note(
-                self.filter_price
-                    .map_or(Ok(0.0), |p| bounds::PRICE.check("filter_price", p)),
-            );
-        }
-        problems.note(self.policy.check());
-        for id in &self.forbids {
-            problems.note(text::id("forbids", id));
-        }
-        problems.note(
-            self.brew_minutes
-                .map_or(Ok(0.0), |m| bounds::MINUTES.check("brew_minutes", m)),
-        );
+        })))
+    }
+
+    fn days(&self, today: Date) -> Result<(), Problems> {
+        let mut problems = Problems::default();
         problems.note(bounds::day("in_use_since", self.in_use_since));
         if self.in_use_since > today {
             problems.0.push(Problem::new(
@@ -503,84 +560,54 @@ impl BrewerDraft {
                 "the first day of use lies in the future: give today or earlier",
             ));
         }
-        if self
-            .last_descaled
-            .is_some_and(|d| d > today || d < self.in_use_since)
-        {
+        let is_odd = |d: Date| d > today || d < self.in_use_since;
+        if self.last_descaled.is_some_and(is_odd) {
             problems.0.push(Problem::new(
                 Code::OutOfRange,
                 "last_descaled",
                 "give a day between the first day of use and today, or leave it empty",
             ));
         }
-        let checked = (|| {
-            let (nickname, reservoir_ml, habit) = (nickname?, reservoir?, habit?);
-            let (hold_up_ml, dispense_ml, dead_volume_ml) = (hold_up?, dispense?, dead?);
-            let (outlet, heater) = self.family.path();
-            let old = |id: &str| {
-                before
-                    .filter(|b| b.family == self.family)
-                    .and_then(|b| b.circuits.iter().find(|c| c.id == id))
-            };
-            let mut circuits = vec![heating?.set(Circuit {
-                hold_up_ml,
-                dispense_ml,
-                dead_volume_ml,
-                share: other.as_ref().map_or(1.0, |o| 1.0 - o.share),
-                washout: self.washout,
-                operation: operation?,
-                mechanics: self.mechanics.clone(),
-                ..blank("main", outlet, heater, old("main"))
-            })];
-            circuits.extend(other.map(|side| {
-                side.heating.set(Circuit {
-                    hold_up_ml: side.hold_up_ml,
-                    dispense_ml: side.dispense_ml,
-                    dead_volume_ml: side.dead_volume_ml,
-                    share: side.share,
-                    reservoir_ml: side.reservoir_ml,
-                    operation: side.operation,
-                    mechanics: side.mechanics,
-                    ..blank("pod", Outlet::Pod, Heater::Tank, old("pod"))
-                })
-            }));
-            Some(Brewer {
-                id,
-                home_id: self.home_id.clone(),
-                nickname,
-                family: self.family,
-                reservoir_ml,
-                carafe,
-                reservoir_line_ml: line,
-                filter,
-                policy: self.policy,
-                light_counts: self.light_counts,
-                forbids: self.forbids.clone(),
-                self_clean: self.self_clean,
-                brew_minutes: self.brew_minutes,
-                in_use_since: self.in_use_since,
-                last_descaled: self.last_descaled,
-                waters: carry_on(
-                    before.map(|b| b.waters.as_slice()),
-                    self.water_id.clone(),
-                    self.in_use_since,
-                    today,
-                ),
-                habits: carry_on(
-                    before.map(|b| b.habits.as_slice()),
-                    habit,
-                    self.in_use_since,
-                    today,
-                ),
-                circuits,
-                needles,
-                parts: self.parts.clone(),
-                places: places?,
-                reader: self.reader,
-                hot_water: self.hot_water,
+        problems.or(Some(()))
+    }
+
+    fn circuits(
+        &self,
+        volumes: &Volumes,
+        other: Option<Side>,
+        heating: Heating,
+        operation: Operation,
+        before: Option<&Brewer>,
+    ) -> Vec<Circuit> {
+        let (outlet, heater) = self.family.path();
+        let old = |id: &str| {
+            before
+                .filter(|b| b.family == self.family)
+                .and_then(|b| b.circuits.iter().find(|c| c.id == id))
+        };
+        let mut circuits = vec![heating.set(Circuit {
+            hold_up_ml: volumes.hold_up_ml,
+            dispense_ml: volumes.dispense_ml,
+            dead_volume_ml: volumes.dead_ml,
+            share: other.as_ref().map_or(1.0, |o| 1.0 - o.share),
+            washout: self.washout,
+            operation,
+            mechanics: self.mechanics.clone(),
+            ..blank("main", outlet, heater, old("main"))
+        })];
+        circuits.extend(other.map(|side| {
+            side.heating.set(Circuit {
+                hold_up_ml: side.hold_up_ml,
+                dispense_ml: side.dispense_ml,
+                dead_volume_ml: side.dead_volume_ml,
+                share: side.share,
+                reservoir_ml: side.reservoir_ml,
+                operation: side.operation,
+                mechanics: side.mechanics,
+                ..blank("pod", Outlet::Pod, Heater::Tank, old("pod"))
             })
-        })();
-        problems.or(checked)
+        }));
+        circuits
     }
 
     fn carafe(&self) -> Result<Carafe, Problems> {
@@ -631,6 +658,17 @@ fn blank(id: &str, outlet: Outlet, heater: Heater, old: Option<&Circuit>) -> Cir
         operation: Operation::default(),
         mechanics: Mechanics::default(),
     }
+}
+
+/// The volumes of a form, read.
+struct Volumes {
+    carafe: Option<Carafe>,
+    reservoir_ml: f64,
+    hold_up_ml: f64,
+    dead_ml: f64,
+    dispense_ml: f64,
+    cup_ml: f64,
+    line_ml: Option<f64>,
 }
 
 /// A side's figures once read.

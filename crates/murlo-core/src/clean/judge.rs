@@ -19,6 +19,19 @@ pub(super) struct Judged {
     pub reason: String,
 }
 
+impl Judged {
+    fn new(verdict: Verdict, reason: impl Into<String>) -> Self {
+        Self {
+            verdict,
+            reason: reason.into(),
+        }
+    }
+}
+
+fn is_bad(given: &BTreeMap<String, String>, question: &str) -> bool {
+    given.get(question).is_some_and(|a| a == answers::BAD)
+}
+
 /// Whether every question was answered with one of its answers.
 fn check_answers(doing: &Doing, given: &BTreeMap<String, String>) -> Result<(), Problem> {
     let Doing::Ask { questions } = doing else {
@@ -67,21 +80,33 @@ impl Progress {
         if step.is(Kind::Look) {
             return Ok(self.judge_bath(plan, given));
         }
-        let bad = |question: &str| given.get(question).is_some_and(|a| a == answers::BAD);
+        let judged = self
+            .chalk_left(given)
+            .map(|why| self.another_bath(plan, &why))
+            .or_else(|| self.light_on(given))
+            .or_else(|| self.poor_flow(plan))
+            .or_else(|| self.smelled(plan, given));
+        Ok(judged.unwrap_or_else(|| Judged::new(Verdict::Good, "All good.")))
+    }
+
+    /// Why a bath must follow: chalk that shows, or a light that stayed on after its reset.
+    fn chalk_left(&self, given: &BTreeMap<String, String>) -> Option<String> {
+        let bad = |question: &str| is_bad(given, question);
         let glass = self.final_glass(self.round);
         let measured = glass.and_then(|g| g.delta_e).filter(|d| *d >= DIFFERENT);
-        let light = bad(answers::LIGHT);
         // Rattle alone is chalk once; after a second bath it is something else.
-        let chalk = if bad(answers::CLEAR) || measured.is_some() {
-            Some("Chalk or old coffee is still coming loose")
+        let why = if bad(answers::CLEAR) || measured.is_some() {
+            "Chalk or old coffee is still coming loose"
         } else if bad(answers::FLAKES) {
-            Some("Chips mean that chalk is still moving")
+            "Chips mean that chalk is still moving"
         } else if bad(answers::HEAT) {
-            Some("A cooler cup means that chalk still lies on the heater")
+            "A cooler cup means that chalk still lies on the heater"
         } else if bad(answers::SOUND) && self.round == 1 {
-            Some("The rattle means that chalk is left where the eye does not reach")
+            "The rattle means that chalk is left where the eye does not reach"
+        } else if bad(answers::LIGHT) && self.light_reset {
+            return Some("It still asks after the reset".to_owned());
         } else {
-            None
+            return None;
         };
         let seen = match measured {
             Some(d) if !bad(answers::CLEAR) => format!(
@@ -89,88 +114,88 @@ impl Progress {
             ),
             _ => String::new(),
         };
-        let judged = |verdict, reason: String| Ok(Judged { verdict, reason });
-        if chalk.is_some() || (light && self.light_reset) {
-            let why = match chalk {
-                Some(why) => format!("{seen}{why}"),
-                None => "It still asks after the reset".to_owned(),
-            };
-            let rinse = "The rinse then starts from the beginning.";
-            return if self.round >= MOST_ROUNDS {
-                judged(
-                    Verdict::Refer,
-                    format!(
-                        "{MOST_ROUNDS} baths have not done it. Stop here: ask the maker or a qualified repairer."
-                    ),
-                )
-            } else if !self.soaked {
-                judged(
-                    Verdict::BathAgain,
-                    format!(
-                        "{why}, and this bath had no soak: the same strength once more, with soak. {rinse}"
-                    ),
-                )
-            } else if let Some(percent) = self.next_percent(plan)
-                && (self.round > 1 || self.is_no_better())
-            {
-                let because = if self.is_no_better() {
-                    "the glass is no better than the last"
-                } else {
-                    "the same strength was tried with soak"
-                };
-                judged(
-                    Verdict::Stronger,
-                    format!("{why}, and {because}: the next strength up, {percent:.1} %. {rinse}"),
-                )
-            } else {
-                judged(
-                    Verdict::BathAgain,
-                    format!("{why}: the same bath once more, soaked again. {rinse}"),
-                )
-            };
-        }
-        if light {
-            return judged(Verdict::ResetLight, "Unplug for 30 seconds, plug in, switch on. If it still asks, a second full bath follows.".to_owned());
-        }
-        let poor = self
-            .flow
-            .last()
-            .filter(|f| f.is_at(Kind::Verify) && f.is_poor(plan) == Some(true));
-        if let Some(flow) = poor
-            && !self.cleared_again
-            && plan
-                .steps
-                .iter()
-                .any(|s| matches!(s.doing, Doing::Clear { .. }))
-        {
-            return judged(
-                Verdict::ClearAgain,
+        Some(format!("{seen}{why}"))
+    }
+
+    /// Which bath follows a rinse.
+    fn another_bath(&self, plan: &Plan, why: &str) -> Judged {
+        let rinse = "The rinse then starts from the beginning.";
+        if self.round >= MOST_ROUNDS {
+            return Judged::new(
+                Verdict::Refer,
                 format!(
-                    "{} is worse than when all is well: the bath has loosened bits that now sit in the needles. Clear and flush them once more.",
-                    flow.text
+                    "{MOST_ROUNDS} baths have not done it. Stop here: ask the maker or a qualified repairer."
                 ),
             );
         }
-        if bad(answers::SMELL) {
-            return judged(
+        if !self.soaked {
+            return Judged::new(
+                Verdict::BathAgain,
+                format!(
+                    "{why}, and this bath had no soak: the same strength once more, with soak. {rinse}"
+                ),
+            );
+        }
+        let is_no_better = self.is_no_better();
+        let tried = self.round > 1 || is_no_better;
+        let Some(percent) = self.next_percent(plan).filter(|_| tried) else {
+            let text = format!("{why}: the same bath once more, soaked again. {rinse}");
+            return Judged::new(Verdict::BathAgain, text);
+        };
+        let because = match is_no_better {
+            true => "the glass is no better than the last",
+            false => "the same strength was tried with soak",
+        };
+        Judged::new(
+            Verdict::Stronger,
+            format!("{why}, and {because}: the next strength up, {percent:.1} %. {rinse}"),
+        )
+    }
+
+    fn light_on(&self, given: &BTreeMap<String, String>) -> Option<Judged> {
+        is_bad(given, answers::LIGHT).then(|| {
+            Judged::new(
+                Verdict::ResetLight,
+                "Unplug for 30 seconds, plug in, switch on. If it still asks, a second full bath follows.",
+            )
+        })
+    }
+
+    fn poor_flow(&self, plan: &Plan) -> Option<Judged> {
+        let last = self.flow.last()?;
+        let is_poor = last.is_at(Kind::Verify) && last.is_poor(plan) == Some(true);
+        let clears = |s: &Step| matches!(s.doing, Doing::Clear { .. });
+        if !is_poor || self.cleared_again || !plan.steps.iter().any(clears) {
+            return None;
+        }
+        Some(Judged::new(
+            Verdict::ClearAgain,
+            format!(
+                "{} is worse than when all is well: the bath has loosened bits that now sit in the needles. Clear and flush them once more.",
+                last.text
+            ),
+        ))
+    }
+
+    fn smelled(&self, plan: &Plan, given: &BTreeMap<String, String>) -> Option<Judged> {
+        if is_bad(given, answers::SMELL) {
+            return Some(Judged::new(
                 Verdict::RinseMore,
                 format!(
                     "Somebody notices below the usual line. {} bring it under the strictest published one.",
                     text::count(plan.rinse.more, "further rinse", "further rinses")
                 ),
-            );
+            ));
         }
-        if given
+        let tired = given
             .get(answers::NOSE)
-            .is_some_and(|how| how == answers::TIRED)
-            && !self.nose_rested
-        {
-            return judged(
+            .is_some_and(|how| how == answers::TIRED);
+        (tired && !self.nose_rested).then(|| {
+            Judged::new(
                 Verdict::SmellAgain,
-                "A nose that hung over acid notices nothing any more. Some minutes of fresh air, a glass of plain water beside it, or a second person: then smell once more.".to_owned(),
-            );
-        }
-        judged(Verdict::Good, "All good.".to_owned())
+                "A nose that hung over acid notices nothing any more. Some minutes of fresh air, a glass of plain water beside it, or a second person: then smell once more.",
+            )
+        })
     }
 
     /// The next strength up, % w/v.
@@ -204,10 +229,7 @@ impl Progress {
             None
         };
         let Some(why) = why else {
-            return Judged {
-                verdict: Verdict::Good,
-                reason: "Nothing speaks for another bath.".to_owned(),
-            };
+            return Judged::new(Verdict::Good, "Nothing speaks for another bath.");
         };
         let (verdict, way) = if self.round >= MOST_ROUNDS {
             let stop = format!(
@@ -228,10 +250,10 @@ impl Progress {
                 "the same bath once more, with soak".to_owned(),
             )
         };
-        Judged {
+        Judged::new(
             verdict,
-            reason: format!("{why}: {way}. One rinse at the end is enough for all of them."),
-        }
+            format!("{why}: {way}. One rinse at the end is enough for all of them."),
+        )
     }
 
     /// Baths that came out brown, as their glasses tell.

@@ -194,141 +194,194 @@ impl Progress {
             };
         }
         match act {
-            Act::Done { step } => self.finish_step(plan, step, at)?,
+            Act::Done { step } => self.finish_step(plan, step, at),
             Act::Counted { step } => {
-                let i = self.at(plan, step)?;
-                if !matches!(plan.steps[i].doing, Doing::Count { .. }) {
-                    return Err(unfit("nothing is counted at this step"));
-                }
+                let i = self.counting(plan, step)?;
                 self.count[i] += 1;
+                Ok(())
             }
-            Act::WantsWater { step } => self.wants_water(plan, step)?,
-            Act::Recounted { step, count } => {
-                let i = self.at(plan, step)?;
-                if !matches!(plan.steps[i].doing, Doing::Count { .. }) {
-                    return Err(unfit("nothing is counted at this step"));
-                }
-                let count = bounds::COUNTED.check("act.count", *count as f64)? as u32;
-                self.count[i] = count;
-                self.refilled_at.retain(|at| *at <= count);
+            Act::WantsWater { step } => self.wants_water(plan, step),
+            Act::Recounted { step, count } => self.recount(plan, step, *count),
+            Act::Started { step } => self.start(plan, step, at),
+            Act::TimeLeft { step, minutes } => self.time_left(plan, step, *minutes, at),
+            Act::Cleared { step, spot, clear } => self.clear(plan, step, spot, *clear),
+            Act::Tool { tool } => {
+                self.tool = Some(*tool);
+                Ok(())
             }
-            Act::Started { step } => {
-                let i = self.at(plan, step)?;
-                if !matches!(plan.steps[i].doing, Doing::Wait { .. }) || self.started[i].is_some() {
-                    return Err(unfit("this step has no timer waiting to be started"));
-                }
-                self.started[i] = Some(at);
-            }
-            Act::TimeLeft { step, minutes } => {
-                let i = self.at(plan, step)?;
-                bounds::PROGRAMME.check("act.minutes", *minutes)?;
-                if self.started[i].is_none() {
-                    return Err(unfit("start the timer first"));
-                }
-                self.ends[i] = Some(after(at, *minutes));
-            }
-            Act::Cleared { step, spot, clear } => {
-                let i = self.at(plan, step)?;
-                let Doing::Clear { needles } = &plan.steps[i].doing else {
-                    return Err(unfit("no needle is cleared at this step"));
-                };
-                if !needles.iter().flat_map(Needle::spots).any(|s| s == *spot) {
-                    return Err(Problem::new(
-                        Code::UnknownId,
-                        "act.spot",
-                        "these needles have no such hole",
-                    ));
-                }
-                if *clear {
-                    self.clear.insert(spot.clone());
-                } else {
-                    self.clear.remove(spot);
-                }
-            }
-            Act::Tool { tool } => self.tool = Some(*tool),
             Act::Measured {
                 step,
                 seconds,
                 streams,
-            } => {
-                let i = self.at(plan, step)?;
-                if !matches!(
-                    plan.steps[i].doing,
-                    Doing::Measure { .. } | Doing::Ask { .. }
-                ) {
-                    return Err(unfit("no cup is timed at this step"));
-                }
-                let flow = Flow::new(step, *seconds, *streams)?;
-                if plan.work == Work::Needles && plan.steps[i].is(Kind::After) {
-                    let is_poor = flow.is_poor(plan) == Some(true);
-                    self.verdict = (is_poor && !self.cleared_again).then_some(Verdict::ClearAgain);
-                    self.reason = format!(
-                        "{} is worse than when all is well: clear and flush the needles once more.",
-                        flow.text
-                    );
-                }
-                self.flow.retain(|f| f.step != *step);
-                self.flow.push(flow);
-            }
+            } => self.measure(plan, step, *seconds, *streams),
             Act::Looked { glass } => {
                 glass.check()?;
                 let taken = glass.taken(self.round, plan.bath.percent);
                 self.glasses
                     .retain(|g| (g.of, g.round) != (taken.of, taken.round));
                 self.glasses.push(taken);
+                Ok(())
             }
-            Act::Answered {
-                step,
-                answers: given,
-            } => {
-                let i = self.at(plan, step)?;
-                let judged = self.judge(plan, &plan.steps[i], given)?;
-                self.verdict = Some(judged.verdict);
-                self.reason = judged.reason;
-                // Chalk seen in any of several baths was there.
-                let told = |question: &str| given.get(question).map(String::as_str);
-                match (told(answers::SHOWED), told(answers::FLAKES)) {
-                    (Some(answers::CHALK), _) | (_, Some(answers::BAD)) => {
-                        self.showed_chalk = Some(true);
-                    }
-                    (Some(answers::NOTHING), _) => {
-                        self.showed_chalk = self.showed_chalk.or(Some(false));
-                    }
-                    _ => {}
-                }
-                if plan.steps[i].is(Kind::Verify) {
-                    self.answered.clone_from(given);
-                }
-                if self.verdict == Some(Verdict::Good) {
-                    self.done[i] = true;
-                }
-            }
-            Act::Followed => self.follow(plan)?,
+            Act::Answered { step, answers } => self.answer(plan, step, answers),
+            Act::Followed => self.follow(plan),
             Act::Planned {
                 wish,
                 stage: Some(stage),
-            } => self.take_in(plan, wish, stage)?,
-            Act::Planned { stage: None, .. } => return Err(unfit("nothing was planned yet")),
-            Act::Overruled => {
-                let i = self.waiting()?;
-                self.verdict = None;
-                self.overrules
-                    .push(format!("Against advice: {}", self.reason));
-                self.done[i] = true;
+            } => self.take_in(plan, wish, stage),
+            Act::Planned { stage: None, .. } => Err(unfit("nothing was planned yet")),
+            Act::Overruled => self.overrule(),
+            Act::Paused => {
+                self.paused = true;
+                Ok(())
             }
-            Act::Paused => self.paused = true,
-            Act::Finished { outcome } => {
-                if let Some(i) = self.current() {
-                    return Err(unfit(format!("\"{}\" is still to do", plan.steps[i].title)));
-                }
-                self.closed = Some(Closed::Finished);
-                self.outcome.clone_from(outcome);
+            Act::Finished { outcome } => self.finish(plan, outcome.as_ref()),
+            Act::Abandoned => {
+                self.closed = Some(Closed::Abandoned);
+                Ok(())
             }
-            Act::Abandoned => self.closed = Some(Closed::Abandoned),
-            Act::Resumed => return Err(unfit("this clean is not stopped")),
-            Act::Reopened => return Err(unfit("this clean has not ended")),
-            Act::Noted { .. } | Act::Undone { .. } => {}
+            Act::Resumed => Err(unfit("this clean is not stopped")),
+            Act::Reopened => Err(unfit("this clean has not ended")),
+            Act::Noted { .. } | Act::Undone { .. } => Ok(()),
         }
+    }
+
+    /// The step the act names, when something is counted there.
+    fn counting(&self, plan: &Plan, step: &str) -> Result<usize, Problem> {
+        let i = self.at(plan, step)?;
+        match plan.steps[i].doing {
+            Doing::Count { .. } => Ok(i),
+            _ => Err(unfit("nothing is counted at this step")),
+        }
+    }
+
+    fn recount(&mut self, plan: &Plan, step: &str, count: i64) -> Result<(), Problem> {
+        let i = self.counting(plan, step)?;
+        let count = bounds::COUNTED.check("act.count", count as f64)? as u32;
+        self.count[i] = count;
+        self.refilled_at.retain(|at| *at <= count);
+        Ok(())
+    }
+
+    fn start(&mut self, plan: &Plan, step: &str, at: Timestamp) -> Result<(), Problem> {
+        let i = self.at(plan, step)?;
+        if !plan.steps[i].is_wait() || self.started[i].is_some() {
+            return Err(unfit("this step has no timer waiting to be started"));
+        }
+        self.started[i] = Some(at);
+        Ok(())
+    }
+
+    fn time_left(
+        &mut self,
+        plan: &Plan,
+        step: &str,
+        minutes: f64,
+        at: Timestamp,
+    ) -> Result<(), Problem> {
+        let i = self.at(plan, step)?;
+        bounds::PROGRAMME.check("act.minutes", minutes)?;
+        if self.started[i].is_none() {
+            return Err(unfit("start the timer first"));
+        }
+        self.ends[i] = Some(after(at, minutes));
+        Ok(())
+    }
+
+    fn clear(
+        &mut self,
+        plan: &Plan,
+        step: &str,
+        spot: &Spot,
+        is_clear: bool,
+    ) -> Result<(), Problem> {
+        let i = self.at(plan, step)?;
+        let Doing::Clear { needles } = &plan.steps[i].doing else {
+            return Err(unfit("no needle is cleared at this step"));
+        };
+        if !needles.iter().flat_map(Needle::spots).any(|s| s == *spot) {
+            let message = "these needles have no such hole";
+            return Err(Problem::new(Code::UnknownId, "act.spot", message));
+        }
+        match is_clear {
+            true => self.clear.insert(spot.clone()),
+            false => self.clear.remove(spot),
+        };
+        Ok(())
+    }
+
+    fn measure(
+        &mut self,
+        plan: &Plan,
+        step: &str,
+        seconds: Option<f64>,
+        streams: Option<f64>,
+    ) -> Result<(), Problem> {
+        let i = self.at(plan, step)?;
+        if !matches!(
+            plan.steps[i].doing,
+            Doing::Measure { .. } | Doing::Ask { .. }
+        ) {
+            return Err(unfit("no cup is timed at this step"));
+        }
+        let flow = Flow::new(step, seconds, streams)?;
+        if plan.work == Work::Needles && plan.steps[i].is(Kind::After) {
+            let is_poor = flow.is_poor(plan) == Some(true);
+            self.verdict = (is_poor && !self.cleared_again).then_some(Verdict::ClearAgain);
+            self.reason = format!(
+                "{} is worse than when all is well: clear and flush the needles once more.",
+                flow.text
+            );
+        }
+        self.flow.retain(|f| f.step != *step);
+        self.flow.push(flow);
+        Ok(())
+    }
+
+    fn answer(
+        &mut self,
+        plan: &Plan,
+        step: &str,
+        given: &BTreeMap<String, String>,
+    ) -> Result<(), Problem> {
+        let i = self.at(plan, step)?;
+        let judged = self.judge(plan, &plan.steps[i], given)?;
+        self.verdict = Some(judged.verdict);
+        self.reason = judged.reason;
+        // Chalk seen in any of several baths was there.
+        let told = |question: &str| given.get(question).map(String::as_str);
+        match (told(answers::SHOWED), told(answers::FLAKES)) {
+            (Some(answers::CHALK), _) | (_, Some(answers::BAD)) => {
+                self.showed_chalk = Some(true);
+            }
+            (Some(answers::NOTHING), _) => {
+                self.showed_chalk = self.showed_chalk.or(Some(false));
+            }
+            _ => {}
+        }
+        if plan.steps[i].is(Kind::Verify) {
+            self.answered.clone_from(given);
+        }
+        if self.verdict == Some(Verdict::Good) {
+            self.done[i] = true;
+        }
+        Ok(())
+    }
+
+    fn overrule(&mut self) -> Result<(), Problem> {
+        let i = self.waiting()?;
+        self.verdict = None;
+        self.overrules
+            .push(format!("Against advice: {}", self.reason));
+        self.done[i] = true;
+        Ok(())
+    }
+
+    fn finish(&mut self, plan: &Plan, outcome: Option<&Outcome>) -> Result<(), Problem> {
+        if let Some(i) = self.current() {
+            return Err(unfit(format!("\"{}\" is still to do", plan.steps[i].title)));
+        }
+        self.closed = Some(Closed::Finished);
+        self.outcome = outcome.cloned();
         Ok(())
     }
 

@@ -532,12 +532,6 @@ impl Plan {
             let minutes = stronger.soak_minutes;
             problems.note(bounds::STEP_MINUTES.check("stronger.soak_minutes", minutes));
         }
-        if self.steps.is_empty() {
-            let message = "a plan has at least one step";
-            problems
-                .0
-                .push(Problem::new(Code::Missing, "steps", message));
-        }
         problems.note(check_steps(&self.steps));
         problems.or(Some(()))
     }
@@ -557,6 +551,13 @@ impl Plan {
 /// Checks steps that come from outside.
 pub(super) fn check_steps(steps: &[Step]) -> Result<(), Problems> {
     let mut problems = Problems::default();
+    if steps.is_empty() {
+        let message = "a plan has at least one step";
+        problems
+            .0
+            .push(Problem::new(Code::Missing, "steps", message));
+    }
+
     let mut ids = HashSet::new();
     for step in steps {
         let place = format!("steps.{}", step.id);

@@ -8,7 +8,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use murlo_core::brewer::Brewer;
-use murlo_core::journal::{Entry, EntryDraft, What, parse_counts};
+use murlo_core::journal::{Entry, EntryDraft, parse_counts};
 
 /// Writes an entry down; sending it again is harmless.
 #[utoipa::path(post, path = "/api/brewers/{id}/journal", params(("id" = String, Path)), request_body = EntryDraft, responses((status = 200, body = Entry), (status = 404), (status = 409), (status = 422)))]
@@ -22,21 +22,10 @@ pub async fn add_entry(
         let brewer: Brewer = store.get(&id)?;
         let others = store.entries_of(&id)?;
         let past = Past::read(store, now)?.with_journal(&id, others.clone());
-        let mut entry = draft.check(&brewer, &others, past.today)?;
-        let known = others.iter().find(|known| known.id == entry.id);
-        if let Some(known) = known.filter(|known| known.tells_the_same(&entry)) {
-            return Ok(known.clone());
+        let (entry, is_new) = past.facts().told(&brewer, draft, &others)?;
+        if is_new {
+            store.add_entry(&entry)?;
         }
-        if let What::Sign {
-            circuit_id,
-            potential_mg,
-            ..
-        } = &mut entry.what
-        {
-            let circuit = brewer.circuits.iter().find(|c| c.id == *circuit_id);
-            *potential_mg = circuit.and_then(|c| past.facts().potential_by(&brewer, c, entry.day));
-        }
-        store.add_entry(&entry)?;
         Ok(entry)
     });
     let entry = entry.await?;

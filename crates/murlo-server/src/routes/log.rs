@@ -7,9 +7,8 @@ use axum::Json;
 use axum::extract::State;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
-use murlo_core::clean::Act;
+use murlo_core::history::done;
 use murlo_core::household::PastClean;
-use murlo_core::plan::Work;
 use murlo_core::text;
 use murlo_store::Store;
 use std::collections::HashMap;
@@ -21,43 +20,18 @@ pub fn log_lines(store: &Store, today: Date) -> Result<Vec<LogLine>, ApiError> {
         .into_iter()
         .map(|k| (k.fact.id, k.fact.nickname))
         .collect();
-    let name = |id: &str| names.get(id).cloned().unwrap_or_default();
-    let mut lines = Vec::new();
-    for clean in store.summaries()? {
-        let Some(Act::Finished {
-            outcome: Some(outcome),
-        }) = clean.closing.map(|e| e.act)
-        else {
-            continue;
-        };
-        if outcome.work == Work::Rehearsal {
-            continue;
-        }
-        lines.push(LogLine {
-            nickname: name(&clean.brewer_id),
-            clean_id: Some(clean.id),
-            past_id: None,
-            brewer_id: clean.brewer_id,
-            day: outcome.day,
-            day_text: text::day(outcome.day, today),
-            text: outcome.line(),
-            outcome: Some(outcome),
-        });
-    }
-    for past in store.current::<PastClean>()? {
-        lines.push(LogLine {
-            nickname: name(&past.brewer_id),
-            clean_id: None,
-            past_id: Some(past.id),
-            brewer_id: past.brewer_id,
-            day: past.day,
-            day_text: text::day(past.day, today),
-            text: past.note,
-            outcome: None,
-        });
-    }
-    lines.sort_by_key(|line| std::cmp::Reverse(line.day));
-    Ok(lines)
+    let done = done(store.summaries()?, store.current::<PastClean>()?);
+    let lines = done.into_iter().map(|line| LogLine {
+        nickname: names.get(&line.brewer_id).cloned().unwrap_or_default(),
+        clean_id: line.clean_id,
+        past_id: line.past_id,
+        brewer_id: line.brewer_id,
+        day: line.day,
+        day_text: text::day(line.day, today),
+        text: line.text,
+        outcome: line.outcome,
+    });
+    Ok(lines.collect())
 }
 
 /// What was done, latest first.

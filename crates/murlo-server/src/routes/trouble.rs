@@ -7,7 +7,7 @@ use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
 use murlo_core::brewer::Brewer;
-use murlo_core::journal::{Entry, What};
+use murlo_core::journal::Entry;
 use murlo_core::trouble::{Context, DANGERS, SIGNS, diagnose};
 
 /// Likely causes of what was seen, with what is known of the brewer.
@@ -59,19 +59,7 @@ pub async fn note_trouble(
     let entry = state.store(move |store| {
         let brewer: Brewer = store.get(&id)?;
         let past = Past::read(store, now)?;
-        let context = past.facts().trouble_context(&brewer);
-        let likeliest = diagnose(&note.signs, &context)?.causes.swap_remove(0);
-        let entry = Entry {
-            id: note.id,
-            brewer_id: id,
-            day: past.today,
-            what: What::Trouble {
-                signs: note.signs,
-                cause: likeliest.cause,
-                percent: 100.0 * likeliest.probability,
-            },
-        };
-        entry.check(&brewer)?;
+        let entry = past.facts().trouble_entry(&brewer, note.id, note.signs)?;
         store.add_entry(&entry)?;
         Ok(entry)
     });
