@@ -363,6 +363,8 @@ impl Progress {
         }
         if self.verdict == Some(Verdict::Good) {
             self.done[i] = true;
+            // Only the last judgement stands to the end.
+            self.verdict = self.verdict.filter(|_| !plan.steps[i].is(Kind::Look));
         }
         Ok(())
     }

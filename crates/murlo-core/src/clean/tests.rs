@@ -542,7 +542,7 @@ fn likely_baths_are_said_and_nothing_to_see_ends_them() {
     run.until("look");
     assert_eq!(
         run.look(answers::NOTHING, answers::GOOD).verdict,
-        Some(Verdict::Good)
+        None
     );
     for showed in [answers::SOME, answers::CHALK, answers::UNSEEN] {
         let mut run = Run::new(Family::PodReservoir);
@@ -555,7 +555,7 @@ fn likely_baths_are_said_and_nothing_to_see_ends_them() {
         run.until("look-2");
         assert_eq!(
             run.look(showed, answers::GOOD).verdict,
-            Some(Verdict::Good),
+            None,
             "{showed}"
         );
     }
@@ -726,11 +726,11 @@ fn water_that_stays_brown_tells_of_chalk_that_nobody_called_a_lot() {
             if bath == 0 && verdict == Some(Verdict::BathAgain) {
                 run.follow();
                 continue;
-            } else if verdict != Some(Verdict::Good) {
+            } else if verdict.is_some() {
                 run.act(Act::Overruled).unwrap();
             }
             run.on();
-            if bath == 0 && verdict == Some(Verdict::Good) {
+            if bath == 0 && verdict.is_none() {
                 run.answer(&[answers::CLEAR]);
                 run.follow();
             } else if bath == 1 {
