@@ -461,6 +461,8 @@ pub struct State {
     pub step: Option<Step>,
     /// What it is.
     pub kind: Option<Kind>,
+    /// Further baths that may be asked for here, whatever the answers come to.
+    pub further: Vec<Choice>,
     /// Facts of the brewer that can be put right here, each with what somebody says who noticed it.
     pub corrections: Vec<Choice>,
     /// Steps that may be done now, while the machine works.

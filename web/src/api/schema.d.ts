@@ -3227,6 +3227,8 @@ export interface components {
             flow_is_poor: boolean;
             /** @description What the timed cups come to. */
             flow_text?: string | null;
+            /** @description Further baths that may be asked for here, whatever the answers come to. */
+            further: components["schemas"]["Choice"][];
             /** @description Which glass to look at next. */
             glass_next: components["schemas"]["GlassOf"];
             /** @description The glasses so far. */

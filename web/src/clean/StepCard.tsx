@@ -81,6 +81,18 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
               <Glasses clean={clean} act={act} />
             </Questions>
           )}
+          {state.further.length > 0 && (
+            <Stack spacing={1} component="section" aria-label="Another bath">
+              <Typography color="textSecondary">Or another bath, whatever it brought:</Typography>
+              <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }}>
+                {state.further.map((choice) => (
+                  <Button key={choice.label} variant="outlined" sx={{ minHeight: 56 }} onClick={() => act(choice.act)}>
+                    {choice.label}
+                  </Button>
+                ))}
+              </Stack>
+            </Stack>
+          )}
           {state.verdict_text && (
             <Paper sx={{ p: 2, borderWidth: 2, borderColor: "primary.main" }} role="status">
               <Typography sx={{ fontSize: "1.25rem" }}>{state.verdict_text}</Typography>

@@ -1,6 +1,5 @@
 //! Where a clean stands, in words and buttons.
 
-use super::judge::MOST_ROUNDS;
 use super::progress::Progress;
 use super::seen::flow_text;
 use super::{Act, Choice, Standing, State, StepState, Timer, Verdict};
@@ -49,6 +48,7 @@ impl Progress {
             kind: current.and_then(|i| plan.steps[i].kind()),
             step: current.map(|i| self.as_done_now(plan, i)),
             corrections: self.offered_corrections(plan),
+            further: self.further_baths(plan, current),
             meanwhile: (0..plan.steps.len())
                 .filter(|i| {
                     !self.paused && self.closed.is_none() && self.is_open_meanwhile(plan, *i)
@@ -121,25 +121,24 @@ impl Progress {
     }
 
     /// Further baths that a person may ask for before anything is judged.
-    fn further_baths(&self, plan: &Plan, step: &Step) -> Vec<(String, Act)> {
-        let looks = step.is(Kind::Look) || step.is(Kind::Verify);
-        if !looks || plan.ladder.is_empty() || self.round >= MOST_ROUNDS {
+    fn further_baths(&self, plan: &Plan, current: Option<usize>) -> Vec<Choice> {
+        let looks = |i: usize| plan.steps[i].is(Kind::Look) || plan.steps[i].is(Kind::Verify);
+        let waits = self.paused || self.closed.is_some() || self.verdict.is_some();
+        if waits || plan.ladder.is_empty() || !current.is_some_and(looks) {
             return Vec::new();
         }
-        let planned = |wish| Act::Planned { wish, stage: None };
-        let same = (
-            "One more bath like this".to_owned(),
-            planned(same_bath(plan)),
-        );
+        let planned = |label: String, wish| Choice {
+            label,
+            act: Act::Planned { wish, stage: None },
+        };
+        let same = planned("One more bath like this".to_owned(), same_bath(plan));
         let stronger = self.stronger(plan).map(|rung| {
             let cares = match rung.is_strong {
                 true => ", with gloves and goggles",
                 false => "",
             };
-            (
-                format!("A stronger bath: {}{cares}", rung_text(rung)),
-                planned(bath_of(rung)),
-            )
+            let label = format!("A stronger bath: {}{cares}", rung_text(rung));
+            planned(label, bath_of(rung))
         });
         [same].into_iter().chain(stronger).collect()
     }
@@ -259,8 +258,18 @@ impl Progress {
                     )
                 }
             }
-            Doing::Ask { .. } => (None, None),
+            Doing::Ask { .. } => (None, self.likely_hint(plan, step)),
         }
+    }
+
+    /// How many baths were to be expected, where it is decided whether another follows.
+    fn likely_hint(&self, plan: &Plan, step: &Step) -> Option<String> {
+        (step.is(Kind::Look) && plan.likely_baths > 1).then(|| {
+            format!(
+                "This was bath {} of about {} that this much chalk takes.",
+                self.round, plan.likely_baths
+            )
+        })
     }
 
     /// The next place to clear, or on when all are.
@@ -392,11 +401,6 @@ impl Progress {
             match plan.steps[i].doing {
                 _ if self.verdict.is_some_and(|v| v != Verdict::Good) => {
                     add("It is good enough: go on", Act::Overruled)
-                }
-                Doing::Ask { .. } => {
-                    for (label, act) in self.further_baths(plan, &plan.steps[i]) {
-                        add(&label, act);
-                    }
                 }
                 Doing::Count { .. } => {
                     let is_short = self.count[i] < self.target(plan, i);
