@@ -15,6 +15,7 @@ import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Route, Routes, useLocation, useNavigate } from "react-router";
 import { send, useChanges, useSession } from "./api/client";
 import { CounterPage } from "./counter/CounterPage";
+import { mayAct } from "./ui/keys";
 import { ErrorNotice, Loading, Page } from "./ui/Notices";
 import { UndoProvider } from "./ui/Undo";
 
@@ -53,9 +54,8 @@ function Shell() {
   const here = places.findIndex((place) => (place.to === "/" ? pathname === "/" : pathname.startsWith(place.to)));
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && /INPUT|TEXTAREA|SELECT/.test(event.target.tagName);
       const place = places[Number(event.key) - 1];
-      if (!typing && !event.ctrlKey && !event.metaKey && !event.altKey && place) navigate(place.to);
+      if (mayAct(event) && place) navigate(place.to);
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);

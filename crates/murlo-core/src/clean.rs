@@ -3,6 +3,7 @@
 //! `replay` folds events over the frozen plan; nothing else decides where a clean stands. Undo is an event too. The
 //! serialized [`Act`] and [`Event`] are stored for good: variants are only ever added.
 
+mod choices;
 mod judge;
 mod progress;
 mod seen;
@@ -80,6 +81,30 @@ pub struct Outcome {
     /// Whether a new water filter was fitted in it.
     #[serde(default)]
     pub filter_fitted: bool,
+    /// Acid that was still inside when it ended.
+    #[serde(default)]
+    pub acid_left: Option<AcidLeft>,
+}
+
+/// Acid that a clean left inside, more than people let pass.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct AcidLeft {
+    /// How much, mg/L.
+    pub mg_l: f64,
+    /// Where nobody notices, mg/L.
+    pub target_mg_l: f64,
+}
+
+impl AcidLeft {
+    /// "about 240 times what people notice".
+    #[must_use]
+    pub fn times(&self) -> String {
+        format!(
+            "about {} times what people notice",
+            text::roughly((self.mg_l / self.target_mg_l.max(1.0)).max(1.1))
+        )
+    }
 }
 
 impl Outcome {
@@ -269,17 +294,43 @@ pub enum Act {
         outcome: Option<Outcome>,
     },
     /// Gave the clean up.
-    Abandoned,
+    Abandoned {
+        /// Acid that stays inside, filled in when the event is taken in.
+        #[serde(default)]
+        acid: Option<AcidLeft>,
+    },
+    /// Says by name that a brewer whose clean ended with acid inside may be drunk from.
+    Vouched {
+        /// Who says it.
+        by: String,
+        /// What the clean came to, filled in when the event is taken in.
+        #[serde(default)]
+        outcome: Option<Outcome>,
+    },
     /// Opened a closed clean again.
     Reopened,
 }
 
 impl Act {
+    /// Whether it ends a clean, opens it again, or says what its end means.
+    #[must_use]
+    pub const fn is_closing(&self) -> bool {
+        matches!(
+            self,
+            Self::Finished { .. } | Self::Abandoned { .. } | Self::Vouched { .. } | Self::Reopened
+        )
+    }
+
     /// The act as a person sends it: without what is filled in when it is taken in.
     #[must_use]
     pub fn as_sent(&self) -> Self {
         match self {
             Self::Finished { .. } => Self::Finished { outcome: None },
+            Self::Abandoned { .. } => Self::Abandoned { acid: None },
+            Self::Vouched { by, .. } => Self::Vouched {
+                by: by.clone(),
+                outcome: None,
+            },
             Self::Planned { wish, .. } => Self::Planned {
                 wish: wish.clone(),
                 stage: None,
@@ -314,6 +365,7 @@ impl Event {
         bounds::instant("at", self.at)?;
         match &self.act {
             Act::Noted { text } => text::note("act.text", text).map(drop),
+            Act::Vouched { by, .. } => text::name("act.by", by).map(drop),
             Act::Planned {
                 stage: Some(stage), ..
             } => stage.check().map_err(Problem::from),
@@ -392,6 +444,34 @@ pub struct Choice {
     pub label: String,
     /// What is sent.
     pub act: Act,
+    /// What is asked once more before it is sent.
+    pub ask: Option<Ask>,
+}
+
+impl Choice {
+    fn new(label: impl Into<String>, act: Act) -> Self {
+        Self {
+            label: label.into(),
+            act,
+            ask: None,
+        }
+    }
+
+    fn asking(self, ask: Option<Ask>) -> Self {
+        Self { ask, ..self }
+    }
+}
+
+/// What is asked once more, because it can hardly be meant.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Ask {
+    /// The consequence, in figures.
+    pub text: String,
+    /// Label of the button that means it.
+    pub sure: String,
+    /// Asked only before this instant.
+    pub until: Option<Timestamp>,
 }
 
 /// A note that was taken.
@@ -451,6 +531,10 @@ pub struct State {
     pub notes: Vec<Note>,
     /// The one next act; absent on questions, which the person answers first, and once the clean has ended.
     pub next: Option<Choice>,
+    /// The act that ends the current step; absent where nothing can end it now.
+    pub finish: Option<Choice>,
+    /// Acid left inside by a clean that has ended: the brewer stays marked until it is rinsed, or somebody vouches for it.
+    pub acid_left: Option<String>,
     /// What belongs beside it: fill the reservoir, how much acid is left.
     pub hint: Option<String>,
     /// What else may be done.
@@ -528,8 +612,10 @@ pub fn admit(
 ) -> Result<(Event, State), Problem> {
     event.act = event.act.as_sent();
     event.check()?;
-    if let Act::Noted { text } = &mut event.act {
-        *text = text::note("act.text", text)?;
+    match &mut event.act {
+        Act::Noted { text } => *text = text::note("act.text", text)?,
+        Act::Vouched { by, .. } => *by = text::name("act.by", by)?,
+        _ => {}
     }
     // A device whose clock jumped back does not turn the order round.
     event.at = history
@@ -539,6 +625,13 @@ pub fn admit(
     match &mut event.act {
         Act::Finished { outcome } => {
             *outcome = Some(before.progress.come_to(&before.plan, today));
+        }
+        Act::Abandoned { acid } => *acid = before.progress.acid_left(&before.plan),
+        Act::Vouched { outcome, .. } => {
+            *outcome = before.progress.outcome.clone().map(|outcome| Outcome {
+                acid_left: None,
+                ..outcome
+            });
         }
         Act::Planned { wish, stage } => {
             let moment = before.progress.may_plan(&before.plan, wish)?;
@@ -621,7 +714,7 @@ fn fold<'a>(plan: &'a Plan, events: &[Event]) -> Result<Folded<'a>, Problem> {
 
 /// Closing is taken back by opening again, which is an act of its own.
 const fn undoable(act: &Act) -> bool {
-    !matches!(act, Act::Finished { .. } | Act::Abandoned | Act::Reopened)
+    !act.is_closing()
 }
 
 #[cfg(test)]

@@ -1,6 +1,7 @@
 //! The Counter: every brewer with its estimate, most urgent first.
 
 use crate::brewer::{Brewer, Circuit, Family, Outlet};
+use crate::history::AcidInside;
 use crate::household::Home;
 use crate::journal::{Entry, EntryDraft, What};
 use crate::lessons::potential_to_learn;
@@ -28,6 +29,8 @@ pub struct CircuitCard {
     pub forecast: Forecast,
     /// A clean that is running on it.
     pub running_clean: Option<String>,
+    /// Acid that its last clean left inside.
+    pub acid: Option<AcidInside>,
 }
 
 /// One brewer on the Counter.
@@ -79,6 +82,8 @@ pub struct Facts<'a> {
     pub journals: &'a Journals,
     /// Running cleans by brewer and circuit.
     pub running: &'a Running,
+    /// Acid that cleans left inside, by brewer and circuit.
+    pub acid: &'a HashMap<(String, String), AcidInside>,
     /// What cleans measured, by brewer and circuit.
     pub measured: &'a HashMap<(String, String), Measured>,
     /// The household's day.
@@ -132,6 +137,7 @@ impl Facts<'_> {
                     name: circuit.name().to_owned(),
                     forecast: estimate(&self.growth(brewer, circuit)?),
                     running_clean: self.running_clean(brewer, circuit),
+                    acid: self.acid_inside(brewer, circuit),
                 })
             })
             .collect::<Option<Vec<_>>>()?;
@@ -154,6 +160,13 @@ impl Facts<'_> {
             running_clean: circuits.iter().find_map(|c| c.running_clean.clone()),
             circuits,
         })
+    }
+
+    /// Nothing while a clean runs, which tells of itself.
+    fn acid_inside(&self, brewer: &Brewer, circuit: &Circuit) -> Option<AcidInside> {
+        let key = (brewer.id.clone(), circuit.id.clone());
+        let is_running = self.running.contains_key(&key);
+        self.acid.get(&key).filter(|_| !is_running).cloned()
     }
 
     fn running_clean(&self, brewer: &Brewer, circuit: &Circuit) -> Option<String> {
@@ -485,6 +498,7 @@ mod tests {
         baselines: Baselines,
         journals: Journals,
         running: Running,
+        acid: HashMap<(String, String), AcidInside>,
         measured: HashMap<(String, String), Measured>,
     }
 
@@ -513,6 +527,7 @@ mod tests {
                 baselines: Baselines::new(),
                 journals: Journals::new(),
                 running: Running::new(),
+                acid: HashMap::new(),
                 measured: HashMap::new(),
             }
         }
@@ -524,6 +539,7 @@ mod tests {
                 baselines: &self.baselines,
                 journals: &self.journals,
                 running: &self.running,
+                acid: &self.acid,
                 measured: &self.measured,
                 today: TODAY,
                 units: Units::Metric,

@@ -1,13 +1,14 @@
 //! What has been done to the brewers of a household: which cleans count, and what they tell besides.
 
 use crate::brewer::Brewer;
-use crate::clean::{Act, Event, Outcome};
+use crate::clean::{AcidLeft, Act, Event, Outcome};
 use crate::counter::{Baselines, Running};
 use crate::household::PastClean;
 use crate::journal::{Entry, What};
 use crate::plan::{Measured, Work};
 use crate::scale::{Baseline, days_after};
 use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 
 /// A guided clean in short.
@@ -31,6 +32,25 @@ impl GuidedClean {
     }
 }
 
+/// A clean that ended with acid inside.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct AcidInside {
+    /// The clean.
+    pub clean_id: String,
+    /// "ACID INSIDE, about 240 times what people notice. Do not brew."
+    pub text: String,
+}
+
+impl AcidInside {
+    fn of(clean_id: &str, acid: &AcidLeft) -> Self {
+        Self {
+            clean_id: clean_id.to_owned(),
+            text: format!("ACID INSIDE, {}. Do not brew.", acid.times()),
+        }
+    }
+}
+
 /// What cleans come to, for estimates and plans.
 #[derive(Debug, Default)]
 pub struct History {
@@ -40,6 +60,8 @@ pub struct History {
     pub running: Running,
     /// What cleans measured of each circuit.
     pub measured: HashMap<(String, String), Measured>,
+    /// Brewers whose last clean left acid inside.
+    pub acid: HashMap<(String, String), AcidInside>,
     /// What cleans tell besides, as entries: chalk they showed, needles cleared, filters fitted.
     pub entries: Vec<Entry>,
 }
@@ -84,14 +106,38 @@ impl History {
             self.running.insert(key, clean.id);
             return;
         }
-        let Some(Act::Finished {
-            outcome: Some(outcome),
-        }) = clean.closing.map(|e| e.act)
-        else {
-            return;
+        let outcome = match clean.closing.map(|e| e.act) {
+            Some(
+                Act::Finished {
+                    outcome: Some(outcome),
+                }
+                | Act::Vouched {
+                    outcome: Some(outcome),
+                    ..
+                },
+            ) => outcome,
+            Some(Act::Abandoned { acid: Some(acid) }) => {
+                let inside = AcidInside::of(&clean.id, &acid);
+                self.acid.insert(key, inside);
+                return;
+            }
+            // Whoever vouched for a clean that was given up said so of its acid.
+            Some(Act::Vouched { outcome: None, .. }) => {
+                self.acid.remove(&key);
+                return;
+            }
+            _ => return,
         };
         if outcome.work == Work::Rehearsal {
             return;
+        }
+        if outcome.work == Work::Descale {
+            match &outcome.acid_left {
+                Some(acid) => self
+                    .acid
+                    .insert(key.clone(), AcidInside::of(&clean.id, acid)),
+                None => self.acid.remove(&key),
+            };
         }
         self.entries
             .extend(outcome.upkeep_done(&clean.id, &clean.brewer_id));
@@ -147,7 +193,7 @@ pub fn done(
 ) -> Vec<Done> {
     let finished = guided.into_iter().filter_map(|clean| {
         let outcome = match clean.closing?.act {
-            Act::Finished { outcome } => outcome?,
+            Act::Finished { outcome } | Act::Vouched { outcome, .. } => outcome?,
             _ => return None,
         };
         (outcome.work != Work::Rehearsal).then(|| Done {
@@ -208,8 +254,7 @@ mod tests {
     }
 
     fn guided(household: &Household) -> Vec<GuidedClean> {
-        let closes =
-            |act: &Act| matches!(act, Act::Finished { .. } | Act::Abandoned | Act::Reopened);
+        let closes = Act::is_closing;
         let cleans = household.cleans.iter().map(|record| GuidedClean {
             id: record.id.clone(),
             brewer_id: record.plan.brewer_id.clone(),
@@ -241,6 +286,74 @@ mod tests {
         let told = |id: &str| history.entries.iter().find(|e| e.id == id);
         assert!(told("cleared-demo-unclogged").is_some());
         assert!(history.entries.iter().all(is_of_a_clean));
+    }
+
+    #[test]
+    fn acid_left_inside_marks_a_brewer_until_a_clean_ends_without_or_somebody_vouches() {
+        let acid = AcidLeft {
+            mg_l: 20_000.0,
+            target_mg_l: 50.0,
+        };
+        let household = landed();
+        let finished = guided(&household);
+        let outcome = finished
+            .iter()
+            .find_map(|clean| match clean.closing.as_ref()?.act.clone() {
+                Act::Finished { outcome } => outcome.filter(|o| o.work == Work::Descale),
+                _ => None,
+            });
+        let outcome = |acid_left: Option<&AcidLeft>| {
+            Some(Outcome {
+                acid_left: acid_left.cloned(),
+                ..outcome.clone().unwrap()
+            })
+        };
+        let clean = |id: &str, act| GuidedClean {
+            id: id.to_owned(),
+            brewer_id: "b".to_owned(),
+            circuit_id: "main".to_owned(),
+            closing: Some(Event {
+                id: format!("end-{id}"),
+                at: "2026-08-30T10:00:00Z".parse().unwrap(),
+                device_at: None,
+                act,
+            }),
+        };
+        let left = || Act::Finished {
+            outcome: outcome(Some(&acid)),
+        };
+        let clear = || Act::Finished {
+            outcome: outcome(None),
+        };
+        let given_up = || Act::Abandoned {
+            acid: Some(acid.clone()),
+        };
+        let vouched = |outcome| Act::Vouched {
+            by: "Ola".to_owned(),
+            outcome,
+        };
+        for (acts, marked) in [
+            (vec![left()], Some("0")),
+            (vec![given_up()], Some("0")),
+            (vec![left(), clear()], None),
+            (vec![given_up(), clear()], None),
+            (vec![clear(), given_up()], Some("1")),
+            (vec![left(), Act::Abandoned { acid: None }], Some("0")),
+            (vec![vouched(outcome(None))], None),
+            (vec![given_up(), vouched(None)], None),
+        ] {
+            let cleans = acts.into_iter().enumerate();
+            let cleans = cleans.map(|(i, act)| clean(&i.to_string(), act));
+            let history = History::fold(cleans, [], []);
+            let inside = history.acid.get(&("b".to_owned(), "main".to_owned()));
+            assert_eq!(inside.map(|i| i.clean_id.as_str()), marked);
+            if let Some(inside) = inside {
+                assert_eq!(
+                    inside.text,
+                    "ACID INSIDE, about 400 times what people notice. Do not brew."
+                );
+            }
+        }
     }
 
     #[test]

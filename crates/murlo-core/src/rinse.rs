@@ -71,7 +71,7 @@ pub struct Counted {
 /// ```
 #[must_use]
 pub fn dispense_by(dispense_ml: f64, dead_volume_ml: f64, counts: &[Counted]) -> f64 {
-    counts.iter().fold(dispense_ml, |taken, counted| {
+    let taught = counts.iter().fold(dispense_ml, |taken, counted| {
         let usable = counted.volume_ml - dead_volume_ml;
         let n = f64::from(counted.dispenses);
         if usable <= 0.0 || n < 1.0 {
@@ -79,7 +79,9 @@ pub fn dispense_by(dispense_ml: f64, dead_volume_ml: f64, counts: &[Counted]) ->
         }
         // A hair above the least, where one more would just have come.
         taken.clamp(usable / (n + 1.0) * 1.000_001, usable / n)
-    })
+    });
+    // No count makes more of it than a slip of the finger could.
+    taught.clamp(0.5 * dispense_ml, 2.0 * dispense_ml)
 }
 
 /// A number of portions that some people go by, beside the computed one.

@@ -299,12 +299,14 @@ mod tests {
             Journals::new(),
             HashMap::new(),
         );
+        let acid = HashMap::new();
         let facts = Facts {
             waters: &waters,
             homes: &homes,
             baselines: &baselines,
             journals: &journals,
             running: &running,
+            acid: &acid,
             measured: &HashMap::new(),
             today: TODAY,
             units: Units::Metric,

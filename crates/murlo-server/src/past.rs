@@ -6,7 +6,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
 use murlo_core::counter::{Baselines, Facts, Journals, Running};
-use murlo_core::history::{History, is_of_a_clean, needed_since};
+use murlo_core::history::{AcidInside, History, is_of_a_clean, needed_since};
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::plan::Measured;
@@ -27,6 +27,7 @@ pub struct Past {
     baselines: Baselines,
     journals: Journals,
     running: Running,
+    acid: HashMap<(String, String), AcidInside>,
     measured: HashMap<(String, String), Measured>,
 }
 
@@ -70,6 +71,7 @@ impl Past {
             baselines: history.baselines,
             journals,
             running: history.running,
+            acid: history.acid,
             measured: history.measured,
         })
     }
@@ -102,6 +104,7 @@ impl Past {
             baselines: &self.baselines,
             journals: &self.journals,
             running: &self.running,
+            acid: &self.acid,
             measured: &self.measured,
             today: self.today,
             units: self.settings.units,

@@ -79,9 +79,15 @@ async fn what_a_clean_counted_and_saw_reaches_the_next_plan_and_the_log() {
     };
     let mut state = get(&server, "/api/cleans/c1").await["state"].clone();
     while state["closed"].is_null() {
+        let count = state["steps"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .find(|s| s["id"] == "run")
+            .map(|s| s["count"].clone());
         let act = match state["step"]["id"].as_str() {
-            // One dispense, and it asks for water.
-            Some("run") => json!({"kind": "wants_water", "step": "run"}),
+            // Two dispenses, and it asks for water.
+            Some("run") if count == Some(json!(1)) => json!({"kind": "wants_water", "step": "run"}),
             Some("look") => {
                 let answers = json!({"showed": "unseen"});
                 json!({"kind": "answered", "step": "look", "answers": answers})
@@ -94,10 +100,10 @@ async fn what_a_clean_counted_and_saw_reaches_the_next_plan_and_the_log() {
         };
         state = send(act).await;
     }
-    assert_eq!(state["outcome"]["bath_counted"]["dispenses"], 1);
+    assert_eq!(state["outcome"]["bath_counted"]["dispenses"], 2);
     let after = plan().await;
     assert_eq!(
-        after["dispensing"]["count"], 1,
+        after["dispensing"]["count"], 2,
         "was {}",
         before["dispensing"]["count"]
     );

@@ -48,10 +48,7 @@ pub(crate) fn insert(connection: &Connection, id: &str, plan: &Plan) -> Result<(
 }
 
 pub(crate) fn append(connection: &Connection, clean_id: &str, event: &Event) -> Result<()> {
-    let closing = matches!(
-        event.act,
-        Act::Finished { .. } | Act::Abandoned | Act::Reopened
-    );
+    let closing = event.act.is_closing();
     connection.execute(
         "INSERT INTO clean_events (id, clean_id, closing, body) VALUES (?1, ?2, ?3, ?4)",
         params![event.id, clean_id, closing, serde_json::to_string(event)?],

@@ -7,7 +7,7 @@ use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_core::clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
 use murlo_core::counter::{self, Baselines, Journals, Running};
-use murlo_core::history::History;
+use murlo_core::history::{AcidInside, History};
 use murlo_core::household::{CleanRecord, Home, Household, PastClean};
 use murlo_core::journal::What;
 use murlo_core::money::Terms;
@@ -113,6 +113,7 @@ struct Past {
     baselines: Baselines,
     journals: Journals,
     running: Running,
+    acid: HashMap<(String, String), AcidInside>,
     measured: HashMap<(String, String), Measured>,
     today: Date,
     units: Units,
@@ -141,6 +142,7 @@ impl Past {
             baselines,
             journals,
             running: Running::new(),
+            acid: HashMap::new(),
             measured: HashMap::new(),
             today,
             units: household.settings.units,
@@ -154,6 +156,7 @@ impl Past {
             baselines: &self.baselines,
             journals: &self.journals,
             running: &self.running,
+            acid: &self.acid,
             measured: &self.measured,
             today: self.today,
             units: self.units,
@@ -233,7 +236,7 @@ struct MadeUp {
 }
 
 impl MadeUp {
-    /// Follows the one next act, one every three minutes.
+    /// Follows the one next act.
     fn carry_out(&self, household: &Household) -> Result<CleanRecord> {
         let today = self.end.to_zoned(TimeZone::UTC).date();
         let options = PlanOptions {
@@ -267,11 +270,10 @@ impl MadeUp {
                 steps.any(|s| s.id == step && s.timer.is_some())
             };
             if state.closed.is_some() || self.stop_at.is_some_and(waits) {
-                let last = i64::try_from(events.len())? - 1;
-                for (i, event) in events.iter_mut().enumerate() {
-                    let before = 3 * (last - i64::try_from(i)?);
-                    event.at = self.end - SignedDuration::from_mins(before);
-                }
+                let late = events.last().map_or(SignedDuration::ZERO, |last| {
+                    self.end.duration_since(last.at)
+                });
+                events.iter_mut().for_each(|event| event.at += late);
                 return Ok(CleanRecord {
                     id: self.id.to_owned(),
                     plan,
@@ -302,9 +304,19 @@ impl MadeUp {
                     step: at.to_owned(),
                     answers: if is_look { little() } else { good() },
                 });
+            let before = events.last().map_or(self.end, |event| event.at);
+            // A wait is waited for, anything else takes two minutes.
+            let waited = match &act {
+                Act::Done { step } => state.steps.iter().find(|s| s.id == *step),
+                _ => None,
+            };
+            let waited = waited
+                .and_then(|s| s.timer.as_ref())
+                .map(|timer| timer.ends_at);
+            let at = (before + SignedDuration::from_mins(2)).max(waited.unwrap_or(before));
             let event = Event {
                 id: format!("{}-{}", self.id, events.len()),
-                at: self.end,
+                at,
                 device_at: None,
                 act,
             };

@@ -700,6 +700,26 @@ export interface components {
          * @enum {string}
          */
         Acid: "acetic" | "citric" | "citric_monohydrate" | "lactic" | "sulfamic";
+        /** @description A clean that ended with acid inside. */
+        AcidInside: {
+            /** @description The clean. */
+            clean_id: string;
+            /** @description "ACID INSIDE, about 240 times what people notice. Do not brew." */
+            text: string;
+        };
+        /** @description Acid that a clean left inside, more than people let pass. */
+        AcidLeft: {
+            /**
+             * Format: double
+             * @description How much, mg/L.
+             */
+            mg_l: number;
+            /**
+             * Format: double
+             * @description Where nobody notices, mg/L.
+             */
+            target_mg_l: number;
+        };
         /** @description What a person did. */
         Act: {
             /** @enum {string} */
@@ -817,8 +837,15 @@ export interface components {
             kind: "finished";
             outcome?: components["schemas"]["Outcome"] | null;
         } | {
+            acid?: components["schemas"]["AcidLeft"] | null;
             /** @enum {string} */
             kind: "abandoned";
+        } | {
+            /** @description Who says it. */
+            by: string;
+            /** @enum {string} */
+            kind: "vouched";
+            outcome?: components["schemas"]["Outcome"] | null;
         } | {
             /** @enum {string} */
             kind: "reopened";
@@ -962,6 +989,18 @@ export interface components {
             id: string;
             /** @description Words on the button. */
             text: string;
+        };
+        /** @description What is asked once more, because it can hardly be meant. */
+        Ask: {
+            /** @description Label of the button that means it. */
+            sure: string;
+            /** @description The consequence, in figures. */
+            text: string;
+            /**
+             * Format: date-time
+             * @description Asked only before this instant.
+             */
+            until?: string | null;
         };
         BTreeMap: {
             [key: string]: boolean;
@@ -1208,6 +1247,7 @@ export interface components {
         Choice: {
             /** @description What is sent. */
             act: components["schemas"]["Act"];
+            ask?: components["schemas"]["Ask"] | null;
             /** @description Its label: the act itself. */
             label: string;
         };
@@ -1243,6 +1283,7 @@ export interface components {
         };
         /** @description One circuit on a card. */
         CircuitCard: {
+            acid?: components["schemas"]["AcidInside"] | null;
             /** @description The circuit. */
             circuit_id: string;
             /** @description Its estimate. */
@@ -2325,6 +2366,7 @@ export interface components {
         };
         /** @description What a clean came to, fixed when it ends. */
         Outcome: {
+            acid_left?: components["schemas"]["AcidLeft"] | null;
             bath_counted?: components["schemas"]["Counted"] | null;
             because?: components["schemas"]["Because"] | null;
             /** @description What was looked at in the end, a line each: "Smell: nobody notices, by a second person". */
@@ -3214,6 +3256,8 @@ export interface components {
         };
         /** @description Where a clean stands. */
         State: {
+            /** @description Acid left inside by a clean that has ended: the brewer stays marked until it is rinsed, or somebody vouches for it. */
+            acid_left?: string | null;
             /** @description Places of the needles that are clear. */
             clear: components["schemas"]["Spot"][];
             closed?: components["schemas"]["Closed"] | null;
@@ -3221,6 +3265,7 @@ export interface components {
             corrections: components["schemas"]["Choice"][];
             /** @description Index of the current step; absent when all are done. */
             current?: number | null;
+            finish?: components["schemas"]["Choice"] | null;
             /** @description Cups that were timed. */
             flow: components["schemas"]["Flow"][];
             /** @description Whether the last of them flowed worse than when all is well. */
@@ -3675,6 +3720,9 @@ export interface components {
         } | {
             /** @enum {string} */
             kind: "needles";
+        } | {
+            /** @enum {string} */
+            kind: "rinse";
         } | {
             /** @description The fact. */
             fact: components["schemas"]["Correction"];

@@ -60,6 +60,11 @@ export function BrewerPage() {
               <Stack direction={{ xs: "column", sm: "row" }} spacing={3} sx={{ alignItems: { sm: "center" } }}>
                 <Bore chalk={circuit.forecast.chalk} size={190} />
                 <Stack spacing={1} sx={{ flexGrow: 1 }}>
+                  {circuit.acid && (
+                    <Typography sx={{ fontSize: "1.2rem", fontWeight: 700 }}>
+                      {circuit.acid.text} <Link to={`/cleans/${circuit.acid.clean_id}`}>What to do</Link>
+                    </Typography>
+                  )}
                   <Typography variant="h2">
                     {card.circuits.length > 1 && `${circuit.name[0]?.toUpperCase()}${circuit.name.slice(1)}: `}
                     {card.circuits.length > 1 ? "descale" : "Descale"} {circuit.forecast.due.text}

@@ -2,6 +2,7 @@ import { Alert, Box, Button, Dialog, Paper, Stack, TextField, Typography } from 
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { Refused, type Schemas, useClean, useCounter } from "../api/client";
+import { mayAct } from "../ui/keys";
 import { Ready } from "../ui/Notices";
 import { wordsOf } from "./actWords";
 import { Closed, Stopped } from "./Ends";
@@ -11,6 +12,7 @@ import { canSpeak, readAloud } from "./readAloud";
 import { StepCard } from "./StepCard";
 import { useActs } from "./useActs";
 import { useAwake } from "./useAwake";
+import { usePress } from "./usePress";
 
 type View = Schemas["CleanView"];
 
@@ -28,29 +30,21 @@ function Running({ clean }: { clean: View }) {
   const [help, setHelp] = useState(false);
   const [mishap, setMishap] = useState(false);
   const step = state.step ?? undefined;
-  const progress = state.current == null ? undefined : state.steps[state.current];
+  const { press, once, isHeld, question } = usePress(act, clean.now);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const target = event.target instanceof HTMLElement ? event.target : null;
-      if (event.ctrlKey || event.metaKey || event.altKey || noting || help || mishap) return;
-      if (target && /INPUT|TEXTAREA|SELECT/.test(target.tagName)) return;
+      if (!mayAct(event)) return;
       // A focused button answers Space and Enter itself; acting here too would count twice.
-      const onButton = target?.tagName === "BUTTON" || target?.tagName === "A";
-      const press = (what: Schemas["Act"] | undefined) => {
-        if (!what) return;
+      const onButton = event.target instanceof Element && event.target.closest("button, a") !== null;
+      const does = (choice: Schemas["Choice"] | null | undefined) => {
         event.preventDefault();
-        act(what);
+        press(choice);
       };
-      if (event.key === " " && !onButton) press(state.next?.act);
-      else if (event.key === "Enter" && !onButton)
-        press(
-          progress?.target
-            ? (state.others.find((o) => o.act.kind === "done" || o.act.kind === "wants_water")?.act ?? state.next?.act)
-            : state.next?.act,
-        );
-      else if (event.key === "Backspace" && state.undo) press({ kind: "undone", event: state.undo });
-      else if (event.key.toLowerCase() === "s" && state.next?.act.kind === "started") press(state.next.act);
+      if (event.key === " " && !onButton) does(state.next);
+      else if (event.key === "Enter" && !onButton) does(state.finish);
+      else if (event.key === "Backspace" && state.undo) does(undoing(state.undo));
+      else if (event.key.toLowerCase() === "s" && state.next?.act.kind === "started") does(state.next);
       else if (event.key.toLowerCase() === "n") {
         event.preventDefault();
         setNoting(true);
@@ -59,7 +53,7 @@ function Running({ clean }: { clean: View }) {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [act, help, mishap, navigate, noting, progress, state]);
+  }, [navigate, press, state]);
 
   return (
     <Stack spacing={2} sx={{ pb: { xs: 26, md: 20 } }}>
@@ -106,11 +100,11 @@ function Running({ clean }: { clean: View }) {
       {state.paused ? (
         <Stopped clean={clean} />
       ) : state.closed ? (
-        <Closed clean={clean} />
+        <Closed clean={clean} act={once} />
       ) : step ? (
         <>
-          <StepCard clean={clean} step={step} act={act} />
-          {step.doing.kind !== "ask" && state.shows_glass && <Glasses clean={clean} act={act} />}
+          <StepCard clean={clean} step={step} act={once} press={press} />
+          {step.doing.kind !== "ask" && state.shows_glass && <Glasses clean={clean} act={once} />}
         </>
       ) : (
         <Typography variant="h1">Everything is done</Typography>
@@ -169,7 +163,8 @@ function Running({ clean }: { clean: View }) {
               variant="contained"
               size="large"
               sx={{ minHeight: 64, fontSize: "1.25rem" }}
-              onClick={() => state.next && act(state.next.act)}
+              aria-disabled={isHeld || undefined}
+              onClick={() => press(state.next)}
             >
               {state.next.label}
             </Button>
@@ -179,7 +174,8 @@ function Running({ clean }: { clean: View }) {
               sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
               variant="outlined"
               disabled={!state.undo}
-              onClick={() => state.undo && act({ kind: "undone", event: state.undo })}
+              aria-disabled={isHeld || undefined}
+              onClick={() => state.undo && press(undoing(state.undo))}
             >
               Undo
             </Button>
@@ -209,7 +205,8 @@ function Running({ clean }: { clean: View }) {
                 key={other.label}
                 sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
                 variant="outlined"
-                onClick={() => act(other.act)}
+                aria-disabled={isHeld || undefined}
+                onClick={() => press(other)}
               >
                 {other.label}
               </Button>
@@ -224,13 +221,14 @@ function Running({ clean }: { clean: View }) {
           </Stack>
         </Stack>
       </Paper>
+      {question}
       <Mishaps clean={clean.id} open={mishap} onClose={() => setMishap(false)} act={act} />
       <NoteDialog open={noting} onClose={() => setNoting(false)} onNote={(text) => act({ kind: "noted", text })} />
       <Dialog open={help} onClose={() => setHelp(false)} aria-label="Keys">
         <Stack spacing={1} sx={{ p: 3 }}>
           <Typography variant="h2">Keys</Typography>
           <Typography>Space: do the act, count one</Typography>
-          <Typography>Enter: this step is done</Typography>
+          <Typography>Enter: end this step, where it can end now</Typography>
           <Typography>Backspace: undo</Typography>
           <Typography>S: start the timer</Typography>
           <Typography>N: write a note</Typography>
@@ -248,6 +246,8 @@ function Running({ clean }: { clean: View }) {
     </Stack>
   );
 }
+
+const undoing = (event: string): Schemas["Choice"] => ({ label: "Undo", act: { kind: "undone", event } });
 
 /** Every clean that runs now, this one among them; nothing while it is the only one. */
 function Tabs({ clean }: { clean: View }) {

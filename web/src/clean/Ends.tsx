@@ -1,4 +1,5 @@
-import { Box, Button, List, ListItem, Paper, Typography } from "@mui/material";
+import { Box, Button, List, ListItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useState } from "react";
 import { photoAt, type Schemas, useBrewer } from "../api/client";
 import { GlassRow } from "../pictures/GlassRow";
 import { Clock } from "./Clock";
@@ -53,7 +54,7 @@ export function Stopped({ clean }: { clean: View }) {
 }
 
 /** What it came to, and what was learned. */
-export function Closed({ clean }: { clean: View }) {
+export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]) => void }) {
   const { outcome, closed } = clean.state;
   const circuits = useBrewer(clean.plan.brewer_id).data?.card.circuits ?? [];
   const lessons = circuits
@@ -64,6 +65,7 @@ export function Closed({ clean }: { clean: View }) {
       <Typography variant="h1" gutterBottom>
         {closed !== "finished" ? "Given up" : clean.plan.work === "rehearsal" ? "Rehearsal over" : "Done and logged"}
       </Typography>
+      {clean.state.acid_left && <AcidLeft clean={clean} act={act} />}
       {outcome && <Typography sx={{ fontSize: "1.2rem" }}>{clean.state.outcome_text}.</Typography>}
       {outcome && (outcome.checks ?? []).concat(outcome.overrules ?? []).length > 0 && (
         <List dense aria-label="What was looked at">
@@ -93,6 +95,45 @@ export function Closed({ clean }: { clean: View }) {
       ))}
       {closed === "finished" && <KeepHealthy clean={clean} />}
       {closed === "abandoned" && <Typography>The due date stays as it was.</Typography>}
+    </Paper>
+  );
+}
+
+/** Ended with acid inside: the note stays on until it is rinsed, or somebody vouches for it by name. */
+function AcidLeft({ clean, act }: { clean: View; act: (what: Schemas["Act"]) => void }) {
+  const [by, setBy] = useState("");
+  return (
+    <Paper
+      component="section"
+      aria-label="Acid inside"
+      sx={{ p: 2, my: 2, borderWidth: 3, borderColor: "warning.main" }}
+    >
+      <Typography
+        sx={{ fontSize: { xs: "1.5rem", md: "2rem" }, fontWeight: 700, "@media print": { fontSize: "5rem" } }}
+      >
+        {clean.state.inside_text}
+      </Typography>
+      <Stack spacing={1.5} className="screen-only" sx={{ mt: 1, alignItems: "flex-start" }}>
+        <Button variant="contained" size="large" sx={{ minHeight: 56 }} onClick={() => act({ kind: "reopened" })}>
+          Open it again and rinse on
+        </Button>
+        <Typography>Or somebody has rinsed it otherwise and says so by name:</Typography>
+        <Stack direction="row" spacing={1} component="form" onSubmit={(event) => event.preventDefault()}>
+          <TextField label="Your name" value={by} onChange={(e) => setBy(e.target.value)} />
+          <Button
+            type="submit"
+            variant="outlined"
+            disabled={by.trim() === ""}
+            sx={{ minHeight: 56 }}
+            onClick={() => act({ kind: "vouched", by })}
+          >
+            It may be drunk from
+          </Button>
+        </Stack>
+        <Button variant="outlined" onClick={() => window.print()}>
+          Print this note
+        </Button>
+      </Stack>
     </Paper>
   );
 }

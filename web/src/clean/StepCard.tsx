@@ -24,7 +24,17 @@ type Act = (what: Schemas["Act"]) => void;
 const leading: Step["picture"][] = ["pour", "ladder", "needles", "disc"];
 
 /** The step: what it is called, its figure, its cautions, the picture, and then the words. */
-export function StepCard({ clean, step, act }: { clean: View; step: Step; act: Act }) {
+export function StepCard({
+  clean,
+  step,
+  act,
+  press,
+}: {
+  clean: View;
+  step: Step;
+  act: Act;
+  press: (choice: Schemas["Choice"]) => void;
+}) {
   const { plan, state } = clean;
   const progress = state.steps.find((s) => s.id === step.id);
   const wide = step.doing.kind === "clear" ? 560 : step.doing.kind === "ask" ? 0 : 380;
@@ -86,7 +96,7 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
               <Typography color="textSecondary">Or another bath, whatever it brought:</Typography>
               <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }}>
                 {state.further.map((choice) => (
-                  <Button key={choice.label} variant="outlined" sx={{ minHeight: 56 }} onClick={() => act(choice.act)}>
+                  <Button key={choice.label} variant="outlined" sx={{ minHeight: 56 }} onClick={() => press(choice)}>
                     {choice.label}
                   </Button>
                 ))}
@@ -99,7 +109,7 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
             </Paper>
           )}
           {state.kind === "ready" && plan.work === "descale" && <LightSince clean={clean} />}
-          <NotSo choices={state.corrections} act={act} />
+          <NotSo choices={state.corrections} press={press} />
           <Meanwhile clean={clean} act={act} />
           <Typography>
             <strong>Right when: </strong>
@@ -121,7 +131,7 @@ export function StepCard({ clean, step, act }: { clean: View; step: Step; act: A
 }
 
 /** What may be otherwise with this brewer: pressed, it is kept with the brewer, and the rest of the clean goes by it. */
-function NotSo({ choices, act }: { choices: Schemas["Choice"][]; act: Act }) {
+function NotSo({ choices, press }: { choices: Schemas["Choice"][]; press: (choice: Schemas["Choice"]) => void }) {
   if (choices.length === 0) return null;
   return (
     <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap", alignItems: "center" }}>
@@ -132,7 +142,7 @@ function NotSo({ choices, act }: { choices: Schemas["Choice"][]; act: Act }) {
           variant="outlined"
           color="inherit"
           sx={{ minHeight: 44 }}
-          onClick={() => act(choice.act)}
+          onClick={() => press(choice)}
         >
           {choice.label}
         </Button>

@@ -146,6 +146,14 @@ function BrewerCard({ brewer, inside }: { brewer: Schemas["BrewerCard"]; inside:
           </Typography>
           <Chip size="small" variant="outlined" label={state.text} color={state.color} />
         </Stack>
+        {brewer.circuits.map(
+          ({ acid, circuit_id }) =>
+            acid && (
+              <Typography key={circuit_id} sx={{ fontWeight: 700 }}>
+                {acid.text} <Link to={`/cleans/${acid.clean_id}`}>What to do</Link>
+              </Typography>
+            ),
+        )}
         {inside && (
           <Typography sx={{ fontWeight: 700 }}>{inside.paused ? `Stopped. ${inside.text}` : inside.text}</Typography>
         )}

@@ -13,6 +13,9 @@ pub(super) const MOST_ROUNDS: u32 = 3;
 /// From this colour difference on, two glasses are not the same to most people.
 const DIFFERENT: f64 = 2.3;
 
+/// Acid that is so many times what people notice was not rinsed out, whoever cannot smell it.
+const FAR_ABOVE: f64 = 3.0;
+
 /// A verdict with its reason.
 pub(super) struct Judged {
     pub verdict: Verdict,
@@ -85,6 +88,7 @@ impl Progress {
             .map(|why| self.another_bath(plan, &why))
             .or_else(|| self.light_on(given))
             .or_else(|| self.poor_flow(plan))
+            .or_else(|| self.short_rinse(plan))
             .or_else(|| self.smelled(plan, given));
         Ok(judged.unwrap_or_else(|| Judged::new(Verdict::Good, "All good.")))
     }
@@ -175,6 +179,22 @@ impl Progress {
                 last.text
             ),
         ))
+    }
+
+    /// A rinse that was ended far too early cannot be good, whatever a nose says.
+    fn short_rinse(&self, plan: &Plan) -> Option<Judged> {
+        let acid = self.acid_left(plan)?;
+        let rinse = self.rinse_step(plan)?;
+        let (count, target) = (self.count[rinse], self.target(plan, rinse));
+        (acid.mg_l > FAR_ABOVE * acid.target_mg_l && count < target).then(|| {
+            Judged::new(
+                Verdict::RinseMore,
+                format!(
+                    "Only {count} of {target} rinses were done: {} is still inside.",
+                    acid.times()
+                ),
+            )
+        })
     }
 
     fn smelled(&self, plan: &Plan, given: &BTreeMap<String, String>) -> Option<Judged> {

@@ -1,7 +1,8 @@
 //! How far a clean is, act by act.
 
+use super::choices::PLAUSIBLE;
 use super::seen::{Flow, Glass};
-use super::{Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
+use super::{AcidLeft, Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
 use crate::bounds;
 use crate::brewer::{Needle, Spot};
 use crate::instruction::{Instruction, Thing};
@@ -17,8 +18,13 @@ use std::collections::{BTreeMap, BTreeSet};
 /// A programme that ended far from its time was forgotten, not timed.
 const TIMED: std::ops::RangeInclusive<f64> = 0.3..=2.5;
 
+/// A bath that stood longer was forgotten; it is spent by then, minutes.
+const LONGEST_SOAK: f64 = 1440.0;
+/// Less than this soaks nothing, minutes.
+const SOAKED: f64 = 5.0;
+
 /// `minutes` after `at`; the end of time is no later than that.
-fn after(at: Timestamp, minutes: f64) -> Timestamp {
+pub(super) fn after(at: Timestamp, minutes: f64) -> Timestamp {
     let run = SignedDuration::from_secs((minutes * 60.0).round() as i64);
     at.checked_add(run).unwrap_or(Timestamp::MAX)
 }
@@ -45,6 +51,10 @@ pub(super) struct Progress {
     pub loops: u32,
     /// Whether this round's bath was soaked.
     pub soaked: bool,
+    /// Minutes that this round's bath really soaked, once it has.
+    pub soaked_min: Option<f64>,
+    /// Who says that it may be drunk from although acid was left.
+    pub vouched_by: Option<String>,
     pub light_reset: bool,
     pub cleared_again: bool,
     pub verdict: Option<Verdict>,
@@ -57,6 +67,8 @@ pub(super) struct Progress {
     /// Rinses after which the machine asked for water.
     pub refilled_at: Vec<u32>,
     pub bath_counted: Option<Counted>,
+    /// Dispenses that the first fill of the rinse gave, where that can be.
+    pub fill_counted: Option<u32>,
     pub paused: bool,
     pub closed: Option<Closed>,
     pub outcome: Option<Outcome>,
@@ -176,6 +188,7 @@ impl Progress {
                     self.outcome = None;
                     Ok(())
                 }
+                Act::Vouched { by, outcome } => self.vouch(plan, by, outcome.as_ref()),
                 _ => Err(unfit("this clean has ended: open it again first")),
             };
         }
@@ -185,7 +198,7 @@ impl Progress {
                     self.paused = false;
                     Ok(())
                 }
-                Act::Abandoned => {
+                Act::Abandoned { .. } => {
                     self.paused = false;
                     self.closed = Some(Closed::Abandoned);
                     Ok(())
@@ -234,8 +247,9 @@ impl Progress {
                 self.paused = true;
                 Ok(())
             }
-            Act::Finished { outcome } => self.finish(plan, outcome.as_ref()),
-            Act::Abandoned => {
+            Act::Finished { outcome } => self.end(plan, outcome.as_ref()),
+            Act::Vouched { .. } => Err(unfit("this clean has not ended")),
+            Act::Abandoned { .. } => {
                 self.closed = Some(Closed::Abandoned);
                 Ok(())
             }
@@ -259,6 +273,9 @@ impl Progress {
         let count = bounds::COUNTED.check("act.count", count as f64)? as u32;
         self.count[i] = count;
         self.refilled_at.retain(|at| *at <= count);
+        if self.refilled_at.is_empty() {
+            self.fill_counted = None;
+        }
         Ok(())
     }
 
@@ -378,7 +395,7 @@ impl Progress {
         Ok(())
     }
 
-    fn finish(&mut self, plan: &Plan, outcome: Option<&Outcome>) -> Result<(), Problem> {
+    fn end(&mut self, plan: &Plan, outcome: Option<&Outcome>) -> Result<(), Problem> {
         if let Some(i) = self.current() {
             return Err(unfit(format!("\"{}\" is still to do", plan.steps[i].title)));
         }
@@ -399,8 +416,11 @@ impl Progress {
                 {
                     self.programme_min = Some(ran);
                 }
-                // What was waited for to cool has soaked nothing.
-                self.soaked |= !plan.steps[i].is(Kind::Cool);
+                // What was waited for to cool has soaked nothing, and neither has a moment.
+                if !plan.steps[i].is(Kind::Cool) {
+                    self.soaked |= ran >= SOAKED;
+                    self.soaked_min = Some(ran);
+                }
             }
             Doing::Count { .. } if plan.steps[i].is(Kind::Rinse) => {
                 let (count, target) = (self.count[i], self.target(plan, i));
@@ -428,6 +448,11 @@ impl Progress {
                 if !self.may_want_water(plan, i) {
                     return Err(unfit("nothing was counted since the reservoir was filled"));
                 }
+                let (came, expected) = self.came_of(plan, i);
+                let share = f64::from(came) / f64::from(expected.max(1));
+                if self.refilled_at.is_empty() && PLAUSIBLE.contains(&share) {
+                    self.fill_counted = Some(came);
+                }
                 self.refilled_at.push(count);
             }
             _ => return Err(unfit("the machine asks for no water at this step")),
@@ -444,7 +469,10 @@ impl Progress {
 
     /// What a bath gave that was pressed through: the first dispense, and those counted after the soak.
     fn count_bath(&mut self, plan: &Plan, i: usize) {
-        if matches!(plan.steps[i].doing, Doing::Count { .. }) {
+        // What can hardly be is no lesson.
+        let (came, expected) = self.came_of(plan, i);
+        let plausible = PLAUSIBLE.contains(&(f64::from(came) / f64::from(expected.max(1))));
+        if plausible && matches!(plan.steps[i].doing, Doing::Count { .. }) {
             self.bath_counted = Some(Counted {
                 volume_ml: plan.bath.total.ml - plan.dispensing.hot_water_ml,
                 dispenses: self.count[i] + 1,
@@ -465,9 +493,11 @@ impl Progress {
         match self.verdict.take() {
             Some(Verdict::RinseMore) => {
                 let rinse = self.rinse_step(plan).unwrap_or(verify);
+                let (count, target) = (self.count[rinse], self.target(plan, rinse));
                 // Counts beyond the old target were a wish already granted; the new helping comes on top of what was done.
-                self.more_rinses +=
-                    self.count[rinse].saturating_sub(self.target(plan, rinse)) + plan.rinse.more;
+                if count >= target {
+                    self.more_rinses += count - target + plan.rinse.more;
+                }
                 self.done[rinse] = false;
             }
             Some(verdict @ (Verdict::BathAgain | Verdict::Stronger)) => {
@@ -547,7 +577,9 @@ impl Progress {
         self.more_rinses = 0;
         self.nose_rested = false;
         self.refilled_at.clear();
+        self.fill_counted = None;
         self.soaked = false;
+        self.soaked_min = None;
     }
 
     /// Facts that can be put right at the current step.
@@ -583,11 +615,11 @@ impl Progress {
         if self.closed.is_some() || self.paused {
             return Err(unfit("this clean is stopped or has ended: carry on first"));
         }
-        let at = self
-            .current()
-            .ok_or_else(|| unfit("every step is done: finish the clean"))?;
-        let step = &plan.steps[at];
-        let looks = step.is(Kind::Look) || step.is(Kind::Verify);
+        let current = self.current();
+        let at = current.unwrap_or(plan.steps.len());
+        let is = |kind| current.is_some_and(|i| plan.steps[i].is(kind));
+        let looks = is(Kind::Look) || is(Kind::Verify);
+        let acid = self.acid_left(plan);
         let clears = plan.steps.iter().any(|s| s.is(Kind::Needles));
         let (fits, expected) = match wish {
             Wish::Bath { .. } => (
@@ -595,8 +627,12 @@ impl Progress {
                 "a further bath is planned where the last one is looked at or judged",
             ),
             Wish::Needles => (
-                clears && (step.is(Kind::Verify) || step.is(Kind::After)),
+                clears && (is(Kind::Verify) || is(Kind::After)),
                 "the needles are cleared again where the result is judged",
+            ),
+            Wish::Rinse => (
+                acid.is_some() && (current.is_none() || is(Kind::PutBack)),
+                "rinsing goes on where a rinse was ended with acid inside",
             ),
             Wish::Corrected { fact } => (
                 self.corrections(plan).contains(fact),
@@ -610,6 +646,7 @@ impl Progress {
                 done: &self.done,
                 counts: &self.count,
                 round: self.round,
+                acid_mg_l: acid.map_or(0.0, |acid| acid.mg_l),
             }),
             false => Err(unfit(expected)),
         }
@@ -627,11 +664,13 @@ impl Progress {
             .map(|i| moment.keeps(i, stage.from_here))
             .collect();
         let at = moment.at;
-        let here = plan.steps[at].id.clone();
-        let going_on = (self.count[at], self.started[at]);
+        let here = plan.steps.get(at).map(|s| s.id.clone());
+        let going_on = here.map(|id| (id, self.count[at], self.started[at]));
         let plan = plan.to_mut();
         stage.extend(plan, |i| keeps[i]);
-        self.done[at] |= !stage.from_here;
+        if let Some(done) = self.done.get_mut(at) {
+            *done |= !stage.from_here;
+        }
         retain(&mut self.done, &keeps);
         retain(&mut self.count, &keeps);
         retain(&mut self.started, &keeps);
@@ -646,9 +685,19 @@ impl Progress {
             }
             // What was counted or waited for at a step that stays the same goes on.
             Wish::Corrected { .. } => {
-                if let Some(i) = plan.steps.iter().position(|s| s.id == here) {
-                    (self.count[i], self.started[i]) = going_on;
+                let same = going_on.and_then(|(id, count, started)| {
+                    let i = plan.steps.iter().position(|s| s.id == id)?;
+                    Some((i, count, started))
+                });
+                if let Some((i, count, started)) = same {
+                    (self.count[i], self.started[i]) = (count, started);
                 }
+            }
+            // From the level that is there now, counted anew.
+            Wish::Rinse => {
+                self.more_rinses = 0;
+                self.refilled_at.clear();
+                self.nose_rested = false;
             }
         }
         Ok(())
@@ -665,6 +714,31 @@ impl Progress {
 
     pub(super) fn rinsed(&self, plan: &Plan) -> u32 {
         self.rinse_step(plan).map_or(0, |i| self.count[i])
+    }
+
+    /// Acid that is inside now, if it is more than people let pass.
+    pub(super) fn acid_left(&self, plan: &Plan) -> Option<AcidLeft> {
+        let began = self.bath_step(plan)?;
+        if plan.work != Work::Descale || self.vouched_by.is_some() {
+            return None;
+        }
+        let rinsed = self.rinse_step(plan).filter(|rinse| *rinse > began);
+        let counted = rinsed.map_or(0, |i| self.count[i]);
+        let mg_l = plan.rinse.level_mg_l(counted);
+        // Where the target is just met by its last portion, rounding must not tell otherwise.
+        (mg_l > plan.rinse.target_mg_l * 1.001).then_some(AcidLeft {
+            mg_l,
+            target_mg_l: plan.rinse.target_mg_l,
+        })
+    }
+
+    fn vouch(&mut self, plan: &Plan, by: &str, outcome: Option<&Outcome>) -> Result<(), Problem> {
+        if self.acid_left(plan).is_none() {
+            return Err(unfit("no acid is left inside"));
+        }
+        self.vouched_by = Some(by.to_owned());
+        self.outcome = outcome.cloned().or_else(|| self.outcome.take());
+        Ok(())
     }
 
     /// Whether a new filter went in with the last step.
@@ -710,12 +784,13 @@ impl Progress {
 
     pub(super) fn come_to(&self, plan: &Plan, day: Date) -> Outcome {
         let needles = self.needles_text(plan);
-        let soaks = (0..plan.steps.len()).rfind(|i| self.done[*i] && plan.steps[*i].is(Kind::Soak));
-        let soak = match soaks {
-            Some(i) if self.soaked => {
-                format!(", soaked {}", text::minutes(self.wait_minutes(plan, i)))
+        // As long as it really was: a forgotten bath is not worth more than one that was watched.
+        let soak = match self.soaked_min {
+            Some(minutes) if self.soaked => {
+                format!(", soaked {}", text::minutes(minutes.min(LONGEST_SOAK)))
             }
-            _ => String::new(),
+            Some(_) => ", hardly soaked".to_owned(),
+            None => String::new(),
         };
         let bath = format!("{}, {:.1} %{soak}", plan.bath.agent_name, plan.bath.percent);
         let mixes = plan.steps.iter().zip(&self.done);
@@ -728,7 +803,6 @@ impl Progress {
             Some(false) if brown > 0 => None,
             told => told,
         };
-        let first_fill = self.refilled_at.first();
         Outcome {
             day,
             // What came again in place found only what the bath before it left.
@@ -752,9 +826,9 @@ impl Progress {
             overrules: self.overrules.clone(),
             because: plan.because.clone(),
             bath_counted: self.bath_counted,
-            fill_counted: first_fill.map(|dispenses| Counted {
+            fill_counted: self.fill_counted.map(|dispenses| Counted {
                 volume_ml: plan.reservoir_ml,
-                dispenses: *dispenses,
+                dispenses,
             }),
             showed_chalk,
             potential_mg: plan.potential_mg,
@@ -763,6 +837,7 @@ impl Progress {
             glasses: self.glasses.clone(),
             needles,
             filter_fitted: self.fitted_filter(plan),
+            acid_left: self.acid_left(plan),
         }
     }
 }

@@ -2,11 +2,11 @@
 
 use super::progress::Progress;
 use super::seen::flow_text;
-use super::{Act, Choice, Standing, State, StepState, Timer, Verdict};
+use super::{AcidLeft, Standing, State, StepState, Timer, Verdict};
 use crate::bath::Warning;
 use crate::brewer::Needle;
 use crate::machine::stands_after;
-use crate::plan::{Doing, Inside, Kind, Picture, Plan, Rung, Step, Wish, Work};
+use crate::plan::{Doing, Inside, Kind, Picture, Plan, Step, Work};
 use crate::text;
 
 impl Progress {
@@ -28,13 +28,18 @@ impl Progress {
         let plugged = standing.map_or(plugged, |s| s.plugged);
         let in_mode = standing.is_some_and(|s| s.in_mode);
         let rinsed = self.rinsed(plan);
+        let acid = self.acid_left(plan);
+        // Put back early, it is not plain water that is inside.
+        let inside = match inside {
+            Inside::Water if acid.is_some() => Inside::Traces,
+            inside => inside,
+        };
         let rinse = &plan.rinse;
         let level = |n: u32| rinse.level_mg_l(n);
         let rungs = rinse.portions + self.more_rinses;
         let steps = (0..plan.steps.len())
             .map(|i| self.step(plan, i, current))
             .collect();
-        let (next, hint) = self.next(plan, current);
         State {
             steps,
             current,
@@ -43,7 +48,7 @@ impl Progress {
             verdict: self.verdict,
             verdict_text: self.verdict.map(|_| self.reason.clone()),
             inside,
-            inside_text: inside_text(inside, plugged, in_mode, level(rinsed)),
+            inside_text: inside_text(inside, plugged, in_mode, level(rinsed), acid.as_ref()),
             in_mode,
             kind: current.and_then(|i| plan.steps[i].kind()),
             step: current.map(|i| self.as_done_now(plan, i)),
@@ -66,8 +71,13 @@ impl Progress {
             late_text: current.and_then(|i| self.late(plan, &plan.steps[i])),
             plugged,
             others: self.others(plan, current),
-            next,
-            hint,
+            next: self.next(plan, current),
+            finish: self.finish(plan, current),
+            acid_left: self
+                .acid_left(plan)
+                .filter(|_| self.closed.is_some())
+                .map(|acid| acid.times()),
+            hint: current.and_then(|i| self.hint(plan, i)),
             paused: self.paused,
             closed: self.closed,
             outcome_text: self.outcome.as_ref().map(super::Outcome::line),
@@ -79,68 +89,6 @@ impl Progress {
             tool: self.tool,
             undo,
         }
-    }
-
-    /// The strength above the bath's own; those that want goggles only once no other is left.
-    pub(super) fn stronger<'a>(&self, plan: &'a Plan) -> Option<&'a Rung> {
-        let above = |r: &&Rung| r.percent > plan.bath.percent * 1.05;
-        let mut mild = plan.ladder.iter().filter(above).filter(|r| !r.is_strong);
-        mild.next().or_else(|| plan.ladder.iter().find(above))
-    }
-
-    /// What is sent when a verdict is followed. A plan from before further baths were planned when they are wanted goes on in
-    /// place.
-    fn way_of(&self, plan: &Plan, verdict: Verdict) -> Act {
-        let planned = |wish| Act::Planned { wish, stage: None };
-        if plan.ladder.is_empty() && plan.work == Work::Descale {
-            return Act::Followed;
-        }
-        match verdict {
-            Verdict::BathAgain => planned(same_bath(plan)),
-            Verdict::Stronger => {
-                let stronger = self.stronger(plan);
-                planned(stronger.map_or_else(|| same_bath(plan), bath_of))
-            }
-            Verdict::ClearAgain => planned(Wish::Needles),
-            _ => Act::Followed,
-        }
-    }
-
-    fn offered_corrections(&self, plan: &Plan) -> Vec<Choice> {
-        if self.paused || self.closed.is_some() {
-            return Vec::new();
-        }
-        let offered = self.corrections(plan).into_iter().map(|fact| Choice {
-            label: fact.words().to_owned(),
-            act: Act::Planned {
-                wish: Wish::Corrected { fact },
-                stage: None,
-            },
-        });
-        offered.collect()
-    }
-
-    /// Further baths that a person may ask for before anything is judged.
-    fn further_baths(&self, plan: &Plan, current: Option<usize>) -> Vec<Choice> {
-        let looks = |i: usize| plan.steps[i].is(Kind::Look) || plan.steps[i].is(Kind::Verify);
-        let waits = self.paused || self.closed.is_some() || self.verdict.is_some();
-        if waits || plan.ladder.is_empty() || !current.is_some_and(looks) {
-            return Vec::new();
-        }
-        let planned = |label: String, wish| Choice {
-            label,
-            act: Act::Planned { wish, stage: None },
-        };
-        let same = planned("One more bath like this".to_owned(), same_bath(plan));
-        let stronger = self.stronger(plan).map(|rung| {
-            let cares = match rung.is_strong {
-                true => ", with gloves and goggles",
-                false => "",
-            };
-            let label = format!("A stronger bath: {}{cares}", rung_text(rung));
-            planned(label, bath_of(rung))
-        });
-        [same].into_iter().chain(stronger).collect()
     }
 
     /// The step as it is done now.
@@ -182,83 +130,27 @@ impl Progress {
         }
     }
 
-    fn next(&self, plan: &Plan, current: Option<usize>) -> (Option<Choice>, Option<String>) {
-        let choice = |label: String, act: Act| Some(Choice { label, act });
-        if self.closed.is_some() {
-            return (None, None);
-        }
-        if self.paused {
-            return (choice("Carry on".into(), Act::Resumed), None);
-        }
-        let Some(i) = current else {
-            return (
-                choice(
-                    match plan.work {
-                        Work::Rehearsal => "End the rehearsal",
-                        Work::Descale | Work::Needles => "Finish and log it",
-                    }
-                    .into(),
-                    Act::Finished { outcome: None },
-                ),
-                None,
-            );
+    /// "2 of 6 clear".
+    fn cleared_text(&self, step: &Step) -> String {
+        let Doing::Clear { needles } = &step.doing else {
+            return String::new();
         };
-        if let Some(verdict) = self.verdict.filter(|v| *v != Verdict::Good) {
-            let label = match verdict {
-                Verdict::RinseMore => format!("Rinse {} more", plan.rinse.more),
-                Verdict::BathAgain if self.soaked => "Mix the same bath once more".to_owned(),
-                Verdict::BathAgain => "Mix the same bath again, with soak".to_owned(),
-                Verdict::Stronger => match self.stronger(plan) {
-                    Some(rung) => format!("Mix the stronger bath: {}", rung_text(rung)),
-                    None => "Mix the stronger bath".to_owned(),
-                },
-                Verdict::ClearAgain => "Clear the needles again".to_owned(),
-                Verdict::SmellAgain => "Fresh air was had: smell again".to_owned(),
-                Verdict::ResetLight => "It was unplugged for 30 seconds".to_owned(),
-                Verdict::Refer | Verdict::Good => "Put it back and ask the maker".to_owned(),
-            };
-            return (choice(label, self.way_of(plan, verdict)), None);
+        let spots = needles.iter().flat_map(Needle::spots);
+        format!("{} of {} clear", self.clear.len(), spots.count())
+    }
+
+    /// What belongs beside the act.
+    fn hint(&self, plan: &Plan, i: usize) -> Option<String> {
+        let asks = self.verdict.is_some_and(|v| v != Verdict::Good);
+        if self.closed.is_some() || self.paused || asks {
+            return None;
         }
         let step = &plan.steps[i];
-        let id = step.id.clone();
-        match &step.doing {
-            Doing::Once | Doing::Measure { .. } => (
-                choice(step.act.clone(), Act::Done { step: id }),
-                self.not_rinsed_hint(plan, step),
-            ),
-            Doing::Clear { needles } => (self.next_spot(needles, step), None),
-            Doing::Wait { .. } if self.started[i].is_none() => (
-                choice(
-                    format!(
-                        "Start the timer: {}",
-                        text::minutes(self.wait_minutes(plan, i))
-                    ),
-                    Act::Started { step: id },
-                ),
-                None,
-            ),
-            Doing::Wait { .. } => (choice(step.act.clone(), Act::Done { step: id }), None),
-            Doing::Count { .. } => {
-                let (count, target) = (self.count[i], self.target(plan, i));
-                if count < target {
-                    let label = format!("{} – {} of {target}", step.act, count + 1);
-                    (
-                        choice(label, Act::Counted { step: id }),
-                        self.counting_hint(plan, i),
-                    )
-                } else {
-                    let label = if step.is(Kind::Rinse) {
-                        "Rinsed – go on"
-                    } else {
-                        "Run through – go on"
-                    };
-                    (
-                        choice(label.to_owned(), Act::Done { step: id }),
-                        self.counting_hint(plan, i),
-                    )
-                }
-            }
-            Doing::Ask { .. } => (None, self.likely_hint(plan, step)),
+        match step.doing {
+            Doing::Once | Doing::Measure { .. } => self.not_rinsed_hint(plan, step),
+            Doing::Count { .. } => self.counting_hint(plan, i),
+            Doing::Ask { .. } => self.likely_hint(plan, step),
+            Doing::Wait { .. } | Doing::Clear { .. } => None,
         }
     }
 
@@ -270,44 +162,6 @@ impl Progress {
                 self.round, plan.likely_baths
             )
         })
-    }
-
-    /// The next place to clear, or on when all are.
-    fn next_spot(&self, needles: &[Needle], step: &Step) -> Option<Choice> {
-        let open = needles.iter().find_map(|needle| {
-            let spot = needle.spots().find(|s| !self.clear.contains(s))?;
-            let name = &needle.name;
-            let place = match (spot.hole, needle.holes_deg.len()) {
-                (Some(_), 1) => name.clone(),
-                (Some(hole), n) => format!("{name}: hole {} of {n}", hole + 1),
-                (None, _) => format!("{name}: opening below it"),
-            };
-            Some(Choice {
-                label: format!("{place} is clear"),
-                act: Act::Cleared {
-                    step: step.id.clone(),
-                    spot,
-                    clear: true,
-                },
-            })
-        });
-        open.or_else(|| {
-            Some(Choice {
-                label: step.act.clone(),
-                act: Act::Done {
-                    step: step.id.clone(),
-                },
-            })
-        })
-    }
-
-    /// "2 of 6 clear".
-    fn cleared_text(&self, step: &Step) -> String {
-        let Doing::Clear { needles } = &step.doing else {
-            return String::new();
-        };
-        let spots = needles.iter().flat_map(Needle::spots);
-        format!("{} of {} clear", self.clear.len(), spots.count())
     }
 
     fn counting_hint(&self, plan: &Plan, i: usize) -> Option<String> {
@@ -379,54 +233,6 @@ impl Progress {
         };
         Some(text.to_owned())
     }
-
-    fn others(&self, plan: &Plan, current: Option<usize>) -> Vec<Choice> {
-        let mut others = Vec::new();
-        let mut add = |label: &str, act: Act| {
-            others.push(Choice {
-                label: label.to_owned(),
-                act,
-            })
-        };
-        if self.closed.is_some() {
-            add("Open this clean again", Act::Reopened);
-            return others;
-        }
-        if self.paused {
-            add("Give this clean up", Act::Abandoned);
-            return others;
-        }
-        if let Some(i) = current {
-            let step = plan.steps[i].id.clone();
-            match plan.steps[i].doing {
-                _ if self.verdict.is_some_and(|v| v != Verdict::Good) => {
-                    add("It is good enough: go on", Act::Overruled)
-                }
-                Doing::Count { .. } => {
-                    let is_short = self.count[i] < self.target(plan, i);
-                    if !is_short {
-                        add("One more", Act::Counted { step: step.clone() });
-                    }
-                    if self.may_want_water(plan, i) {
-                        add("It asks for water", Act::WantsWater { step: step.clone() });
-                    }
-                    if is_short && !plan.steps[i].is(Kind::Run) {
-                        add("Ended early", Act::Done { step });
-                    }
-                }
-                Doing::Clear { ref needles } => {
-                    let spots = needles.iter().flat_map(Needle::spots);
-                    let left = spots.filter(|s| !self.clear.contains(s)).count();
-                    if left > 0 {
-                        add(&format!("Leave {left} and go on"), Act::Done { step });
-                    }
-                }
-                _ => {}
-            }
-        }
-        add("Stop here", Act::Paused);
-        others
-    }
 }
 
 /// A glass is there to look at while it stands in the machine and when it has come.
@@ -435,30 +241,23 @@ fn shows_glass(plan: &Plan, step: &Step) -> bool {
     step.picture == Some(Picture::Glasses) || (plan.work == Work::Descale && comes)
 }
 
-/// The same bath once more.
-fn same_bath(plan: &Plan) -> Wish {
-    Wish::Bath {
-        agent_id: plan.chosen.agent_id.clone(),
-        recipe: plan.chosen.recipe,
-    }
-}
+/// From here on it is acid rather than rinse water, times what people notice.
+const STILL_ACID: f64 = 20.0;
 
-fn bath_of(rung: &Rung) -> Wish {
-    Wish::Bath {
-        agent_id: rung.agent_id.clone(),
-        recipe: rung.recipe,
-    }
-}
-
-/// "White vinegar, neat, 5.0 %".
-fn rung_text(rung: &Rung) -> String {
-    format!("{}, {}, {:.1} %", rung.agent_name, rung.label, rung.percent)
-}
-
-fn inside_text(inside: Inside, plugged: bool, in_mode: bool, level: f64) -> String {
+fn inside_text(
+    inside: Inside,
+    plugged: bool,
+    in_mode: bool,
+    level: f64,
+    acid: Option<&AcidLeft>,
+) -> String {
     let what = match inside {
         Inside::Water => "Plain water inside.".to_owned(),
         Inside::Bath => "ACID INSIDE. Do not brew.".to_owned(),
+        Inside::Traces if acid.is_some_and(|a| a.mg_l > STILL_ACID * a.target_mg_l) => format!(
+            "ACID INSIDE, {}. Do not brew.",
+            acid.map_or_else(String::new, AcidLeft::times)
+        ),
         Inside::Traces => format!(
             "Rinse water with about {} mg/L of acid inside. Do not brew yet.",
             text::roughly(level)

@@ -69,9 +69,40 @@ impl Run {
         self.act(next.act).unwrap()
     }
 
+    /// A minute after the last act; a wait is ended when it is over.
+    fn next_at(&self, act: &Act) -> Timestamp {
+        let last = self.events.last().map_or(Timestamp::UNIX_EPOCH, |e| e.at);
+        let soon = last + SignedDuration::from_secs(60);
+        let Act::Done { step } = act else { return soon };
+        let state = self.state();
+        let timer = state.steps.iter().find(|s| s.id == *step);
+        timer
+            .and_then(|s| s.timer.as_ref())
+            .map_or(soon, |timer| soon.max(timer.ends_at))
+    }
+
+    /// Does `act` a few seconds after the last one.
+    fn at_once(&mut self, act: Act) -> State {
+        let at = self.events.last().map_or(Timestamp::UNIX_EPOCH, |e| e.at);
+        self.act_at(at + SignedDuration::from_secs(2), act)
+    }
+
+    fn act_at(&mut self, at: Timestamp, act: Act) -> State {
+        let event = Event {
+            id: format!("e{}", self.events.len()),
+            at,
+            device_at: None,
+            act,
+        };
+        let planner = |moment: &Moment, wish: &Wish| further(self.family, moment, wish);
+        let (event, state) = admit(&self.plan, &self.events, event, TODAY, &planner).unwrap();
+        self.events.push(event);
+        state
+    }
+
     fn act(&mut self, act: Act) -> Result<State, Problem> {
         let n = self.events.len();
-        let at = Timestamp::UNIX_EPOCH + SignedDuration::from_secs(60 * n as i64);
+        let at = self.next_at(&act);
         let event = Event {
             id: format!("e{n}"),
             at,
@@ -286,7 +317,7 @@ fn a_stopped_clean_that_is_given_up_is_closed_and_opens_where_it_was() {
     let mut run = Run::new(Family::Drip);
     let at = run.until("mix").current;
     run.act(Act::Paused).unwrap();
-    let state = run.act(Act::Abandoned).unwrap();
+    let state = run.act(Act::Abandoned { acid: None }).unwrap();
     assert_eq!(
         (state.closed, state.paused),
         (Some(Closed::Abandoned), false)
@@ -764,9 +795,21 @@ fn the_machine_asking_for_water_ends_a_bath_and_one_fill_of_the_rinse() {
     );
     assert_eq!(run.act(wants("run")).unwrap_err().code, Code::DoesNotFit);
     run.act(Act::Done { step: RINSE.into() }).unwrap();
-    let state = run.answer(&[]);
+    assert_eq!(run.answer(&[]).verdict, Some(Verdict::RinseMore));
+    let state = run.act(Act::Overruled).unwrap();
     assert!(state.hint.unwrap().contains("Leave the filter out"));
-    let outcome = run.on().outcome.unwrap();
+    assert_eq!(state.next.unwrap().label, "Rinse on first");
+    let finish = state.finish.unwrap();
+    assert!(
+        finish
+            .ask
+            .unwrap()
+            .text
+            .contains("times what people notice")
+    );
+    run.act(finish.act).unwrap();
+    let state = run.act(Act::Finished { outcome: None }).unwrap();
+    let outcome = state.outcome.unwrap();
     let bath = outcome.bath_counted.unwrap();
     assert_eq!(
         (bath.dispenses, bath.volume_ml),
@@ -775,7 +818,188 @@ fn the_machine_asking_for_water_ends_a_bath_and_one_fill_of_the_rinse() {
     assert_eq!(outcome.fill_counted.unwrap().dispenses, 2);
     let target = run.plan.rinse.portions;
     let ended = format!("Rinsing ended after {} of {target}", per_fill + 2);
-    assert_eq!(outcome.overrules, [ended]);
+    assert_eq!(outcome.overrules[0], ended);
+    assert!(outcome.overrules[1].contains(&format!("Only {} of {target}", per_fill + 2)));
+}
+
+#[test]
+fn a_wait_that_has_hardly_begun_is_asked_about_and_logged_as_it_was() {
+    let mut run = Run::new(Family::PodReservoir);
+    let start = run.until(SOAK).next.unwrap().act;
+    let state = run.act(start).unwrap();
+    let timer = state.steps.iter().find_map(|s| s.timer.clone()).unwrap();
+    let next = state.next.unwrap();
+    let ask = next.ask.unwrap();
+    assert!(
+        ask.text
+            .starts_with(&text::minutes(run.plan.chosen.soak_minutes)),
+        "{}",
+        ask.text
+    );
+    // Asked until nine tenths of it are over.
+    let share = ask
+        .until
+        .unwrap()
+        .duration_since(timer.started_at)
+        .as_secs_f64()
+        / timer.ends_at.duration_since(timer.started_at).as_secs_f64();
+    assert!((share - 0.9).abs() < 1e-3);
+    assert_eq!(state.finish.unwrap().act, next.act);
+    run.at_once(next.act);
+    run.until("verify");
+    let state = run.answer(&[answers::CLEAR]);
+    assert!(state.verdict_text.unwrap().contains("had no soak"));
+    run.act(Act::Overruled).unwrap();
+    let text = run.on().outcome.unwrap().text;
+    assert!(text.ends_with(", hardly soaked"), "{text}");
+}
+
+#[test]
+fn a_soak_counts_as_long_as_it_was() {
+    // Just below, at and above what counts as a soak, in the time the test's acts take.
+    for (minutes, soaked, told) in [
+        (4, false, "hardly soaked"),
+        (5, true, "5 min"),
+        (30, true, "30 min"),
+    ] {
+        let mut run = Run::new(Family::PodReservoir);
+        let start = run.until(SOAK).next.unwrap().act;
+        run.act(start).unwrap();
+        let at = run.events.last().unwrap().at + SignedDuration::from_mins(minutes);
+        run.act_at(at, Act::Done { step: SOAK.into() });
+        run.until("verify");
+        let state = run.answer(&[answers::CLEAR]);
+        let no_soak = state.verdict_text.unwrap().contains("had no soak");
+        assert_eq!(no_soak, !soaked, "{minutes} min");
+        run.act(Act::Overruled).unwrap();
+        let text = run.on().outcome.unwrap().text;
+        assert!(text.contains(told), "{minutes} min: {text}");
+    }
+}
+
+#[test]
+fn a_rinse_ended_at_nought_leaves_the_brewer_marked_until_it_is_rinsed() {
+    for family in Family::ALL {
+        let mut run = Run::new(family);
+        let finish = run.until(RINSE).finish.unwrap();
+        let ask = finish.ask.unwrap();
+        assert!(
+            ask.text.starts_with("0 of ") && ask.text.contains("times what people notice"),
+            "{}",
+            ask.text
+        );
+        run.act(finish.act).unwrap();
+        assert_eq!(
+            run.answer(&[]).verdict,
+            Some(Verdict::RinseMore),
+            "{family:?}"
+        );
+        run.act(Act::Overruled).unwrap();
+        let back = run.state().finish.unwrap().act;
+        let state = run.act(back).unwrap();
+        assert_eq!(state.inside, Inside::Traces);
+        assert!(
+            state.inside_text.starts_with("ACID INSIDE"),
+            "{}",
+            state.inside_text
+        );
+        let end = state.others.iter().find(|o| o.ask.is_some()).unwrap();
+        let state = run.act(end.act.clone()).unwrap();
+        assert!(state.acid_left.is_some());
+        let outcome = state.outcome.unwrap();
+        assert!(outcome.acid_left.is_some());
+        // Opened again, the one next act is to rinse, and then it is clear.
+        let state = run.act(Act::Reopened).unwrap();
+        assert_eq!(state.next.as_ref().unwrap().label, "Rinse on first");
+        let state = run.act(state.next.unwrap().act).unwrap();
+        assert_eq!(state.kind, Some(Kind::Rinse));
+        let mechanism = run.plan_now().mechanism.unwrap();
+        let (plan, done) = (run.plan_now(), state.current.unwrap());
+        let machine = crate::machine::stands_after(&mechanism, &plan, |i| (i < done, 0));
+        let rest = crate::machine::rest(machine, &plan.steps[done..]);
+        assert!(rest.is_ok(), "{family:?}: {rest:?}");
+        assert_eq!(run.on().kind, Some(Kind::Verify));
+        run.answer(&[]);
+        let state = run.on();
+        assert_eq!(
+            (state.closed, &state.acid_left),
+            (Some(Closed::Finished), &None),
+            "{family:?}"
+        );
+        assert_eq!(state.outcome.unwrap().acid_left, None);
+    }
+}
+
+#[test]
+fn somebody_may_vouch_by_name_for_a_brewer_with_acid_inside() {
+    let mut run = Run::new(Family::Drip);
+    let vouch = |by: &str| Act::Vouched {
+        by: by.into(),
+        outcome: None,
+    };
+    assert_eq!(run.act(vouch("Ola")).unwrap_err().code, Code::DoesNotFit);
+    let end = run.until(RINSE).finish.unwrap().act;
+    run.act(end).unwrap();
+    run.answer(&[]);
+    run.act(Act::Overruled).unwrap();
+    let back = run.state().finish.unwrap().act;
+    run.act(back).unwrap();
+    run.act(Act::Finished { outcome: None }).unwrap();
+    assert_eq!(run.act(vouch("  ")).unwrap_err().field, "act.by");
+    let state = run.act(vouch(" Ola ")).unwrap();
+    assert_eq!(
+        (state.closed, state.acid_left),
+        (Some(Closed::Finished), None)
+    );
+    assert_eq!(state.outcome.unwrap().acid_left, None);
+    assert_eq!(run.act(vouch("Ola")).unwrap_err().code, Code::DoesNotFit);
+}
+
+#[test]
+fn a_clean_given_up_with_acid_inside_says_so_and_one_without_does_not() {
+    for (at, acid) in [("baseline", false), ("soak", true), ("rinse", true)] {
+        let mut run = Run::new(Family::PodReservoir);
+        run.until(at);
+        let state = run.act(Act::Paused).unwrap();
+        let give_up = state.others[0].clone();
+        assert_eq!(give_up.ask.is_some(), acid, "{at}");
+        let state = run.act(give_up.act).unwrap();
+        assert_eq!(state.acid_left.is_some(), acid, "{at}");
+        let Act::Abandoned { acid: left } = &run.events.last().unwrap().act else {
+            panic!("given up");
+        };
+        assert_eq!(left.is_some(), acid, "{at}");
+    }
+}
+
+#[test]
+fn a_count_that_can_hardly_be_is_asked_about_and_teaches_nothing() {
+    let per_fill = Run::new(Family::PodReservoir).plan.rinse.per_fill;
+    assert_eq!(per_fill, 4);
+    for (came, asked) in [(1, true), (2, false), (4, false), (8, false), (9, true)] {
+        let mut run = Run::new(Family::PodReservoir);
+        run.until(RINSE);
+        for _ in 0..came {
+            run.act(Act::Counted { step: RINSE.into() }).unwrap();
+        }
+        let state = run.state();
+        let wants = state
+            .others
+            .iter()
+            .find(|o| matches!(o.act, Act::WantsWater { .. }))
+            .unwrap();
+        assert_eq!(wants.ask.is_some(), asked, "{came} of {per_fill}");
+        assert!(state.finish.unwrap().act != wants.act, "no key says it");
+        run.act(wants.act.clone()).unwrap();
+        run.on();
+        run.answer(&[]);
+        let outcome = run.on().outcome.unwrap();
+        assert_eq!(
+            outcome.fill_counted.is_some(),
+            !asked,
+            "{came} of {per_fill}"
+        );
+    }
 }
 
 #[test]
@@ -1061,14 +1285,13 @@ fn a_programme_that_ended_far_from_its_time_was_forgotten_and_teaches_nothing() 
         run.until(Kind::Programme.id());
         let start = run.state().next.unwrap().act;
         run.act(start).unwrap();
-        for n in 1..minutes {
-            let text = format!("minute {n}");
-            run.act(Act::Noted { text }).unwrap();
-        }
+        let at = run.events.last().unwrap().at + SignedDuration::from_mins(minutes);
+        let step = Kind::Programme.id().into();
+        run.act_at(at, Act::Done { step });
         run.on();
         run.answer(&[]);
         let timed = run.on().outcome.unwrap().programme_min;
-        assert_eq!(timed, learned.then_some(f64::from(minutes)), "{minutes}");
+        assert_eq!(timed, learned.then_some(minutes as f64), "{minutes}");
     }
 }
 

@@ -48,6 +48,7 @@ impl Drawn {
             done: &done,
             counts: &counts,
             round: 1,
+            acid_mg_l: plan.rinse.level_mg_l(1),
         };
         let stage = self.ask(|facts| {
             let mut brewer = facts.brewer.clone();

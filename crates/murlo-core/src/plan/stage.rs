@@ -94,6 +94,8 @@ pub enum Wish {
     },
     /// The needles once more.
     Needles,
+    /// Rinsing on, where a rinse was ended with acid inside.
+    Rinse,
     /// The rest, as it is with this fact of the brewer.
     Corrected {
         /// The fact.
@@ -173,11 +175,14 @@ pub struct Moment<'a> {
     pub counts: &'a [u32],
     /// Which bath this is, from 1.
     pub round: u32,
+    /// Acid inside, mg/L, as far as rinses have thinned it.
+    pub acid_mg_l: f64,
 }
 
 impl Moment<'_> {
+    /// The current step, or the last once all are done.
     fn step(&self) -> &Step {
-        &self.plan.steps[self.at]
+        &self.plan.steps[self.at.min(self.plan.steps.len() - 1)]
     }
 
     /// Steps that stay as they were done.
@@ -215,7 +220,7 @@ impl Moment<'_> {
 
     /// The bath that the step at which it stands belongs to.
     fn bath(&self) -> u32 {
-        let begun = self.plan.steps[..=self.at].iter();
+        let begun = self.plan.steps.iter().take(self.at + 1);
         let mixes = begun.filter(|s| s.is(Kind::Mix));
         mixes
             .filter_map(|s| Kind::of(&s.id))
@@ -312,6 +317,7 @@ impl Facts<'_> {
         self.run_as_asked(&options, |facts| match wish {
             Wish::Bath { .. } => facts.further_bath(moment, &options),
             Wish::Needles => Ok(facts.needles_again(moment)),
+            Wish::Rinse => Ok(facts.rinse_on(moment, &options)?),
             Wish::Corrected { .. } => facts.corrected(moment, &options),
         })
     }
@@ -380,9 +386,41 @@ impl Facts<'_> {
     }
 
     fn needles_again(&self, moment: &Moment) -> Stage {
+        let alone = moment.plan.work == Work::Needles;
+        let steps = steps::needles_again(self, alone, &moment.left_in(false));
+        self.same_bath_with(moment, steps)
+    }
+
+    /// From the acid that is inside now; a filter that is back already comes out first.
+    fn rinse_on(&self, moment: &Moment, options: &PlanOptions) -> Result<Stage, Problem> {
         let plan = moment.plan;
-        let alone = plan.work == Work::Needles;
-        let mut steps = steps::needles_again(self, alone, &moment.left_in(false));
+        let agent = self.agent(options)?;
+        let rinse = self
+            .rinsing(&agent, moment.acid_mg_l, plan.chosen.taste)
+            .compute(self.units);
+        let is_back = |i: &Instruction| {
+            matches!(
+                i,
+                Instruction::PutIn {
+                    thing: Thing::Filter,
+                    ..
+                }
+            )
+        };
+        let mut kept = plan.steps.iter().enumerate();
+        let is_back =
+            kept.any(|(i, s)| moment.keeps(i, false) && s.instructions.iter().any(is_back));
+        let left_in = moment.left_in(false);
+        let steps = steps::rinse_on(self, &rinse, &left_in, is_back);
+        Ok(Stage {
+            rinse,
+            ..self.same_bath_with(moment, steps)
+        })
+    }
+
+    /// A stage without another bath.
+    fn same_bath_with(&self, moment: &Moment, mut steps: Vec<Step>) -> Stage {
+        let plan = moment.plan;
         number(moment, &mut steps, false);
         steps::mark_plug(&mut steps, moment.step().plugged);
         Stage {

@@ -11,7 +11,7 @@ use super::{
 };
 use crate::bath::{Agent, Mixed};
 use crate::brewer::{Family, Outlet};
-use crate::instruction::{Instruction, Thing, Wording};
+use crate::instruction::{Instruction, Thing, Washed, Wording};
 use crate::rinse::Rinse;
 use after::{put_back, rinse_step, verify, wash};
 use before::{
@@ -302,6 +302,39 @@ pub(super) fn steps(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
     };
     mark_plug(&mut steps, true);
     steps
+}
+
+/// Rinsing on after a rinse that was ended early, perhaps with everything back already.
+pub(super) fn rinse_on(
+    facts: &Facts,
+    rinse: &Rinse,
+    left_in: &[Thing],
+    filter_is_back: bool,
+) -> Vec<Step> {
+    let mut first = rinse_step(facts, rinse);
+    let mut before = facts.unplug();
+    before.extend([
+        Instruction::EmptyReservoir,
+        Instruction::Wash(Washed::Reservoir),
+    ]);
+    if filter_is_back {
+        let thing = Thing::Filter;
+        before.push(Instruction::TakeOut { thing });
+    }
+    before.extend(before::let_water_pass(facts));
+    before.extend([
+        Instruction::NoteOn,
+        Instruction::CloseLid,
+        Instruction::PlugIn,
+        Instruction::SwitchOn,
+        Instruction::EmptyVessel,
+    ]);
+    first
+        .step
+        .instructions
+        .retain(|i| *i != Instruction::StillInMode);
+    first.step.instructions.splice(0..0, before);
+    finished([first, verify(facts), put_back(facts, left_in)], facts)
 }
 
 fn finished(drafts: impl IntoIterator<Item = Draft>, facts: &Facts) -> Vec<Step> {

@@ -277,10 +277,7 @@ pub async fn act(
         Act::Planned { wish, .. } => Some(wish.clone()),
         _ => None,
     };
-    let closes = matches!(
-        sent.act,
-        Act::Finished { .. } | Act::Abandoned | Act::Reopened
-    );
+    let closes = sent.act.is_closing();
     let view = state.store(move |store| {
         let at = happened_at(now, sent.device_at, sent.sent_at);
         let day = today(at, &store.settings()?.time_zone);

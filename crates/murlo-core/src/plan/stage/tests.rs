@@ -133,6 +133,7 @@ fn a_stage_from_outside_is_checked_like_a_plan() {
                 done: &done,
                 counts: &counts,
                 round: 1,
+                acid_mg_l: 0.0,
             };
             let rung = &plan.ladder[0];
             let wish = Wish::Bath {

@@ -1,0 +1,88 @@
+import { Button, Dialog, Stack, Typography } from "@mui/material";
+import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
+import type { Schemas } from "../api/client";
+import { apart, isAsked, OneAct } from "./oneAct";
+
+type Choice = Schemas["Choice"];
+type Act = (what: Schemas["Act"]) => void;
+
+/**
+ * Presses that mean what they say: one act a press, and what can hardly be meant is asked once more.
+ * `isHeld` is true for the moment in which a further press would be the same one.
+ */
+export function usePress(
+  act: Act,
+  serverNow: string,
+): {
+  press: (choice: Choice | null | undefined) => void;
+  once: Act;
+  isHeld: boolean;
+  question: ReactNode;
+} {
+  const [asked, setAsked] = useState<Choice>();
+  const [isHeld, setHeld] = useState(false);
+  const guard = useRef(new OneAct());
+  const ahead = useRef(0);
+  useEffect(() => {
+    ahead.current = Date.parse(serverNow) - Date.now();
+  }, [serverNow]);
+  useEffect(() => {
+    if (!isHeld) return;
+    const free = setTimeout(() => setHeld(false), apart);
+    return () => clearTimeout(free);
+  }, [isHeld]);
+  useEffect(() => {
+    // A key that is held on a button presses it again and again.
+    const onKey = (event: KeyboardEvent) => {
+      if (event.repeat && (event.key === "Enter" || event.key === " ")) event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey, { capture: true });
+    return () => window.removeEventListener("keydown", onKey, { capture: true });
+  }, []);
+
+  const press = useCallback(
+    (choice: Choice | null | undefined) => {
+      if (!choice || !guard.current.takes("bar", performance.now())) return;
+      setHeld(true);
+      if (isAsked(choice.ask, Date.now() + ahead.current)) setAsked(choice);
+      else act(choice.act);
+    },
+    [act],
+  );
+  const once = useCallback(
+    (what: Schemas["Act"]) => {
+      if (guard.current.takes(JSON.stringify(what), performance.now())) act(what);
+    },
+    [act],
+  );
+  const question = asked?.ask && (
+    <Dialog open onClose={() => setAsked(undefined)} fullWidth maxWidth="sm" aria-labelledby="asked">
+      <Stack spacing={2} sx={{ p: 3 }}>
+        <Typography variant="h2" id="asked">
+          {asked.label}?
+        </Typography>
+        <Typography sx={{ fontSize: "1.25rem" }}>{asked.ask.text}</Typography>
+        <Button
+          autoFocus
+          variant="contained"
+          size="large"
+          sx={{ minHeight: 64, fontSize: "1.25rem" }}
+          onClick={() => setAsked(undefined)}
+        >
+          Back to the step
+        </Button>
+        <Button
+          variant="outlined"
+          sx={{ minHeight: 56 }}
+          onClick={() => {
+            setAsked(undefined);
+            act(asked.act);
+          }}
+        >
+          {asked.ask.sure}
+        </Button>
+      </Stack>
+    </Dialog>
+  );
+  return { press, once, isHeld, question };
+}
