@@ -15,6 +15,7 @@ use crate::bounds;
 use crate::brewer::Spot;
 use crate::history::{CLEARED, FITTED};
 use crate::journal::{Entry, What};
+use crate::pace::Took;
 use crate::plan::{Because, Inside, Kind, Moment, Plan, Stage, Step, Wish, Work};
 use crate::problem::{Code, Problem};
 use crate::rinse::Counted;
@@ -84,6 +85,9 @@ pub struct Outcome {
     /// Acid that was still inside when it ended.
     #[serde(default)]
     pub acid_left: Option<AcidLeft>,
+    /// How long steps took that hands were at.
+    #[serde(default)]
+    pub took: Vec<Took>,
 }
 
 /// Acid that a clean left inside, more than people let pass.
@@ -535,6 +539,8 @@ pub struct State {
     pub finish: Option<Choice>,
     /// Acid left inside by a clean that has ended: the brewer stays marked until it is rinsed, or somebody vouches for it.
     pub acid_left: Option<String>,
+    /// When it will be done, by what is still to do.
+    pub done_about: Option<Timestamp>,
     /// What belongs beside it: fill the reservoir, how much acid is left.
     pub hint: Option<String>,
     /// What else may be done.

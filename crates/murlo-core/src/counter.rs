@@ -5,6 +5,7 @@ use crate::history::AcidInside;
 use crate::household::Home;
 use crate::journal::{Entry, EntryDraft, What};
 use crate::lessons::potential_to_learn;
+use crate::pace::{Pace, Seen};
 use crate::plan::{Measured, PlanOptions, Today, Work};
 use crate::problem::{Problem, Problems};
 use crate::scale::{Baseline, Forecast, Growth, Known, Point, Urgency, days_after};
@@ -86,6 +87,10 @@ pub struct Facts<'a> {
     pub acid: &'a HashMap<(String, String), AcidInside>,
     /// What cleans measured, by brewer and circuit.
     pub measured: &'a HashMap<(String, String), Measured>,
+    /// How long steps took, clean by clean.
+    pub paces: &'a [Seen],
+    /// The day on which the household began its pace anew.
+    pub pace_after: Option<Date>,
     /// The household's day.
     pub today: Date,
     /// Units to read.
@@ -243,6 +248,7 @@ impl Facts<'_> {
                 .cloned()
                 .unwrap_or_default(),
             why_side,
+            pace: Pace::learn(self.paces, brewer.family, self.pace_after),
         }
     }
 
@@ -540,6 +546,8 @@ mod tests {
                 journals: &self.journals,
                 running: &self.running,
                 acid: &self.acid,
+                paces: &[],
+                pace_after: None,
                 measured: &self.measured,
                 today: TODAY,
                 units: Units::Metric,

@@ -1,10 +1,11 @@
 //! What has been done to the brewers of a household: which cleans count, and what they tell besides.
 
-use crate::brewer::Brewer;
+use crate::brewer::{Brewer, Family};
 use crate::clean::{AcidLeft, Act, Event, Outcome};
 use crate::counter::{Baselines, Running};
 use crate::household::PastClean;
 use crate::journal::{Entry, What};
+use crate::pace::Seen;
 use crate::plan::{Measured, Work};
 use crate::scale::{Baseline, days_after};
 use jiff::civil::Date;
@@ -62,6 +63,8 @@ pub struct History {
     pub measured: HashMap<(String, String), Measured>,
     /// Brewers whose last clean left acid inside.
     pub acid: HashMap<(String, String), AcidInside>,
+    /// How long steps took, clean by clean.
+    pub paces: Vec<Seen>,
     /// What cleans tell besides, as entries: chalk they showed, needles cleared, filters fitted.
     pub entries: Vec<Entry>,
 }
@@ -76,7 +79,12 @@ impl History {
         brewers: impl IntoIterator<Item = &'a Brewer>,
     ) -> Self {
         let mut history = Self::default();
-        guided.into_iter().for_each(|clean| history.take(clean));
+        let brewers: Vec<_> = brewers.into_iter().collect();
+        let families: HashMap<_, _> = brewers.iter().map(|b| (b.id.as_str(), b.family)).collect();
+        for clean in guided {
+            let family = families.get(clean.brewer_id.as_str()).copied();
+            history.take(clean, family);
+        }
         let mut by_brewer: HashMap<&str, Vec<Baseline>> = HashMap::new();
         for clean in told {
             by_brewer
@@ -100,7 +108,7 @@ impl History {
         history
     }
 
-    fn take(&mut self, clean: GuidedClean) {
+    fn take(&mut self, clean: GuidedClean, family: Option<Family>) {
         let key = (clean.brewer_id.clone(), clean.circuit_id.clone());
         if clean.is_running() {
             self.running.insert(key, clean.id);
@@ -139,6 +147,11 @@ impl History {
                 None => self.acid.remove(&key),
             };
         }
+        self.paces.extend(family.map(|family| Seen {
+            family,
+            day: outcome.day,
+            took: outcome.took.clone(),
+        }));
         self.entries
             .extend(outcome.upkeep_done(&clean.id, &clean.brewer_id));
         if outcome.work == Work::Needles {

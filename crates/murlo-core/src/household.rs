@@ -43,6 +43,9 @@ pub struct Settings {
     /// Whether agents that smell are avoided.
     #[serde(default)]
     pub avoid_smell: bool,
+    /// Cleans up to this day say nothing of the own pace any more.
+    #[serde(default)]
+    pub pace_after: Option<Date>,
 }
 
 impl Settings {
@@ -60,6 +63,10 @@ impl Settings {
             ));
         }
         problems.note(
+            self.pace_after
+                .map_or(Ok(()), |day| bounds::day("pace_after", day)),
+        );
+        problems.note(
             self.hourly_rate
                 .map_or(Ok(0.0), |rate| bounds::PRICE.check("hourly_rate", rate)),
         );
@@ -76,6 +83,7 @@ impl Default for Settings {
             currency: String::new(),
             hourly_rate: None,
             avoid_smell: false,
+            pace_after: None,
         }
     }
 }

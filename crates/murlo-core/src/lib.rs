@@ -23,6 +23,7 @@ pub mod machine;
 pub mod mishap;
 pub mod money;
 pub mod offer;
+pub mod pace;
 pub mod plan;
 pub mod pour;
 pub mod problem;

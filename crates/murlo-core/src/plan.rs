@@ -4,6 +4,7 @@
 
 mod alternatives;
 mod kind;
+pub(crate) mod minutes;
 mod ribbon;
 mod shape;
 mod stage;
@@ -27,6 +28,7 @@ use crate::brewer::{Brewer, Circuit, Heater, Needle, Outlet, Way};
 use crate::lessons::potential_to_learn;
 use crate::machine::Mechanism;
 use crate::money::Terms;
+use crate::pace::Pace;
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Counted, dispense_by, dispenses};
 use crate::scale::Forecast;
@@ -65,6 +67,8 @@ pub struct Today {
     pub measured: Measured,
     /// Why this side and not the other.
     pub why_side: Option<String>,
+    /// How quick the household's hands are with such brewers.
+    pub pace: Pace,
 }
 
 /// What cleans measured of a circuit.

@@ -307,6 +307,8 @@ mod tests {
             journals: &journals,
             running: &running,
             acid: &acid,
+            paces: &[],
+            pace_after: None,
             measured: &HashMap::new(),
             today: TODAY,
             units: Units::Metric,
@@ -328,6 +330,7 @@ mod tests {
             currency: String::new(),
             hourly_rate: None,
             avoid_smell: false,
+            pace_after: None,
         };
         Prices {
             settings: NO_PRICES,

@@ -8,6 +8,7 @@ use murlo_core::clean::{Act, Outcome, State};
 use murlo_core::counter::{BrewerCard, Course};
 use murlo_core::household::{Home, Settings};
 use murlo_core::journal::Entry;
+use murlo_core::pace::PaceLine;
 use murlo_core::plan::{Plan, PlanOptions};
 use murlo_core::report::Report;
 use murlo_core::trouble::{Diagnosis, Seen};
@@ -53,6 +54,8 @@ pub struct HouseholdView {
     pub agents: Vec<Agent>,
     /// Whether nobody has told anything yet.
     pub empty: bool,
+    /// What it has shown of its own pace.
+    pub pace: Vec<PaceLine>,
     /// The copies that are made by themselves; none of a household that is not kept in a file.
     pub backups: Option<BackupsView>,
 }

@@ -9,6 +9,7 @@ use murlo_core::counter::{Baselines, Facts, Journals, Running};
 use murlo_core::history::{AcidInside, History, is_of_a_clean, needed_since};
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::Entry;
+use murlo_core::pace::Seen;
 use murlo_core::plan::Measured;
 use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
@@ -28,6 +29,8 @@ pub struct Past {
     journals: Journals,
     running: Running,
     acid: HashMap<(String, String), AcidInside>,
+    /// How long steps took, clean by clean.
+    pub paces: Vec<Seen>,
     measured: HashMap<(String, String), Measured>,
 }
 
@@ -72,6 +75,7 @@ impl Past {
             journals,
             running: history.running,
             acid: history.acid,
+            paces: history.paces,
             measured: history.measured,
         })
     }
@@ -105,6 +109,8 @@ impl Past {
             journals: &self.journals,
             running: &self.running,
             acid: &self.acid,
+            paces: &self.paces,
+            pace_after: self.settings.pace_after,
             measured: &self.measured,
             today: self.today,
             units: self.settings.units,

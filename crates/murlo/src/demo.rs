@@ -157,6 +157,8 @@ impl Past {
             journals: &self.journals,
             running: &self.running,
             acid: &self.acid,
+            paces: &[],
+            pace_after: None,
             measured: &self.measured,
             today: self.today,
             units: self.units,

@@ -1730,6 +1730,8 @@ export interface components {
             empty: boolean;
             /** @description Homes. */
             homes: components["schemas"]["Home"][];
+            /** @description What it has shown of its own pace. */
+            pace: components["schemas"]["PaceLine"][];
             /** @description Settings. */
             settings: components["schemas"]["Settings"];
             /**
@@ -2418,6 +2420,8 @@ export interface components {
             showed_chalk?: boolean | null;
             /** @description "White vinegar, 2.5 %, soaked 25 min". */
             text: string;
+            /** @description How long steps took that hands were at. */
+            took?: components["schemas"]["Took"][];
             /** @description What the clean was for. */
             work?: components["schemas"]["Work"];
         };
@@ -2426,6 +2430,13 @@ export interface components {
          * @enum {string}
          */
         Outlet: "pod" | "capsule" | "grounds";
+        /** @description What was learned of one kind of step, for people to read. */
+        PaceLine: {
+            /** @description "Drip brewer". */
+            family: string;
+            /** @description "loose parts: 4.2 min, usually 3; seen 3 times". */
+            text: string;
+        };
         /** @description A part that comes off. */
         Part: {
             /** @description How it may be washed. */
@@ -2955,12 +2966,22 @@ export interface components {
             elapsed_min: number;
             /**
              * Format: double
-             * @description Minutes of work.
+             * @description Minutes in which one may go elsewhere.
+             */
+            free_min?: number;
+            /**
+             * Format: double
+             * @description Minutes of one's hands.
              */
             hands_on_min: number;
+            /**
+             * Format: double
+             * @description Minutes within earshot besides.
+             */
+            near_min?: number;
             /** @description Stretches in order. */
             stretches: components["schemas"]["Stretch"][];
-            /** @description "about 30 min of work in 1 h 20 min". */
+            /** @description "about 18 min of your hands in 55 min; away for 20 min". */
             text: string;
         };
         /** @description The rinse of one circuit. */
@@ -3120,6 +3141,11 @@ export interface components {
              * @description What an hour of one's own work is worth.
              */
             hourly_rate?: number | null;
+            /**
+             * Format: date
+             * @description Cleans up to this day say nothing of the own pace any more.
+             */
+            pace_after?: string | null;
             /** @description Whose taste decides a rinse. */
             taste: components["schemas"]["Taste"];
             /** @description IANA name of the time zone whose days count. */
@@ -3265,6 +3291,11 @@ export interface components {
             corrections: components["schemas"]["Choice"][];
             /** @description Index of the current step; absent when all are done. */
             current?: number | null;
+            /**
+             * Format: date-time
+             * @description When it will be done, by what is still to do.
+             */
+            done_about?: string | null;
             finish?: components["schemas"]["Choice"] | null;
             /** @description Cups that were timed. */
             flow: components["schemas"]["Flow"][];
@@ -3351,7 +3382,7 @@ export interface components {
             hands_free_min: number;
             /**
              * Format: double
-             * @description Minutes of work.
+             * @description Minutes of one's hands.
              */
             hands_on_min: number;
             /** @description Identity within the plan. */
@@ -3362,6 +3393,11 @@ export interface components {
             instructions?: components["schemas"]["Instruction"][];
             /** @description The usual mistake. */
             mistake: string;
+            /**
+             * Format: double
+             * @description Minutes within earshot, while it is pressed again and again.
+             */
+            near_min?: number;
             /**
              * Format: int32
              * @description How many one fill gives; 0 where nothing is filled.
@@ -3412,6 +3448,8 @@ export interface components {
              * @description How long, minutes.
              */
             minutes: number;
+            /** @description Whether one has to stay within earshot; hands are needed now and then. */
+            near?: boolean;
             /**
              * Format: double
              * @description Minutes from the start.
@@ -3466,6 +3504,21 @@ export interface components {
              * @description When it was started.
              */
             started_at: string;
+        };
+        /** @description How long a step took. */
+        Took: {
+            /** @description What it was. */
+            kind: components["schemas"]["Kind"];
+            /**
+             * Format: double
+             * @description What it took, minutes.
+             */
+            took_min: number;
+            /**
+             * Format: double
+             * @description What it usually takes, minutes.
+             */
+            usual_min: number;
         };
         /**
          * @description What a person measures with; amounts are rounded to its marks.

@@ -73,6 +73,7 @@ function Running({ clean }: { clean: View }) {
           {plan.work === "needles" && " · needles only"}
         </Typography>
         <Typography color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
+          {state.done_about && `done about ${clockTime(state.done_about)} · `}
           {state.current == null ? "all steps done" : `step ${state.current + 1} of ${plan.steps.length}`}
         </Typography>
       </Stack>
@@ -246,6 +247,8 @@ function Running({ clean }: { clean: View }) {
     </Stack>
   );
 }
+
+const clockTime = (at: string) => new Date(at).toLocaleTimeString([], { hour: "numeric", minute: "2-digit" });
 
 const undoing = (event: string): Schemas["Choice"] => ({ label: "Undo", act: { kind: "undone", event } });
 

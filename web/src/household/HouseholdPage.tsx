@@ -31,6 +31,7 @@ export function HouseholdPage() {
               <NewAgent />
             </Section>
             <Travel empty={household.empty} />
+            <OwnPace pace={household.pace} settings={household.settings} today={household.today} />
             {household.backups && <Backups backups={household.backups} />}
           </Stack>
         )}
@@ -40,7 +41,9 @@ export function HouseholdPage() {
 }
 
 function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
-  const [draft, setDraft] = useState(settings);
+  const [typed, setDraft] = useState(settings);
+  // The own pace is begun anew by a button of its own.
+  const draft = { ...typed, pace_after: settings.pace_after };
   const save = useChange(send.settings);
   const fields = save.error instanceof Refused ? save.error.fields : {};
   return (
@@ -374,6 +377,54 @@ function Travel({ empty }: { empty: boolean }) {
           {field}: {message}
         </Typography>
       ))}
+    </Section>
+  );
+}
+
+/** How long steps take here, as cleans have shown it; taken back with one press. */
+function OwnPace({
+  pace,
+  settings,
+  today,
+}: {
+  pace: Schemas["PaceLine"][];
+  settings: Schemas["Settings"];
+  today: string;
+}) {
+  const save = useChange(send.settings);
+  const families = [...new Set(pace.map((line) => line.family))];
+  return (
+    <Section title="Your own pace">
+      <Typography>
+        {pace.length > 0
+          ? "Plans reckon with the minutes that your own cleans took. Breaks are left out."
+          : "Plans reckon with usual minutes until your own cleans have shown how long you take."}
+      </Typography>
+      {families.map((family) => (
+        <Box key={family}>
+          <Typography sx={{ fontWeight: 700 }}>{family}</Typography>
+          <Box component="ul" sx={{ m: 0, pl: 2.5, columns: { md: 2 } }}>
+            {pace
+              .filter((line) => line.family === family)
+              .map((line) => (
+                <Typography key={line.text} component="li">
+                  {line.text}
+                </Typography>
+              ))}
+          </Box>
+        </Box>
+      ))}
+      <Stack direction="row" spacing={1}>
+        {pace.length > 0 && (
+          <Button variant="outlined" onClick={() => save.mutate({ ...settings, pace_after: today })}>
+            Go back to usual minutes
+          </Button>
+        )}
+        {settings.pace_after && (
+          <Button onClick={() => save.mutate({ ...settings, pace_after: null })}>Use all that was learned again</Button>
+        )}
+      </Stack>
+      <ErrorNotice error={save.error} />
     </Section>
   );
 }

@@ -3,11 +3,21 @@ import type { Schemas } from "../api/client";
 
 const minutes = (value: number) => `${Math.round(value)}`;
 
-/** Solid blocks need hands, open track does not; what fits into it lies inside, and flags tell when to come back. */
+/** Upright ticks along a stretch. */
+const ticks = (from: number, length: number) => {
+  const n = Math.max(1, Math.floor(length / 14));
+  const at = (i: number) => from + ((i + 0.5) * length) / n;
+  return Array.from({ length: n }, (_, i) => `M${at(i)} 14 V32`).join(" ");
+};
+
+/**
+ * Solid blocks need hands, ticked ones want one near, open track does not; what fits lies inside, and flags tell when to come
+ * back. Shape alone tells them apart.
+ */
 export function TimeRibbon({ ribbon }: { ribbon: Schemas["Ribbon"] }) {
   const scale = 1000 / ribbon.elapsed_min;
   const inside = (step: string) => ribbon.stretches.filter((s) => s.during === step);
-  const free = ribbon.stretches.filter((s) => !s.hands_on && s.minutes >= 5);
+  const free = ribbon.stretches.filter((s) => !s.hands_on && !s.near && s.minutes >= 5);
   // A short wait has its minute in the lines below.
   const labelled = free.filter((s) => s.minutes > 0.25 * ribbon.elapsed_min);
   const percent = (at: number) => `${(100 * at) / ribbon.elapsed_min}%`;
@@ -51,6 +61,11 @@ export function TimeRibbon({ ribbon }: { ribbon: Schemas["Ribbon"] }) {
               fill="var(--mui-palette-primary-main)"
               fillOpacity={s.during ? 0.45 : 1}
             />
+          ) : s.near ? (
+            <g key={`${s.step}n`} fill="none" stroke="var(--mui-palette-primary-main)" strokeWidth="2">
+              <rect x={s.start_min * scale + 1} y={8} width={Math.max(2, s.minutes * scale - 2)} height={30} />
+              <path d={ticks(s.start_min * scale, s.minutes * scale)} strokeWidth="5" />
+            </g>
           ) : (
             <path
               key={`${s.step}f`}
@@ -79,7 +94,8 @@ export function TimeRibbon({ ribbon }: { ribbon: Schemas["Ribbon"] }) {
         <span>{minutes(ribbon.elapsed_min)} min</span>
       </Box>
       <Typography variant="body2" color="textSecondary">
-        Solid: your hands are needed. {free.length === 0 ? "There is nothing to wait for." : "Open: you are free."}
+        Solid: your hands. Ticked: stay near, a hand now and then.{" "}
+        {free.length === 0 ? "There is nothing to wait for." : "Open: you are free."}
       </Typography>
       {free.map((s) => (
         <Typography key={s.step} variant="body2">

@@ -6,6 +6,8 @@ use super::{AcidLeft, Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
 use crate::bounds;
 use crate::brewer::{Needle, Spot};
 use crate::instruction::{Instruction, Thing};
+use crate::pace::Took;
+use crate::plan::minutes;
 use crate::plan::{Correction, Doing, Kind, Moment, Plan, Stage, Step, Wish, Work, answers};
 use crate::problem::{Code, Problem};
 use crate::rinse::Counted;
@@ -73,6 +75,12 @@ pub(super) struct Progress {
     pub closed: Option<Closed>,
     pub outcome: Option<Outcome>,
     pub notes: Vec<Note>,
+    /// When the last act was.
+    pub last_at: Option<Timestamp>,
+    /// Since when the hands have been at the current step; unknown after an interruption.
+    pub at_it_since: Option<Timestamp>,
+    /// How long steps took.
+    pub took: Vec<Took>,
     pub glasses: Vec<Glass>,
     pub flow: Vec<Flow>,
     pub clear: BTreeSet<Spot>,
@@ -143,7 +151,10 @@ impl Progress {
 
     /// Whether a step may be done now because the machine works alone meanwhile.
     pub(super) fn is_open_meanwhile(&self, plan: &Plan, i: usize) -> bool {
-        let waiting = self.current().filter(|c| self.started[*c].is_some());
+        let is_counted = |c: usize| matches!(plan.steps[c].doing, Doing::Count { .. });
+        let waiting = self
+            .current()
+            .filter(|c| self.started[*c].is_some() || is_counted(*c));
         !self.done[i]
             && waiting.is_some_and(|c| plan.steps[i].during.as_ref() == Some(&plan.steps[c].id))
     }
@@ -169,6 +180,56 @@ impl Progress {
     }
 
     pub(super) fn apply(
+        &mut self,
+        plan: &mut Cow<'_, Plan>,
+        act: &Act,
+        at: Timestamp,
+    ) -> Result<(), Problem> {
+        let current = self.current();
+        self.carry_out(plan, act, at)?;
+        self.keep_pace(plan, current, act, at);
+        self.last_at = Some(at);
+        Ok(())
+    }
+
+    /// Takes down how long the hands were at a step that has just been done, or at one of what it counts.
+    fn keep_pace(&mut self, plan: &Plan, current: Option<usize>, act: &Act, at: Timestamp) {
+        // Whoever was away has not been at it.
+        if matches!(act, Act::Paused | Act::Resumed | Act::Reopened) {
+            self.at_it_since = None;
+            return;
+        }
+        let since = self.at_it_since.replace(at);
+        let (Some(i), Some(since)) = (current, since) else {
+            return;
+        };
+        let step_of = |id: &str| plan.steps.get(i).is_some_and(|s| s.id == *id);
+        let done_once = match act {
+            Act::Done { step } => step_of(step),
+            Act::Counted { step } => step_of(step),
+            // Looking, noting and timing are part of the step; anything else broke into it.
+            Act::Noted { .. } | Act::Looked { .. } | Act::Measured { .. } | Act::Cleared { .. } => {
+                self.at_it_since = Some(since);
+                return;
+            }
+            _ => return,
+        };
+        let Some(step) = plan.steps.get(i).filter(|_| done_once) else {
+            return;
+        };
+        let is_count = matches!(step.doing, Doing::Count { .. });
+        let counted = matches!(act, Act::Counted { .. });
+        // A wait is the machine's time, and the end of a count is no work.
+        if step.is_wait() || step.hands_free_min > 0.0 || is_count != counted {
+            return;
+        }
+        let took = at.duration_since(since).as_secs_f64() / 60.0;
+        let kind_and_usual = step.kind().zip(minutes::one_of(step));
+        self.took
+            .extend(kind_and_usual.and_then(|(kind, usual)| Took::new(kind, usual.all(), took)));
+    }
+
+    fn carry_out(
         &mut self,
         plan: &mut Cow<'_, Plan>,
         act: &Act,
@@ -838,6 +899,7 @@ impl Progress {
             needles,
             filter_fitted: self.fitted_filter(plan),
             acid_left: self.acid_left(plan),
+            took: self.took.clone(),
         }
     }
 }

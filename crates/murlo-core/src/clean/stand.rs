@@ -1,6 +1,6 @@
 //! Where a clean stands, in words and buttons.
 
-use super::progress::Progress;
+use super::progress::{Progress, after};
 use super::seen::flow_text;
 use super::{AcidLeft, Standing, State, StepState, Timer, Verdict};
 use crate::bath::Warning;
@@ -8,6 +8,7 @@ use crate::brewer::Needle;
 use crate::machine::stands_after;
 use crate::plan::{Doing, Inside, Kind, Picture, Plan, Step, Work};
 use crate::text;
+use jiff::Timestamp;
 
 impl Progress {
     pub(super) fn state(self, plan: &Plan, undo: Option<String>) -> State {
@@ -77,6 +78,7 @@ impl Progress {
                 .acid_left(plan)
                 .filter(|_| self.closed.is_some())
                 .map(|acid| acid.times()),
+            done_about: self.done_about(plan),
             hint: current.and_then(|i| self.hint(plan, i)),
             paused: self.paused,
             closed: self.closed,
@@ -137,6 +139,56 @@ impl Progress {
         };
         let spots = needles.iter().flat_map(Needle::spots);
         format!("{} of {} clear", self.clear.len(), spots.count())
+    }
+
+    /// When everything will be done, step by step from the last act on.
+    fn done_about(&self, plan: &Plan) -> Option<Timestamp> {
+        if self.closed.is_some() || self.paused {
+            return None;
+        }
+        self.current()?;
+        let mut at = self.last_at?;
+        let waits = |id: &str| {
+            plan.steps
+                .iter()
+                .zip(&self.done)
+                .any(|(s, done)| s.id == id && !done)
+        };
+        for (i, step) in plan
+            .steps
+            .iter()
+            .enumerate()
+            .filter(|(i, _)| !self.done[*i])
+        {
+            // What is done while something else runs takes no time of its own.
+            if step.during.as_deref().is_some_and(waits) {
+                continue;
+            }
+            if let Some(ends) = self.ends_at(plan, i) {
+                at = at.max(ends);
+                continue;
+            }
+            let left = match self.target(plan, i) {
+                0 => 1.0,
+                target => 1.0 - f64::from(self.count[i].min(target)) / f64::from(target),
+            };
+            // A count that was raised meanwhile takes so much longer.
+            let planned = match step.doing {
+                Doing::Count { target } if target > 0 => {
+                    f64::from(self.target(plan, i)) / f64::from(target)
+                }
+                _ => 1.0,
+            };
+            let free = match step.doing {
+                Doing::Wait { .. } => self.wait_minutes(plan, i),
+                _ => step.hands_free_min,
+            };
+            at = after(
+                at,
+                left * planned * (step.hands_on_min + step.near_min + free),
+            );
+        }
+        Some(at)
     }
 
     /// What belongs beside the act.

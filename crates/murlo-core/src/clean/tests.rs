@@ -1,6 +1,8 @@
 use super::*;
 use crate::brewer::Family;
 use crate::brewer::{Healthy, Needle};
+use crate::pace::{Pace, Seen};
+use crate::plan::tests::paced;
 use crate::plan::{
     Correction, Doing, Kind, PlanOptions, RINSE, Rung, SOAK, VERIFY, answers,
     tests::{further, plan},
@@ -1000,6 +1002,116 @@ fn a_count_that_can_hardly_be_is_asked_about_and_teaches_nothing() {
             "{came} of {per_fill}"
         );
     }
+}
+
+/// Somebody who takes `times` as long as usual, with what the household knows of that pace.
+fn at_a_pace(family: Family, times: f64, pace: &Pace) -> (Outcome, f64, f64) {
+    let options = PlanOptions::default();
+    let mut run = Run {
+        family,
+        plan: paced(family, &options, pace).unwrap(),
+        events: Vec::new(),
+    };
+    let start = Timestamp::UNIX_EPOCH;
+    let (mut at, mut forecast) = (start, None);
+    loop {
+        let state = run.state();
+        let plan = run.plan_now();
+        if state.closed.is_some() {
+            let outcome = state.outcome.unwrap();
+            let took = at.duration_since(start).as_secs_f64();
+            let foreseen: Timestamp = forecast.unwrap();
+            return (outcome, took, foreseen.duration_since(start).as_secs_f64());
+        }
+        forecast = forecast.or(state.done_about);
+        let step = state.current.map(|i| &plan.steps[i]);
+        let (act, minutes) = match (state.next, step) {
+            (Some(next), Some(step)) => {
+                let one = crate::plan::minutes::one_of(step).unwrap();
+                let n = match &step.doing {
+                    Doing::Clear { needles } => needles.iter().flat_map(Needle::spots).count() + 1,
+                    _ => 1,
+                };
+                let each_free = match step.doing {
+                    Doing::Count { target } => step.hands_free_min / f64::from(target),
+                    _ => step.hands_free_min,
+                };
+                let works = if step.hands_free_min > 0.0 {
+                    one.hands
+                } else {
+                    one.all()
+                };
+                let minutes = match next.act {
+                    Act::Started { .. } => one.hands * times,
+                    Act::Done { .. } if step.is_wait() => 0.0,
+                    Act::Done { .. } if matches!(step.doing, Doing::Count { .. }) => 0.1,
+                    _ => works * times / n as f64 + each_free,
+                };
+                (next.act, minutes)
+            }
+            (Some(next), None) => (next.act, 0.5),
+            (None, Some(step)) if step.is(Kind::Look) => {
+                let answers = [(answers::SHOWED.to_owned(), answers::SOME.to_owned())].into();
+                let step = step.id.clone();
+                (Act::Answered { step, answers }, 0.5 * times)
+            }
+            (None, step) => {
+                let step = step.unwrap().id.clone();
+                let answers = answers_with(&[], &[]);
+                (Act::Answered { step, answers }, 2.7 * times)
+            }
+        };
+        let timer = state.steps.iter().find_map(|s| match &act {
+            Act::Done { step } if s.id == *step => s.timer.clone(),
+            _ => None,
+        });
+        at += SignedDuration::from_secs_f64(minutes * 60.0);
+        at = timer.map_or(at, |timer| at.max(timer.ends_at));
+        run.act_at(at, act);
+    }
+}
+
+#[test]
+fn after_three_cleans_the_end_is_foreseen_within_a_fifth() {
+    for (family, times) in [
+        (Family::PodReservoir, 1.6),
+        (Family::PodReservoir, 0.6),
+        (Family::Drip, 1.6),
+        (Family::OneCupPod, 2.0),
+    ] {
+        let mut seen = Vec::new();
+        let mut misses = Vec::new();
+        for n in 0..4 {
+            let pace = Pace::learn(&seen, family, None);
+            let (outcome, took, foreseen) = at_a_pace(family, times, &pace);
+            misses.push((foreseen / took - 1.0).abs());
+            seen.push(Seen {
+                family,
+                day: date(2026, 8, n + 1),
+                took: outcome.took,
+            });
+        }
+        assert!(misses[3] <= 0.2, "{family:?} × {times}: {misses:?}");
+        assert!(misses[3] <= misses[0], "{family:?} × {times}: {misses:?}");
+    }
+}
+
+#[test]
+fn called_away_teaches_no_pace() {
+    let mut run = Run::new(Family::PodReservoir);
+    run.until("parts");
+    let at = run.events.last().unwrap().at;
+    run.act_at(at + SignedDuration::from_mins(1), Act::Paused);
+    run.act_at(at + SignedDuration::from_mins(40), Act::Resumed);
+    let done = Act::Done {
+        step: "parts".into(),
+    };
+    run.act_at(at + SignedDuration::from_mins(41), done);
+    run.on();
+    run.answer(&[]);
+    let took = run.on().outcome.unwrap().took;
+    assert!(took.iter().all(|t| t.kind != Kind::Parts), "{took:?}");
+    assert!(took.iter().any(|t| t.kind == Kind::Needles));
 }
 
 #[test]

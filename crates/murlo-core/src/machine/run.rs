@@ -140,6 +140,7 @@ impl Walk<'_, '_> {
                     }
                 }
                 self.all(step, &step.each)?;
+                self.meanwhile(std::mem::take(&mut waiting))?;
             }
         }
         self.machine.pass(step.hands_on_min);

@@ -3,42 +3,70 @@
 use super::{Ribbon, Step, Stretch};
 use crate::text;
 
-/// The steps on a clock: what fits into a hands-free stretch is done there and costs no time of its own.
+/// The steps on a clock: what fits into a stretch in which hands are free is done there and costs no time of its own.
 pub(super) fn ribbon(steps: &[Step]) -> Ribbon {
     let mut stretches = Vec::new();
     let mut clock = 0.0;
-    let stretch = |step: &Step, hands_on, start_min, minutes| Stretch {
+    let stretch = |step: &Step, start_min, minutes| Stretch {
         step: step.id.clone(),
         label: step.title.clone(),
-        hands_on,
+        hands_on: true,
+        near: false,
         start_min,
         minutes,
         during: step.during.clone(),
     };
     for step in steps.iter().filter(|s| s.during.is_none()) {
-        if step.hands_on_min > 0.0 {
-            stretches.push(stretch(step, true, clock, step.hands_on_min));
-            clock += step.hands_on_min;
+        // Hands and waiting alternate press by press: one stretch for both.
+        let at_it = step.hands_on_min + step.near_min;
+        let is_near = step.near_min > 0.0;
+        if at_it > 0.0 {
+            stretches.push(Stretch {
+                hands_on: !is_near,
+                near: is_near,
+                ..stretch(step, clock, at_it)
+            });
         }
+        let mut inside = clock;
+        clock += at_it;
         if step.hands_free_min > 0.0 {
-            stretches.push(stretch(step, false, clock, step.hands_free_min));
-            let mut inside = clock;
-            for fitted in steps.iter().filter(|s| s.during.as_ref() == Some(&step.id)) {
-                stretches.push(stretch(fitted, true, inside, fitted.hands_on_min));
-                inside += fitted.hands_on_min;
-            }
+            stretches.push(Stretch {
+                hands_on: false,
+                ..stretch(step, clock, step.hands_free_min)
+            });
+            inside = clock;
             clock += step.hands_free_min;
         }
+        for fitted in steps.iter().filter(|s| s.during.as_ref() == Some(&step.id)) {
+            stretches.push(stretch(fitted, inside, fitted.hands_on_min));
+            inside += fitted.hands_on_min;
+        }
     }
-    let hands_on_min = steps.iter().map(|s| s.hands_on_min).sum();
+    let sum = |of: fn(&Step) -> f64| steps.iter().map(of).sum::<f64>();
+    let hands_on_min = sum(|s| s.hands_on_min);
+    let fitted: f64 = steps
+        .iter()
+        .filter(|s| s.during.is_some())
+        .map(|s| s.hands_on_min)
+        .sum();
+    let free_min = (sum(|s| s.hands_free_min) - fitted).max(0.0);
+    let away = match free_min >= SHORTEST_AWAY {
+        true => format!("; away for {}", text::minutes(free_min)),
+        false => String::new(),
+    };
     Ribbon {
         text: format!(
-            "about {} of work in {}",
+            "about {} of your hands in {}{away}",
             text::minutes(hands_on_min),
             text::minutes(clock)
         ),
         stretches,
         hands_on_min,
+        near_min: sum(|s| s.near_min),
+        free_min,
         elapsed_min: clock,
     }
 }
+
+/// Less is no time to go anywhere, minutes.
+const SHORTEST_AWAY: f64 = 5.0;

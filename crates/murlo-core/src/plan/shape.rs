@@ -283,8 +283,11 @@ pub struct Step {
     pub act: String,
     /// The picture beside it.
     pub picture: Option<Picture>,
-    /// Minutes of work.
+    /// Minutes of one's hands.
     pub hands_on_min: f64,
+    /// Minutes within earshot, while it is pressed again and again.
+    #[serde(default)]
+    pub near_min: f64,
     /// Minutes the machine works alone.
     pub hands_free_min: f64,
     /// What is in the machine once it has begun.
@@ -335,6 +338,9 @@ pub struct Stretch {
     pub label: String,
     /// Whether hands are needed.
     pub hands_on: bool,
+    /// Whether one has to stay within earshot; hands are needed now and then.
+    #[serde(default)]
+    pub near: bool,
     /// Minutes from the start.
     pub start_min: f64,
     /// How long, minutes.
@@ -350,11 +356,17 @@ pub struct Stretch {
 pub struct Ribbon {
     /// Stretches in order.
     pub stretches: Vec<Stretch>,
-    /// Minutes of work.
+    /// Minutes of one's hands.
     pub hands_on_min: f64,
+    /// Minutes within earshot besides.
+    #[serde(default)]
+    pub near_min: f64,
+    /// Minutes in which one may go elsewhere.
+    #[serde(default)]
+    pub free_min: f64,
     /// Minutes from first to last act.
     pub elapsed_min: f64,
-    /// "about 30 min of work in 1 h 20 min".
+    /// "about 18 min of your hands in 55 min; away for 20 min".
     pub text: String,
 }
 
@@ -571,6 +583,7 @@ pub(super) fn check_steps(steps: &[Step]) -> Result<(), Problems> {
         problems.note(step.doing.check(&place));
         for (name, minutes) in [
             ("hands_on_min", step.hands_on_min),
+            ("near_min", step.near_min),
             ("hands_free_min", step.hands_free_min),
         ] {
             problems.note(bounds::STEP_MINUTES.check(&format!("{place}.{name}"), minutes));

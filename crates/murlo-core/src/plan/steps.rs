@@ -1,6 +1,6 @@
 //! The steps of a clean in the order of the work, each made of instructions and worded for one brewer.
 //!
-//! Minutes of hand work are starting values from practice, shown as "about"; the machine's own minutes come from the brewer.
+//! The machine's own minutes come from the brewer.
 
 mod after;
 mod bath;
@@ -8,6 +8,7 @@ mod before;
 
 use super::{
     Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, Kind, Picture, Place, Step, Work,
+    minutes,
 };
 use crate::bath::{Agent, Mixed};
 use crate::brewer::{Family, Outlet};
@@ -71,8 +72,6 @@ pub const SOAK: &str = Kind::Soak.id();
 /// The step in which a cup is timed again after the needles alone were cleared.
 pub const AFTER: &str = Kind::After.id();
 
-/// Minutes of hand work for one dispense: press, wait, empty.
-const PER_DISPENSE: f64 = 1.5;
 /// Minutes until a glass carafe may meet cold water.
 const GLASS_COOLS: f64 = 10.0;
 struct Draft {
@@ -80,7 +79,7 @@ struct Draft {
 }
 
 impl Draft {
-    fn new(kind: Kind, title: &str, minutes: f64) -> Self {
+    fn new(kind: Kind, title: &str) -> Self {
         Self {
             step: Step {
                 id: kind.id().to_owned(),
@@ -98,7 +97,8 @@ impl Draft {
                 doing: Doing::Once,
                 act: "Done".to_owned(),
                 picture: None,
-                hands_on_min: minutes,
+                hands_on_min: 0.0,
+                near_min: 0.0,
                 hands_free_min: 0.0,
                 inside: Inside::Water,
                 plugged: false,
@@ -145,10 +145,13 @@ impl Draft {
         self
     }
 
-    /// The step with its instructions in words.
+    /// The step with its minutes, and its instructions in words.
     fn finish(mut self, facts: &Facts) -> Step {
         let wording = facts.wording();
+        let kind = self.kind();
         let step = &mut self.step;
+        let minutes = minutes::planned(step).times(facts.today.pace.factor(kind));
+        (step.hands_on_min, step.near_min) = (minutes.hands, minutes.near);
         let told = std::mem::take(&mut step.what);
         step.what = wording.say(&step.instructions);
         let counted: Vec<_> = step.at_fill.iter().chain(&step.each).cloned().collect();
@@ -297,6 +300,7 @@ pub(super) fn steps(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
             }
             fit_into_the_wait(&mut drafts, facts);
             drafts.extend(after_the_bath(facts, scheme));
+            fit_beside_the_rinse(&mut drafts);
             finished(drafts, facts)
         }
     };
@@ -491,7 +495,6 @@ fn rehearse(draft: &mut Draft) {
         }
         Doing::Count { target } => {
             *target = (*target).min(REHEARSED_COUNT);
-            step.hands_on_min = PER_DISPENSE * f64::from(*target);
             step.figure = None;
         }
         _ => {}
@@ -523,6 +526,23 @@ fn rehearse(draft: &mut Draft) {
     }
 }
 
+/// What found no room in a longer wait is done while the machine rinses: the sink is within earshot.
+fn fit_beside_the_rinse(drafts: &mut Vec<Draft>) {
+    let fits =
+        |d: &Draft| matches!(d.kind(), Kind::Others | Kind::FilterSoak) && d.step.during.is_none();
+    let (mut moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(fits);
+    *drafts = kept;
+    let Some(rinse) = drafts.iter().position(|d| d.kind() == Kind::Rinse) else {
+        return drafts.extend(moved);
+    };
+    let id = drafts[rinse].step.id.clone();
+    for draft in &mut moved {
+        draft.step.during = Some(id.clone());
+        draft.step.inside = Inside::Traces;
+    }
+    drafts.splice(rinse + 1..rinse + 1, moved);
+}
+
 /// Moves work that spares the machine into the first hands-free stretch that is long enough; it is then due before the
 /// washing, if nobody did it meanwhile.
 fn fit_into_the_wait(drafts: &mut Vec<Draft>, facts: &Facts) {
@@ -542,7 +562,7 @@ fn fit_into_the_wait(drafts: &mut Vec<Draft>, facts: &Facts) {
         _ => false,
     };
     let (moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(|draft| {
-        let minutes = draft.step.hands_on_min;
+        let minutes = minutes::planned(&draft.step).hands;
         let taken = fits(draft) && minutes <= free;
         if taken {
             free -= minutes;

@@ -10,6 +10,15 @@ pub(crate) fn plan(family: Family, options: &PlanOptions) -> Result<Plan, Proble
     with_facts(family, 180.0, 90, |facts| facts.plan(options))
 }
 
+/// The same for a household with a pace of its own.
+pub(crate) fn paced(family: Family, options: &PlanOptions, pace: &Pace) -> Result<Plan, Problems> {
+    with_facts(family, 180.0, 90, |facts| {
+        let mut facts = facts.clone();
+        facts.today.pace = pace.clone();
+        facts.plan(options)
+    })
+}
+
 /// What is planned in a running clean of that brewer.
 pub(crate) fn further(family: Family, moment: &Moment, wish: &Wish) -> Result<Stage, Problem> {
     with_facts(family, 180.0, 90, |facts| facts.further(moment, wish))
@@ -720,14 +729,15 @@ fn the_ribbon_is_the_steps_end_to_end() {
             assert!(stretch.start_min >= wait.start_min);
             assert!(stretch.start_min + stretch.minutes <= wait.start_min + wait.minutes);
         }
-        let hands: f64 = plan
-            .ribbon
-            .stretches
-            .iter()
-            .filter(|s| s.hands_on)
-            .map(|s| s.minutes)
-            .sum();
-        assert!((hands - plan.ribbon.hands_on_min).abs() < 1e-9);
+        let all = |of: fn(&Stretch) -> bool| -> f64 {
+            let stretches = plan.ribbon.stretches.iter();
+            stretches.filter(|s| of(s)).map(|s| s.minutes).sum()
+        };
+        let at_it = all(|s| s.hands_on || s.near);
+        let (hands, near) = (plan.ribbon.hands_on_min, plan.ribbon.near_min);
+        assert!((at_it - hands - near).abs() < 1e-9);
+        let alone = all(|s| !s.hands_on && !s.near);
+        assert!(plan.ribbon.free_min <= alone + 1e-9);
     }
 }
 
@@ -840,6 +850,7 @@ fn each_side_of_a_combination_is_cleaned_in_its_own_way() {
         assert!(says(&carafe, "carafe in place"));
         assert!(!carafe.steps.iter().any(|s| s.id == "needles"));
         let today = Today {
+            pace: crate::pace::Pace::default(),
             beside: true,
             measured: Measured {
                 programme_min: Some(41.0),

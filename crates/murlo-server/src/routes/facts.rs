@@ -20,6 +20,7 @@ use murlo_core::brewer::{Brewer, BrewerDraft, Family};
 use murlo_core::clean::replay;
 use murlo_core::counter::BrewerCard;
 use murlo_core::household::{Home, PastClean, Settings};
+use murlo_core::pace;
 use murlo_core::problem::{Code, Problem};
 use murlo_core::text;
 use murlo_core::water::Water;
@@ -67,8 +68,8 @@ pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdVi
     let now = state.now();
     let backups = state.backups.clone();
     let view = state.store(move |store| {
-        let settings = store.settings()?;
-        let today = today(now, &settings.time_zone);
+        let past = Past::read(store, now)?;
+        let (settings, today) = (past.settings.clone(), past.today);
         Ok(HouseholdView {
             today,
             backups: backups.map(|b| backups_view(&b, today)).transpose()?,
@@ -77,6 +78,7 @@ pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdVi
             waters: water_views(store)?,
             agents: store.current()?,
             empty: store.is_empty()?,
+            pace: pace::lines(&past.paces, past.settings.pace_after),
         })
     });
     Ok(Json(view.await?))

@@ -3,7 +3,7 @@
 use super::answers::{
     BAD, BESIDE, CLEAR, FLAKES, FRESH, GOOD, HEAT, LIGHT, NOSE, SECOND, SMELL, SOUND, TIRED,
 };
-use super::{Doing, Draft, Facts, GLASS_COOLS, Hazard, Inside, PER_DISPENSE, Picture, Place};
+use super::{Doing, Draft, Facts, GLASS_COOLS, Hazard, Inside, Picture, Place};
 use crate::brewer::{Outlet, Way};
 use crate::instruction::{Instruction, Thing, Washed};
 use crate::plan::{Answer, Kind, NORMAL_BREW, Question};
@@ -45,7 +45,7 @@ pub(super) fn wash(facts: &Facts, rinse: &Rinse) -> Draft {
     if is_glass {
         acts.push(Instruction::Wash(Washed::Carafe));
     }
-    let mut draft = Draft::new(Kind::Wash, "Wash between", 2.0)
+    let mut draft = Draft::new(Kind::Wash, "Wash between")
         .does(acts)
         .check("Reservoir and lid smell of nothing.", &mistake)
         .act("Reservoir is washed", Doing::Once)
@@ -94,7 +94,7 @@ pub(super) fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {
     let draft = if facts.is_drip() {
         carafes(facts, n).act("Carafe poured away", Doing::Count { target })
     } else if facts.brewer.takes_a_cup_at_a_time() {
-        Draft::new(Kind::Rinse, "Rinse", n * PER_DISPENSE)
+        Draft::new(Kind::Rinse, "Rinse")
             .does(ready_to_rinse(facts, rinse.portion.ml))
             .at_fill(
                 [Instruction::FillUp {
@@ -156,7 +156,7 @@ fn carafes(facts: &Facts, n: f64) -> Draft {
     let minutes = facts.brewer.brew_minutes.unwrap_or(NORMAL_BREW);
     let mut fill = hot_cup(facts);
     fill.push(Instruction::FillUp { ml: None });
-    Draft::new(Kind::Rinse, "Rinse", n)
+    Draft::new(Kind::Rinse, "Rinse")
         .does(ready_to_rinse(facts, facts.reservoir_ml()))
         .at_fill(fill, 1)
         .each([Instruction::Brew { minutes }, Instruction::EmptyVessel])
@@ -184,24 +184,21 @@ fn mugs(facts: &Facts, rinse: &Rinse) -> Draft {
     }
     let reenters = mode.is_there && facts.circuit.operation.reenter;
     let plain = mode.is_there && !reenters && mechanics.one_fill();
-    Draft::new(
-        Kind::Rinse,
-        "Rinse",
-        f64::from(rinse.portions) * PER_DISPENSE,
-    )
-    .does(ready_to_rinse(facts, ml))
-    .at_fill(fill, per_fill)
-    .at_refill(reenters.then_some(Instruction::EnterMode))
-    .each(facts.press(ml, false))
-    .told(plain.then(|| {
-        "Its mode ends with the first fill: what is still to rinse then are plain brews.".to_owned()
-    }))
-    .told(
-        facts
-            .brewer
-            .is_coded()
-            .then(|| "Close the lid again for each cup.".to_owned()),
-    )
+    Draft::new(Kind::Rinse, "Rinse")
+        .does(ready_to_rinse(facts, ml))
+        .at_fill(fill, per_fill)
+        .at_refill(reenters.then_some(Instruction::EnterMode))
+        .each(facts.press(ml, false))
+        .told(plain.then(|| {
+            "Its mode ends with the first fill: what is still to rinse then are plain brews."
+                .to_owned()
+        }))
+        .told(
+            facts
+                .brewer
+                .is_coded()
+                .then(|| "Close the lid again for each cup.".to_owned()),
+        )
 }
 
 /// Plugged in and switched on, or still in the mode in which the bath ran.
@@ -301,7 +298,7 @@ pub(super) fn verify(facts: &Facts) -> Draft {
     )];
     acts.extend(one_cup(facts));
     acts.extend(hot_cup(facts));
-    Draft::new(Kind::Verify, "Is it done?", 2.0)
+    Draft::new(Kind::Verify, "Is it done?")
         .does(acts)
         .check(
             "Nobody notices acid, the water is clear, and no light asks.",
@@ -349,7 +346,7 @@ pub(super) fn put_back(facts: &Facts, left_in: &[Thing]) -> Draft {
     acts.extend(one_cup(facts));
     acts.extend(take_out_what_was_put_in(facts, left_in));
     acts.push(Instruction::NoteOff);
-    Draft::new(Kind::PutBack, "Put everything back", 2.0)
+    Draft::new(Kind::PutBack, "Put everything back")
         .does(acts)
         .check(
             "Parts are flush, marks meet, fresh water in the reservoir.",

@@ -3,9 +3,7 @@
 use super::after::asked;
 use super::answers::{BAD, CHALK, FLAKES, GOOD, NOTHING, SHOWED, SOME, UNSEEN};
 use super::before::let_water_pass;
-use super::{
-    Chosen, Dispensing, Doing, Draft, Facts, Hazard, Inside, PER_DISPENSE, Picture, Place,
-};
+use super::{Chosen, Dispensing, Doing, Draft, Facts, Hazard, Inside, Picture, Place};
 use crate::bath::{Mixed, Warning};
 use crate::brewer::{Heater, Meaning, Outlet, Signal, Survives, Way};
 use crate::instruction::{Instruction, Thing};
@@ -118,7 +116,7 @@ pub(super) fn mix(facts: &Facts, mixed: &Mixed, n: u32) -> Draft {
         },
         Instruction::NoteOn,
     ]);
-    let mut draft = Draft::new(Kind::Mix, "Mix the bath", 2.0)
+    let mut draft = Draft::new(Kind::Mix, "Mix the bath")
         .does(acts)
         .check(
             &format!("{} in the reservoir, which holds {}.", mixed.total.text, facts.units.volume(facts.reservoir_ml())),
@@ -176,7 +174,7 @@ fn pressed(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft
     first.extend(facts.press(ml, mode.soaks));
     first.push(Instruction::mind(filled));
     let mut drafts = vec![
-        Draft::new(Kind::First, "Run the first dispense", PER_DISPENSE)
+        Draft::new(Kind::First, "Run the first dispense")
             .does(first)
             .told(facts.asks_for_the_manual())
             .check(
@@ -214,26 +212,22 @@ fn pressed(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft
     let rest = rest.max(least);
     if rest > 0 {
         drafts.push(
-            Draft::new(
-                Kind::Run,
-                "Run the bath through",
-                PER_DISPENSE * f64::from(rest),
-            )
-            .does(again)
-            .each(facts.press(ml, mode.is_there))
-            .told(Some(format!(
-                "About {} is left at the end: pour it away.",
-                dispensing.remainder.text
-            )))
-            .check(
-                &end_of_bath(facts, "The brewer asks for water"),
-                "Losing count when called away: every press of the button here is kept.",
-            )
-            .caution(Hazard::Hot, HOT)
-            .act("Mug emptied", Doing::Count { target: rest })
-            .machine(Inside::Bath)
-            .signals(facts)
-            .shows(Picture::Bore, text::count(rest, "dispense", "dispenses")),
+            Draft::new(Kind::Run, "Run the bath through")
+                .does(again)
+                .each(facts.press(ml, mode.is_there))
+                .told(Some(format!(
+                    "About {} is left at the end: pour it away.",
+                    dispensing.remainder.text
+                )))
+                .check(
+                    &end_of_bath(facts, "The brewer asks for water"),
+                    "Losing count when called away: every press of the button here is kept.",
+                )
+                .caution(Hazard::Hot, HOT)
+                .act("Mug emptied", Doing::Count { target: rest })
+                .machine(Inside::Bath)
+                .signals(facts)
+                .shows(Picture::Bore, text::count(rest, "dispense", "dispenses")),
         );
     }
     drafts
@@ -242,7 +236,7 @@ fn pressed(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft
 /// The hot-water outlet has a way of its own: one cup of the bath goes through it.
 fn hot_water(facts: &Facts, before: Vec<Instruction>) -> Draft {
     let ml = facts.cup_ml();
-    Draft::new(Kind::HotWater, "Through the hot-water outlet", PER_DISPENSE)
+    Draft::new(Kind::HotWater, "Through the hot-water outlet")
         .does(before)
         .does([
             Instruction::EmptyVessel,
@@ -273,7 +267,7 @@ fn by_cup(facts: &Facts, chosen: &Chosen, mixed: &Mixed) -> Vec<Draft> {
         false => run.extend([Instruction::Purge, Instruction::EmptyVessel]),
     }
     vec![
-        Draft::new(Kind::First, "Start it and pause", 1.5)
+        Draft::new(Kind::First, "Start it and pause")
             .does([
                 Instruction::CloseLid,
                 Instruction::PlugIn,
@@ -296,7 +290,7 @@ fn by_cup(facts: &Facts, chosen: &Chosen, mixed: &Mixed) -> Vec<Draft> {
             chosen,
             vec![Instruction::mind("Leave it switched off, the lid closed.")],
         ),
-        Draft::new(Kind::Run, "Run it empty", 2.0)
+        Draft::new(Kind::Run, "Run it empty")
             .does(run)
             .check(
                 "No more comes.",
@@ -352,7 +346,7 @@ fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
     let is_kept = !adapter.is_empty() && facts.circuit.outlet == Outlet::Pod;
     let unsure = facts.circuit.mechanics.needs_light.is_none() && facts.brewer.is_coded();
     drafts.push(
-        Draft::new(Kind::Programme, "Run the cleaning programme", 1.0)
+        Draft::new(Kind::Programme, "Run the cleaning programme")
             .does(acts)
             .told(is_kept.then(|| format!("The adapter is kept here: {adapter}.")))
             .told((facts.circuit.mechanics.shows_time == Some(true)).then(|| {
@@ -391,7 +385,7 @@ fn disc(facts: &Facts) -> Draft {
         |reader| format!("Take {}.", reader.disc()),
     );
     let place = &facts.brewer.places.disc;
-    Draft::new(Kind::Disc, "Put the service disc in", 1.0)
+    Draft::new(Kind::Disc, "Put the service disc in")
         .does([
             Instruction::OpenLid,
             Instruction::TakeOut {
@@ -445,7 +439,7 @@ fn halves(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
     }
     again.push(Instruction::Brew { minutes });
     let mut drafts = vec![
-        Draft::new(Kind::Half, "Brew half of it", 1.0)
+        Draft::new(Kind::Half, "Brew half of it")
             .does([
                 Instruction::CloseLid,
                 Instruction::PlugIn,
@@ -473,7 +467,7 @@ fn halves(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
     ];
     drafts.extend(pass);
     drafts.push(
-        Draft::new(Kind::Run, "Brew the rest", 1.0)
+        Draft::new(Kind::Run, "Brew the rest")
             .does(again)
             .check(
                 "The reservoir is empty and it has stopped dripping.",
@@ -490,7 +484,7 @@ fn halves(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
 fn soak(chosen: &Chosen, mut before: Vec<Instruction>) -> Draft {
     let minutes = chosen.soak_minutes;
     before.push(Instruction::Soak { minutes });
-    Draft::new(Kind::Soak, "Let it soak", 0.5)
+    Draft::new(Kind::Soak, "Let it soak")
         .does(before)
         .check(
             "The timer has ended.",
@@ -509,7 +503,7 @@ pub(super) fn look(facts: &Facts) -> Draft {
         Instruction::mind("Look at the last glass, and for chips at its bottom."),
         Instruction::EmptyVessel,
     ];
-    Draft::new(Kind::Look, "What did the bath bring?", 1.0)
+    Draft::new(Kind::Look, "What did the bath bring?")
         .does(acts)
         .check(
             "You know whether chalk still moves, and the vessel is empty.",

@@ -1,6 +1,6 @@
 //! Steps before the bath: making ready, filter, parts, body, needles, the first glass; and needles alone.
 
-use super::{Doing, Draft, Facts, Hazard, Inside, PER_DISPENSE, Picture, Place, Step, way_of};
+use super::{Doing, Draft, Facts, Hazard, Inside, Picture, Place, Step, way_of};
 use crate::bath::{Agent, AgentForm};
 use crate::brewer::{Care, Needle, Outlet, Part, Seat};
 use crate::instruction::{Instruction, Thing, Washed};
@@ -13,14 +13,11 @@ const FLUSHES: u32 = 2;
 const FLUSH_ML: f64 = 236.6;
 /// Minutes until needles that were just heated can be touched.
 const COOLS: f64 = 8.0;
-/// Minutes for the needles: finding them, and each place.
-const NEEDLES_MIN: f64 = 1.5;
-const PLACE_MIN: f64 = 0.35;
 
 /// "Just unclog": the needles, a flush, and a cup timed before and after.
 pub(super) fn needle_work(facts: &Facts) -> Vec<Step> {
     let mut drafts = vec![
-        Draft::new(Kind::Before, "Time a cup as it is", 2.0)
+        Draft::new(Kind::Before, "Time a cup as it is")
             .does(with_water_passing(
                 facts,
                 [
@@ -54,7 +51,7 @@ pub(super) fn needle_work(facts: &Facts) -> Vec<Step> {
 
 /// What a hot cup has heated cools before a hand goes in.
 pub(super) fn cool() -> Draft {
-    Draft::new(Kind::Cool, "Let the needles cool", 0.2)
+    Draft::new(Kind::Cool, "Let the needles cool")
         .does([Instruction::Cool { minutes: COOLS }])
         .check(
             "The holder is no more than warm.",
@@ -71,7 +68,7 @@ pub(super) fn ready_again(facts: &Facts) -> Draft {
 }
 
 pub(super) fn after(facts: &Facts) -> Draft {
-    Draft::new(Kind::After, "Time a cup again", 2.0)
+    Draft::new(Kind::After, "Time a cup again")
         .does([
             Instruction::mind("The largest size once more: seconds and streams as before."),
             Instruction::PlaceVessel {
@@ -96,7 +93,7 @@ pub(super) fn close_up(facts: &Facts) -> Draft {
         "Holder and lid snapped home, tray in place.",
     )];
     back.extend(takes_out_what_let_water_pass(facts));
-    Draft::new(Kind::PutBack, "Put everything back", 1.0)
+    Draft::new(Kind::PutBack, "Put everything back")
         .does(back)
         .check(
             "It closes without force.",
@@ -187,7 +184,7 @@ pub(super) fn filter(facts: &Facts) -> Option<Draft> {
         "Wash the housing; rinse the cartridge and keep it in a glass of water."
     };
     Some(
-        Draft::new(Kind::Filter, "Take the water filter out", 1.0)
+        Draft::new(Kind::Filter, "Take the water filter out")
             .does([
                 Instruction::TakeOut { thing: Thing::Filter },
                 Instruction::mind(keep),
@@ -202,7 +199,7 @@ pub(super) fn filter(facts: &Facts) -> Option<Draft> {
 pub(super) fn filter_soak(facts: &Facts) -> Option<Draft> {
     facts.brewer.filter?;
     facts.today.filter_due.then(|| {
-        Draft::new(Kind::FilterSoak, "Set the new filter to soak", 1.0)
+        Draft::new(Kind::FilterSoak, "Set the new filter to soak")
             .does([Instruction::mind("Stand the new cartridge in a glass of fresh water; 5 to 20 minutes, as its leaflet says.")])
             .check(
                 "It is under water and has stopped bubbling.",
@@ -220,7 +217,7 @@ fn holder_soak(needles: &[Needle], agent: Option<&Agent>) -> Option<Draft> {
         .and_then(holder_bath)
         .unwrap_or_else(|| "hot soapy water".to_owned());
     needles.iter().any(whole).then(|| {
-        Draft::new(Kind::HolderSoak, "Soak the pod holder", 2.0)
+        Draft::new(Kind::HolderSoak, "Soak the pod holder")
             .does([Instruction::Wash(Washed::Holder { into })])
             .check(
                 "Light falls through its opening.",
@@ -247,7 +244,7 @@ pub(super) fn ready(facts: &Facts) -> Draft {
         Outlet::Grounds => "The basket and the carafe are empty.",
     };
     let guide = &facts.brewer.places.guide;
-    Draft::new(Kind::Ready, "Make ready", 4.0)
+    Draft::new(Kind::Ready, "Make ready")
         .does([
             Instruction::Unplug,
             Instruction::mind("Move the brewer next to the sink; lay a towel for the parts."),
@@ -300,7 +297,6 @@ pub(super) fn parts_in_use(facts: &Facts) -> Option<Draft> {
         "Wash the loose parts",
         &parts,
         "Brush, rinse, dry, and put back.",
-        4.0,
     )?;
     Some(draft.at(&[Place::Reservoir, chamber, vessel]))
 }
@@ -314,11 +310,10 @@ pub(super) fn other_parts(facts: &Facts) -> Option<Draft> {
         "Wash the other parts",
         &parts,
         "Brush, rinse, and dry.",
-        3.0,
     )
 }
 
-fn washed(kind: Kind, title: &str, parts: &[Part], then: &str, minutes: f64) -> Option<Draft> {
+fn washed(kind: Kind, title: &str, parts: &[Part], then: &str) -> Option<Draft> {
     if parts.is_empty() {
         return None;
     }
@@ -336,7 +331,7 @@ fn washed(kind: Kind, title: &str, parts: &[Part], then: &str, minutes: f64) -> 
         inside: kind == Kind::Parts,
     }));
     Some(
-        Draft::new(kind, title, minutes)
+        Draft::new(kind, title)
             .does(acts)
             .check("Parts feel smooth, smell of nothing, and sit flush.", "Putting the electric body into water, or a part into the dishwasher that the manual does not allow there.")
             .act("Parts are washed", Doing::Once),
@@ -354,7 +349,7 @@ fn swab(agent: Option<&Agent>) -> String {
 }
 
 pub(super) fn body(agent: Option<&Agent>) -> Draft {
-    Draft::new(Kind::Body, "Wipe the body", 3.0)
+    Draft::new(Kind::Body, "Wipe the body")
         .does([
             Instruction::Wash(Washed::Body { with: swab(agent) }),
             Instruction::mind("Wipe any household cleaner off completely: acid comes next."),
@@ -407,7 +402,7 @@ fn clear(needles: Vec<Needle>) -> Draft {
     } else {
         "A holder that does not come apart is not forced: soak it instead."
     };
-    Draft::new(Kind::Needles, "Clear the needles", NEEDLES_MIN + PLACE_MIN * spots as f64)
+    Draft::new(Kind::Needles, "Clear the needles")
         .does([Instruction::ClearNeedles { lines }])
         .check("The clip comes out clean. Dark oil on it means: once more.", "Pushing far up: behind the needle is a soft tube that a clip can pierce. Wooden picks snap off inside.")
         .caution(Hazard::Sharp, "The needles are sharp, the largest most of all, and hot after a brew.")
@@ -419,19 +414,15 @@ fn clear(needles: Vec<Needle>) -> Draft {
 
 fn flush(facts: &Facts) -> Draft {
     let ml = facts.circuit.dispense_ml.min(FLUSH_ML);
-    let draft = Draft::new(
-        Kind::Flush,
-        "Flush what was loosened",
-        PER_DISPENSE * f64::from(FLUSHES),
-    )
-    .does(let_water_pass(facts))
-    .does([
-        Instruction::CloseLid,
-        Instruction::PlugIn,
-        Instruction::SwitchOn,
-        Instruction::PlaceVessel { holds_ml: ml },
-    ])
-    .told(Some("Look for grit and a steady stream.".to_owned()));
+    let draft = Draft::new(Kind::Flush, "Flush what was loosened")
+        .does(let_water_pass(facts))
+        .does([
+            Instruction::CloseLid,
+            Instruction::PlugIn,
+            Instruction::SwitchOn,
+            Instruction::PlaceVessel { holds_ml: ml },
+        ])
+        .told(Some("Look for grit and a steady stream.".to_owned()));
     let per_fill = if facts.brewer.takes_a_cup_at_a_time() {
         1
     } else {
@@ -454,7 +445,7 @@ fn flush(facts: &Facts) -> Draft {
 }
 
 fn seat() -> Draft {
-    Draft::new(Kind::Capsule, "Clear the capsule seat", 2.0)
+    Draft::new(Kind::Capsule, "Clear the capsule seat")
         .does([Instruction::Wash(Washed::Seat)])
         .check("The holes are open and the seal is smooth.", "Running the bath through a full capsule, or with none: then no water passes and the pump runs hot.")
         .caution(Hazard::Sharp, "The piercing points are sharp.")
@@ -493,7 +484,7 @@ pub(super) fn baseline(facts: &Facts) -> Draft {
             acts.push(Instruction::Press { ml, in_mode: false });
         }
     }
-    Draft::new(Kind::Baseline, "Look at the first glass", 2.0)
+    Draft::new(Kind::Baseline, "Look at the first glass")
         .does(acts)
         .does([
             Instruction::mind("Into a perfectly clean glass, with a glass of tap water beside it: colour, bits, streams."),
