@@ -36,10 +36,15 @@ export async function startClean(page: Page) {
   await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
 }
 
+/** Ends of waits; nobody waits in a test, so each is asked about. */
+const ends = ["Soak is over", "It has cooled", "Programme has ended"];
+
 /** Does the one next act and waits until the server has it. */
 export async function press(page: Page, name: string | RegExp) {
   const taken = page.waitForResponse((r) => r.url().includes("/events") && r.ok());
   await page.getByRole("button", { name }).click();
+  if (typeof name === "string" && ends.includes(name))
+    await page.getByRole("button", { name: "Yes, go on now" }).click();
   await taken;
 }
 

@@ -1,4 +1,11 @@
-import { mdiBeakerOutline, mdiClipboardTextClock, mdiCoffeeMakerOutline, mdiCog, mdiWaterOutline } from "@mdi/js";
+import {
+  mdiBeakerOutline,
+  mdiClipboardTextClock,
+  mdiCoffeeMakerOutline,
+  mdiCog,
+  mdiSchoolOutline,
+  mdiWaterOutline,
+} from "@mdi/js";
 import {
   BottomNavigation,
   BottomNavigationAction,
@@ -27,6 +34,7 @@ const MixPage = lazy(() => import("./mix/MixPage").then((m) => ({ default: m.Mix
 const TroublePage = lazy(() => import("./trouble/TroublePage").then((m) => ({ default: m.TroublePage })));
 const WatersPage = lazy(() => import("./waters/WatersPage").then((m) => ({ default: m.WatersPage })));
 const LogPage = lazy(() => import("./log/LogPage").then((m) => ({ default: m.LogPage })));
+const PracticePage = lazy(() => import("./practice/PracticePage").then((m) => ({ default: m.PracticePage })));
 const HouseholdPage = lazy(() => import("./household/HouseholdPage").then((m) => ({ default: m.HouseholdPage })));
 
 const places = [
@@ -34,6 +42,7 @@ const places = [
   { to: "/mix", label: "Mix", icon: mdiBeakerOutline },
   { to: "/waters", label: "Waters", icon: mdiWaterOutline },
   { to: "/log", label: "Log", icon: mdiClipboardTextClock },
+  { to: "/practice", label: "Practice", icon: mdiSchoolOutline },
   { to: "/household", label: "Household", icon: mdiCog },
 ] as const;
 
@@ -115,6 +124,7 @@ function Shell() {
             <Route path="/mix" element={<MixPage />} />
             <Route path="/trouble" element={<TroublePage />} />
             <Route path="/waters" element={<WatersPage />} />
+            <Route path="/practice" element={<PracticePage />} />
             <Route path="/log" element={<LogPage />} />
             <Route path="/household" element={<HouseholdPage />} />
             <Route

@@ -26,6 +26,7 @@ pub mod offer;
 pub mod pace;
 pub mod plan;
 pub mod pour;
+pub mod practice;
 pub mod problem;
 pub mod report;
 pub mod rinse;

@@ -164,6 +164,25 @@ pub struct Machine<'a> {
     filter_elsewhere: bool,
 }
 
+/// All that somebody sees who stands before it.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Seen {
+    pub plugged: bool,
+    pub on: bool,
+    pub in_mode: bool,
+    pub lid_open: bool,
+    pub light: bool,
+    pub hot: bool,
+    pub noted: bool,
+    pub inside: BTreeSet<Thing>,
+    pub reservoir_ml: f64,
+    pub reservoir_mg_l: f64,
+    pub vessel_ml: f64,
+    pub vessel_holds: f64,
+    pub vessel_mg_l: f64,
+    pub path_mg_l: f64,
+}
+
 /// What is in a brewer, and how it stands, for people who come to it.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Standing {
@@ -248,6 +267,39 @@ impl<'a> Machine<'a> {
             in_mode: self.in_mode,
             reservoir_mg_l: self.reservoir.mg_l,
             path_mg_l: self.path_mg_l,
+        }
+    }
+
+    /// All that is seen of it.
+    pub(crate) fn seen(&self) -> Seen {
+        Seen {
+            plugged: self.plugged,
+            on: self.on,
+            in_mode: self.in_mode,
+            lid_open: self.lid_open,
+            light: self.light,
+            hot: self.now < self.needles_hot_until,
+            noted: self.noted,
+            inside: self.inside.clone(),
+            reservoir_ml: self.reservoir.ml,
+            reservoir_mg_l: self.reservoir.mg_l,
+            vessel_ml: self.vessel.ml,
+            vessel_holds: self.vessel_holds,
+            vessel_mg_l: self.vessel.mg_l,
+            path_mg_l: self.path_mg_l,
+        }
+    }
+
+    /// Minutes since the start.
+    pub(crate) const fn minutes(&self) -> f64 {
+        self.now
+    }
+
+    /// Stands for some minutes, with somebody at it or left alone.
+    pub(crate) fn stand(&mut self, minutes: f64, alone: bool) {
+        match alone {
+            true => self.wait(minutes),
+            false => self.pass(minutes),
         }
     }
 

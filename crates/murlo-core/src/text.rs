@@ -119,6 +119,14 @@ pub fn minutes(value: f64) -> String {
     }
 }
 
+/// The same with a capital letter.
+#[must_use]
+pub fn capital(words: &str) -> String {
+    let mut letters = words.chars();
+    let first = letters.next().map(|c| c.to_uppercase().to_string());
+    first.unwrap_or_default() + letters.as_str()
+}
+
 /// "1 dispense", "3 dispenses".
 #[must_use]
 pub fn count(n: u32, one: &str, many: &str) -> String {

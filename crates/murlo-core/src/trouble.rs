@@ -146,6 +146,14 @@ pub struct Sign {
 }
 
 impl Sign {
+    /// Whether it goes with a cause, always or now and then.
+    pub(crate) fn shows(&self, cause: Cause) -> bool {
+        let of_cause = Cause::ALL.iter().zip(self.strengths);
+        of_cause
+            .filter(|(of, _)| **of == cause)
+            .any(|(_, strength)| STRENGTH[usize::from(strength)] >= STRENGTH[1])
+    }
+
     /// Whether it makes sense for such a brewer.
     #[must_use]
     pub const fn fits(&self, context: &Context) -> bool {

@@ -10,6 +10,7 @@ use murlo_core::household::{Home, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::pace::PaceLine;
 use murlo_core::plan::{Plan, PlanOptions};
+use murlo_core::practice::{Pressed, Setup};
 use murlo_core::report::Report;
 use murlo_core::trouble::{Diagnosis, Seen};
 use murlo_core::water::{Portrait, RulerClass, RulerScale, Water};
@@ -230,6 +231,18 @@ pub struct TroubleNote {
     pub id: String,
     /// Sign to whether it is there.
     pub signs: Seen,
+}
+
+/// Practice on a made-up brewer.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PracticeDraft {
+    /// What is practised on, and how.
+    pub setup: Setup,
+    /// Everything done so far, in order.
+    pub pressed: Vec<Pressed>,
+    /// Minutes since the start.
+    pub now_min: f64,
 }
 
 /// An act as a device sends it.

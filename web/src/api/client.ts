@@ -53,6 +53,13 @@ export const useWhatIf = (id: string, body: Schemas["WhatIf"]) =>
     placeholderData: (before) => before,
     retry: false,
   });
+export const usePractice = (body: Schemas["PracticeDraft"]) =>
+  useQuery({
+    queryKey: ["practice", body],
+    queryFn: () => taken(client.POST("/api/practice", { body })),
+    placeholderData: (before) => before,
+    gcTime: 0,
+  });
 export const useTrouble = (draft: Schemas["TroubleDraft"]) =>
   useQuery({
     queryKey: ["facts", "trouble", draft],

@@ -586,6 +586,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where practice stands after these presses. */
+        post: operations["practice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1187,6 +1204,18 @@ export interface components {
             today: string;
         };
         /**
+         * @description What can be pressed, moved or done by hand.
+         * @enum {string}
+         */
+        Button: "plug" | "power" | "lid" | "brew" | "half" | "pause" | "purge" | "hot_water" | "mode" | "programme" | "brewed" | "filter" | "empty_capsule" | "disc" | "adapter" | "bath" | "water" | "empty_reservoir" | "wash_reservoir" | "vessel" | "needles" | "note";
+        /** @description A button of the scene. */
+        ButtonView: {
+            /** @description The button. */
+            button: components["schemas"]["Button"];
+            /** @description What it does now. */
+            label: string;
+        };
+        /**
          * @description How a loose part may be washed.
          * @enum {string}
          */
@@ -1417,6 +1446,26 @@ export interface components {
             /** @description From clean to clean, the last until today. */
             spans: components["schemas"]["Point"][][];
         };
+        /** @description What was done. */
+        Deed: {
+            /** @description What. */
+            button: components["schemas"]["Button"];
+            /** @enum {string} */
+            do: "press";
+        } | {
+            /** @enum {string} */
+            do: "next";
+        } | {
+            /** @enum {string} */
+            do: "look";
+            /** @description The sign. */
+            sign: string;
+        } | {
+            /** @enum {string} */
+            do: "try";
+            /** @description The remedy. */
+            remedy: components["schemas"]["Remedy"];
+        };
         /** @description Causes, most likely first, and what to do next. */
         Diagnosis: {
             /** @description Causes, most likely first. */
@@ -1563,6 +1612,18 @@ export interface components {
          * @enum {string}
          */
         Fill: "dose" | "full";
+        /** @description A vessel or reservoir. */
+        Filled: {
+            /** @description Whether acid is in it. */
+            acid: boolean;
+            /**
+             * Format: double
+             * @description Share of it that is full.
+             */
+            share: number;
+            /** @description "about 30 fl oz of bath". */
+            text: string;
+        };
         /** @description A timed cup. */
         Flow: {
             /**
@@ -1664,6 +1725,20 @@ export interface components {
          * @enum {string}
          */
         HardnessUnit: "mg/L" | "ppm" | "gpg" | "dH" | "fH" | "clark" | "mmol/L";
+        /**
+         * @description What a real brewer, or the person at it, would suffer.
+         * @enum {string}
+         */
+        Harm: "not_plugged_in" | "switched_off" | "lid_open" | "mode_lost" | "no_such_way" | "vessel_overflows" | "reservoir_overflows" | "acid_through_filter" | "pump_runs_dry" | "nothing_passes" | "not_rearmed" | "hands_at_hot_needles" | "hands_while_plugged_in" | "cold_into_hot_glass" | "will_not_start" | "part_missing" | "drink_brewed" | "cleaner_meets_acid" | "bath_on_bath" | "not_flushed" | "vessel_left_full" | "bath_unused" | "lid_closed" | "left_switched_on" | "not_washed" | "outlet_left_out" | "acid_left" | "left_inside" | "filter_left_out" | "left_unready" | "note_wrong";
+        /** @description A harm as it is shown. */
+        HarmView: {
+            /** @description Which. */
+            harm: components["schemas"]["Harm"];
+            /** @description What would happen. */
+            text: string;
+            /** @description The way out. */
+            way_out: string;
+        };
         /**
          * @description What a caution is about; each has its own icon.
          * @enum {string}
@@ -2020,6 +2095,11 @@ export interface components {
             /** @description What was done. */
             text: string;
         };
+        /**
+         * @description How one practises.
+         * @enum {string}
+         */
+        Manner: "plan" | "alone" | "fault";
         /**
          * @description What a light, text or beep means.
          * @enum {string}
@@ -2768,6 +2848,28 @@ export interface components {
             /** @description What is left in it. */
             left: string;
         };
+        /** @description Practice on a made-up brewer. */
+        PracticeDraft: {
+            /**
+             * Format: double
+             * @description Minutes since the start.
+             */
+            now_min: number;
+            /** @description Everything done so far, in order. */
+            pressed: components["schemas"]["Pressed"][];
+            /** @description What is practised on, and how. */
+            setup: components["schemas"]["Setup"];
+        };
+        /** @description Something done at a time. */
+        Pressed: {
+            /**
+             * Format: double
+             * @description Minutes since the start.
+             */
+            at_min: number;
+            /** @description What. */
+            what: components["schemas"]["Deed"];
+        };
         /** @description One refusal. */
         Problem: {
             /** @description The kind of refusal. */
@@ -2948,6 +3050,13 @@ export interface components {
          * @enum {string}
          */
         Remedy: "needles" | "descale" | "filter" | "wash" | "rinse" | "reseat";
+        /** @description A remedy to try. */
+        RemedyView: {
+            /** @description Its name. */
+            label: string;
+            /** @description The remedy. */
+            remedy: components["schemas"]["Remedy"];
+        };
         /** @description What a supplier publishes for a place, as averages of a year. */
         Report: {
             /** @description The place. */
@@ -3091,6 +3200,65 @@ export interface components {
             /** @description On the white background. */
             white?: number[] | null;
         };
+        /** @description Where practice stands. */
+        Scene: {
+            /** @description What can be pressed. */
+            buttons: components["schemas"]["ButtonView"][];
+            /**
+             * Format: double
+             * @description Chalk in it, share of what it began with; drawn, not reckoned.
+             */
+            chalk: number;
+            harm?: components["schemas"]["HarmView"] | null;
+            /** @description The needles are hot. */
+            hot: boolean;
+            /** @description In its cleaning mode. */
+            in_mode: boolean;
+            /** @description What sits in it: a pod, the filter, a disc. */
+            inside: string[];
+            /** @description It is done: the plan is through, or the fault is found. */
+            is_over: boolean;
+            /** @description The lid stands open. */
+            lid_open: boolean;
+            /** @description Its light asks for descaling. */
+            light: boolean;
+            /** @description The plan's next act. */
+            next?: string | null;
+            /** @description The do-not-brew note is on. */
+            noted: boolean;
+            /**
+             * Format: double
+             * @description Minutes since the start.
+             */
+            now_min: number;
+            /** @description Switched on. */
+            on: boolean;
+            /**
+             * Format: double
+             * @description Acid in the water path, share of the bath.
+             */
+            path_acid: number;
+            /** @description Plugged in. */
+            plugged: boolean;
+            /** @description Remedies, in a search for a fault. */
+            remedies: components["schemas"]["RemedyView"][];
+            /** @description The reservoir. */
+            reservoir: components["schemas"]["Filled"];
+            /** @description Signs, in a search for a fault. */
+            signs: components["schemas"]["SignSeen"][];
+            /** @description The step it belongs to. */
+            step?: string | null;
+            /** @description All its steps. */
+            steps_all: number;
+            /** @description Steps of the plan that are done. */
+            steps_done: number;
+            /** @description What the last remedy came to. */
+            tried?: string | null;
+            /** @description The vessel under the outlet. */
+            vessel: components["schemas"]["Filled"];
+            /** @description The same in words. */
+            words: string[];
+        };
         /** @description A number of portions that some people go by, beside the computed one. */
         School: {
             /** @description What they say. */
@@ -3153,6 +3321,20 @@ export interface components {
             /** @description Units to read. */
             units: components["schemas"]["Units"];
         };
+        /** @description What is practised on. */
+        Setup: {
+            /** @description Its kind. */
+            family: components["schemas"]["Family"];
+            /**
+             * Format: int32
+             * @description Which fault it has; the same number is the same fault.
+             */
+            seed?: number;
+            /** @description Units to read. */
+            units?: components["schemas"]["Units"];
+            /** @description How. */
+            way: components["schemas"]["Manner"];
+        };
         /** @description Now and then, side by side. */
         SideBySide: {
             /** @description As it is. */
@@ -3193,6 +3375,17 @@ export interface components {
         SignIn: {
             /** @description The household's passcode. */
             passcode: string;
+        };
+        /** @description A sign that was looked for. */
+        SignSeen: {
+            /** @description How it is found out. */
+            how: string;
+            /** @description Its name in data. */
+            id: string;
+            /** @description As a question. */
+            question: string;
+            /** @description What was found; absent while nobody looked. */
+            shows?: boolean | null;
         };
         /** @description What can be looked for. */
         SignView: {
@@ -4970,6 +5163,35 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeDraft"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scene"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

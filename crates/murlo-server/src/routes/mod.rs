@@ -7,6 +7,7 @@ mod facts;
 mod journal;
 mod log;
 mod photos;
+mod practice;
 mod travel;
 mod trouble;
 mod waters;
@@ -84,6 +85,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(cleans::clean))
         .routes(routes!(cleans::clean_mishaps))
         .routes(routes!(cleans::act))
+        .routes(routes!(practice::practice))
         .routes(routes!(trouble::trouble))
         .routes(routes!(trouble::note_trouble))
         .routes(routes!(photos::photo))

@@ -1,0 +1,194 @@
+use super::*;
+use proptest::prelude::*;
+
+fn setup(family: Family, way: Manner, seed: u32) -> Setup {
+    Setup {
+        family,
+        way,
+        seed,
+        units: Units::Us,
+    }
+}
+
+fn press(button: Button, at_min: f64) -> Pressed {
+    Pressed {
+        at_min,
+        what: Deed::Press { button },
+    }
+}
+
+#[test]
+fn the_plan_followed_to_the_letter_never_harms() {
+    for family in Family::ALL {
+        let setup = setup(family, Manner::Plan, 0);
+        let mut pressed = Vec::new();
+        let mut scene = play(&setup, &pressed, 0.0).unwrap();
+        let mut chalk = scene.chalk;
+        while !scene.is_over {
+            pressed.push(Pressed {
+                at_min: scene.now_min,
+                what: Deed::Next,
+            });
+            scene = play(&setup, &pressed, 0.0).unwrap();
+            assert_eq!(
+                scene.harm, None,
+                "{family:?} at {:?}: {:?}",
+                scene.step, scene.next
+            );
+            assert!(scene.chalk <= chalk, "chalk never comes back");
+            chalk = scene.chalk;
+            assert!(pressed.len() < 400, "{family:?}");
+        }
+        assert!(chalk < 0.7, "{family:?}: {chalk}");
+        assert!(
+            scene.path_acid < 0.01 && !scene.noted && scene.plugged,
+            "{family:?}"
+        );
+    }
+}
+
+#[test]
+fn a_mug_that_is_not_emptied_overflows_and_says_the_way_out() {
+    let setup = setup(Family::PodReservoir, Manner::Alone, 0);
+    let buttons = [
+        Button::Lid,
+        Button::Brewed,
+        Button::Lid,
+        Button::Water,
+        Button::Vessel,
+        Button::Brew,
+    ];
+    let mut pressed: Vec<_> = buttons.map(|b| press(b, 0.0)).into();
+    let scene = play(&setup, &pressed, 0.0).unwrap();
+    assert_eq!(scene.harm, None, "{:?}", scene.words);
+    assert!(scene.vessel.share > 0.9 && !scene.vessel.acid);
+    pressed.push(press(Button::Brew, 1.0));
+    let scene = play(&setup, &pressed, 1.0).unwrap();
+    let harm = scene.harm.unwrap();
+    assert_eq!(harm.harm, Harm::VesselOverflows);
+    assert!(harm.way_out.contains("empty the vessel"));
+    pressed.push(press(Button::Vessel, 2.0));
+    pressed.push(press(Button::Brew, 3.0));
+    assert_eq!(play(&setup, &pressed, 3.0).unwrap().harm, None);
+}
+
+#[test]
+fn needles_burn_until_the_clock_has_run() {
+    let setup = setup(Family::PodReservoir, Manner::Alone, 0);
+    let buttons = [
+        Button::Lid,
+        Button::Brewed,
+        Button::Lid,
+        Button::Water,
+        Button::Vessel,
+        Button::Brew,
+        Button::Plug,
+        Button::Lid,
+    ];
+    let mut pressed: Vec<_> = buttons.map(|b| press(b, 0.0)).into();
+    let hands = |pressed: &[Pressed], at: f64| {
+        let mut all = pressed.to_vec();
+        all.push(press(Button::Needles, at));
+        play(&setup, &all, at).unwrap().harm.map(|h| h.harm)
+    };
+    for (at, harm) in [(0.0, true), (7.9, true), (8.0, false), (30.0, false)] {
+        assert_eq!(
+            hands(&pressed, at),
+            harm.then_some(Harm::HandsAtHotNeedles),
+            "{at} min"
+        );
+    }
+    pressed.pop();
+    assert_eq!(hands(&pressed, 30.0), Some(Harm::LidClosed));
+}
+
+#[test]
+fn a_fault_is_found_by_its_signs_and_its_remedy_only() {
+    for family in [Family::PodReservoir, Family::Drip] {
+        let mut causes = std::collections::BTreeSet::new();
+        for seed in 0..14 {
+            let setup = setup(family, Manner::Fault, seed);
+            let ask = |what: Vec<Deed>| {
+                let pressed: Vec<_> = what
+                    .into_iter()
+                    .map(|what| Pressed { at_min: 0.0, what })
+                    .collect();
+                play(&setup, &pressed, 0.0).unwrap()
+            };
+            let looks: Vec<_> = ask(Vec::new())
+                .signs
+                .into_iter()
+                .map(|sign| Deed::Look { sign: sign.id })
+                .collect();
+            let scene = ask(looks);
+            assert!(
+                scene.signs.iter().any(|s| s.shows == Some(true)),
+                "{family:?} {seed}"
+            );
+            assert!(!scene.is_over);
+            let cures: Vec<_> = scene
+                .remedies
+                .iter()
+                .filter(|r| ask(vec![Deed::Try { remedy: r.remedy }]).is_over)
+                .collect();
+            assert_eq!(cures.len(), 1, "{family:?} {seed}");
+            causes.insert(cures[0].label.clone());
+            let wrong = scene
+                .remedies
+                .iter()
+                .find(|r| r.remedy != cures[0].remedy)
+                .unwrap();
+            let tried = ask(vec![Deed::Try {
+                remedy: wrong.remedy,
+            }])
+            .tried
+            .unwrap();
+            assert!(tried.contains("did not help"));
+        }
+        assert!(causes.len() >= 5, "{family:?}: {causes:?}");
+    }
+}
+
+#[test]
+fn times_that_run_backwards_and_endless_presses_are_refused() {
+    let setup = setup(Family::Drip, Manner::Alone, 0);
+    let refused =
+        |pressed: &[Pressed], now: f64| play(&setup, pressed, now).unwrap_err().0[0].field.clone();
+    let two = [press(Button::Lid, 2.0), press(Button::Lid, 1.0)];
+    assert_eq!(refused(&two, 2.0), "pressed");
+    assert_eq!(refused(&[press(Button::Lid, f64::NAN)], 0.0), "pressed");
+    assert_eq!(refused(&[], -1.0), "pressed");
+    let many = vec![press(Button::Lid, 0.0); MOST_PRESSES + 1];
+    assert_eq!(refused(&many, 0.0), "pressed");
+    assert!(play(&setup, &many[1..], 0.0).is_ok());
+}
+
+#[test]
+fn every_harm_has_its_way_out_in_words_of_its_own() {
+    let ways: std::collections::BTreeSet<_> =
+        Harm::ALL.iter().map(|h| way_out::way_out(*h)).collect();
+    assert_eq!(ways.len(), Harm::ALL.len());
+    assert!(ways.iter().all(|way| way.ends_with('.')));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(32))]
+    #[test]
+    fn presses_in_any_order_never_stick_and_lead_to_the_same_scene(
+        family in proptest::sample::select(Family::ALL.to_vec()),
+        picks in proptest::collection::vec((0usize..22, 0.0..6.0f64), 1..80),
+    ) {
+        let setup = setup(family, Manner::Alone, 0);
+        let mut pressed: Vec<Pressed> = Vec::new();
+        let mut at = 0.0;
+        for (pick, wait) in picks {
+            let scene = play(&setup, &pressed, at).unwrap();
+            prop_assert!((0.0..=1.0).contains(&scene.chalk) && (0.0..=1.0).contains(&scene.path_acid));
+            prop_assert!((0.0..=1.0).contains(&scene.reservoir.share));
+            prop_assert!(scene.buttons.len() >= 10 && scene.words.len() >= 4);
+            at = scene.now_min + wait;
+            pressed.push(press(scene.buttons[pick % scene.buttons.len()].button, at));
+        }
+        prop_assert_eq!(play(&setup, &pressed, at).unwrap(), play(&setup, &pressed, at).unwrap());
+    }
+}
