@@ -160,7 +160,7 @@ function Shell() {
               component={Link}
               to={place.to}
               label={place.label}
-              sx={{ minWidth: 0, px: 0.5 }}
+              sx={{ minWidth: 0, px: 0.25, "& .MuiBottomNavigationAction-label": { fontSize: "0.68rem !important" } }}
               icon={
                 <SvgIcon>
                   <path d={place.icon} />

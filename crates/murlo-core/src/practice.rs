@@ -210,11 +210,16 @@ const LEFT_ALONE: f64 = 3.0;
 /// Minutes in which acid takes about two thirds of what is drawn as chalk.
 const CHALK_FADES: f64 = 25.0;
 
-/// The scene after `pressed`, at `now_min`.
+/// The scene after `pressed`, at `now_min`, on a brewer like `like`, or on one as its family usually is.
 ///
 /// # Errors
 /// Too many presses, or a time that runs backwards.
-pub fn play(setup: &Setup, pressed: &[Pressed], now_min: f64) -> Result<Scene, Problems> {
+pub fn play(
+    setup: &Setup,
+    like: Option<&Brewer>,
+    pressed: &[Pressed],
+    now_min: f64,
+) -> Result<Scene, Problems> {
     if pressed.len() > MOST_PRESSES {
         let message = format!("give at most {MOST_PRESSES} presses: begin anew");
         return Err(Problem::new(Code::OutOfRange, "pressed", message).into());
@@ -225,7 +230,10 @@ pub fn play(setup: &Setup, pressed: &[Pressed], now_min: f64) -> Result<Scene, P
         let message = "give minutes from 0 up, in order";
         return Err(Problem::new(Code::OutOfRange, "pressed", message).into());
     }
-    let brewer = brewer(setup)?;
+    let brewer = match like {
+        Some(brewer) => brewer.clone(),
+        None => brewer(setup)?,
+    };
     let plan = plan(&brewer, setup)?;
     let mechanism = Mechanism::of(&brewer, &brewer.circuits[0], plan.rinse.target_mg_l);
     let mut kitchen = Kitchen::new(setup, &brewer, &plan, &mechanism);
@@ -254,7 +262,7 @@ fn plan(brewer: &Brewer, setup: &Setup) -> Result<Plan, Problems> {
         unit: HardnessUnit::MgPerL,
     };
     let water = Chemistry::of(&hard, &Waters::new())?;
-    let start = brewer.in_use_since;
+    let start = date(2026, 1, 1).max(brewer.in_use_since);
     let circuit = &brewer.circuits[0];
     let growth = Growth::new(Known {
         brewer,

@@ -239,6 +239,9 @@ pub struct TroubleNote {
 pub struct PracticeDraft {
     /// What is practised on, and how.
     pub setup: Setup,
+    /// A brewer of the household that it is to be like.
+    #[serde(default)]
+    pub brewer_id: Option<String>,
     /// Everything done so far, in order.
     pub pressed: Vec<Pressed>,
     /// Minutes since the start.

@@ -2850,6 +2850,8 @@ export interface components {
         };
         /** @description Practice on a made-up brewer. */
         PracticeDraft: {
+            /** @description A brewer of the household that it is to be like. */
+            brewer_id?: string | null;
             /**
              * Format: double
              * @description Minutes since the start.
@@ -5190,6 +5192,12 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Scene"];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             422: {
                 headers: {

@@ -1,7 +1,18 @@
-import { Alert, Box, Button, Paper, Slider, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import {
+  Alert,
+  Box,
+  Button,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { type Schemas, useFamilies, usePractice } from "../api/client";
+import { type Schemas, useCounter, useFamilies, usePractice } from "../api/client";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { minutesLater, practiceTime } from "./clock";
 import { SceneView } from "./Scene";
@@ -15,6 +26,12 @@ const ways: [Way, string][] = [
   ["fault", "Start with a fault"],
 ];
 const speeds = [1, 5, 15, 60];
+/** Buttons that stay whole when they wrap. */
+const apart = {
+  flexWrap: "wrap",
+  gap: 1,
+  "& .MuiToggleButtonGroup-grouped": { border: 1, borderColor: "divider", borderRadius: 1, m: 0 },
+} as const;
 
 /** A brewer to learn on without acid: nothing is logged, nothing is scored. */
 export function PracticePage() {
@@ -22,28 +39,44 @@ export function PracticePage() {
   const family = (asked.get("family") ?? "pod_reservoir") as Schemas["Family"];
   const way = (asked.get("way") ?? "plan") as Way;
   const seed = Number(asked.get("seed") ?? 0);
+  const like = asked.get("like");
   const families = useFamilies().data ?? [];
+  const own = useCounter().data?.brewers ?? [];
   const choose = (changed: Record<string, string>) =>
-    setAsked((before) => ({ ...Object.fromEntries(before), ...changed }), { replace: true });
+    setAsked(
+      (before) => {
+        const all = { ...Object.fromEntries(before), ...changed };
+        return Object.fromEntries(Object.entries(all).filter(([, value]) => value !== ""));
+      },
+      { replace: true },
+    );
   return (
     <Page title="Practice">
       <Stack spacing={2}>
         <Typography>
-          A drawn brewer, plain and without acid: press what you like. Nothing here is kept or counted.
+          A drawn brewer to learn on. Press what you like: no real acid, and nothing is kept or scored.
         </Typography>
-        <ToggleButtonGroup
-          exclusive
-          aria-label="Kind of brewer"
-          value={family}
-          onChange={(_, chosen: string | null) => chosen && choose({ family: chosen })}
-          sx={{ flexWrap: "wrap" }}
+        <TextField
+          select
+          label="Brewer"
+          value={like ?? family}
+          onChange={(e) => {
+            const mine = own.find((b) => b.id === e.target.value);
+            choose(mine ? { like: mine.id, family: mine.family_id } : { like: "", family: e.target.value });
+          }}
+          sx={{ maxWidth: 420 }}
         >
           {families.map((f) => (
-            <ToggleButton key={f.family} value={f.family} sx={{ minHeight: 48 }}>
+            <MenuItem key={f.family} value={f.family}>
               {f.label}
-            </ToggleButton>
+            </MenuItem>
           ))}
-        </ToggleButtonGroup>
+          {own.map((b) => (
+            <MenuItem key={b.id} value={b.id}>
+              Like {b.nickname}
+            </MenuItem>
+          ))}
+        </TextField>
         <ToggleButtonGroup
           exclusive
           aria-label="How to practise"
@@ -51,7 +84,7 @@ export function PracticePage() {
           onChange={(_, chosen: string | null) =>
             chosen && choose({ way: chosen, seed: chosen === "fault" ? String(seed + 1) : String(seed) })
           }
-          sx={{ flexWrap: "wrap" }}
+          sx={apart}
         >
           {ways.map(([id, text]) => (
             <ToggleButton key={id} value={id} sx={{ minHeight: 48 }}>
@@ -60,8 +93,9 @@ export function PracticePage() {
           ))}
         </ToggleButtonGroup>
         <Round
-          key={`${family} ${way} ${seed}`}
+          key={`${like ?? family} ${way} ${seed}`}
           setup={{ family, way, seed }}
+          like={like}
           label={families.find((f) => f.family === family)?.label ?? "Brewer"}
           onAgain={() => choose({ seed: String(seed + 1) })}
         />
@@ -70,12 +104,22 @@ export function PracticePage() {
   );
 }
 
-function Round({ setup, label, onAgain }: { setup: Schemas["Setup"]; label: string; onAgain: () => void }) {
+function Round({
+  setup,
+  like,
+  label,
+  onAgain,
+}: {
+  setup: Schemas["Setup"];
+  like: string | null;
+  label: string;
+  onAgain: () => void;
+}) {
   const [pressed, setPressed] = useState<Pressed[]>([]);
   const [speed, setSpeed] = useState(1);
   const [now, setNow] = useState(0);
   const [asked, setAsked] = useState(0);
-  const practice = usePractice({ setup, pressed, now_min: asked });
+  const practice = usePractice({ setup, brewer_id: like, pressed, now_min: asked });
   const scene = practice.data;
 
   // The clock runs here; the brewer is asked every other second how it stands by then.
@@ -108,8 +152,20 @@ function Round({ setup, label, onAgain }: { setup: Schemas["Setup"]; label: stri
     setPressed((before) => [...before, { at_min: at, what }]);
   };
   return (
-    <Box sx={{ display: "grid", gap: 3, gridTemplateColumns: { xs: "minmax(0, 1fr)", md: "minmax(0, 1fr) 380px" } }}>
-      <Stack spacing={2}>
+    <Box
+      sx={{
+        display: "grid",
+        columnGap: 3,
+        rowGap: 2,
+        gridTemplateColumns: { xs: "minmax(0, 1fr)", md: "minmax(0, 1fr) 380px" },
+        gridTemplateRows: { md: "auto 1fr" },
+        gridTemplateAreas: {
+          xs: '"scene" "side" "buttons"',
+          md: '"scene side" "buttons side"',
+        },
+      }}
+    >
+      <Stack spacing={2} sx={{ gridArea: "scene" }}>
         <Paper sx={{ p: 2 }}>
           <SceneView scene={scene} family={label} />
         </Paper>
@@ -123,6 +179,8 @@ function Round({ setup, label, onAgain }: { setup: Schemas["Setup"]; label: stri
             <Typography>{scene.words.join(" ")}</Typography>
           )}
         </Box>
+      </Stack>
+      <Box sx={{ gridArea: "buttons" }}>
         <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }} role="group" aria-label="The brewer's buttons">
           {scene.buttons.map(({ button, label: name }) => (
             <Button
@@ -135,8 +193,8 @@ function Round({ setup, label, onAgain }: { setup: Schemas["Setup"]; label: stri
             </Button>
           ))}
         </Stack>
-      </Stack>
-      <Stack spacing={2}>
+      </Box>
+      <Stack spacing={2} sx={{ gridArea: "side" }}>
         <Paper sx={{ p: 2 }}>
           <Typography variant="h2" component="p">
             {practiceTime(latest.current)}
@@ -144,15 +202,18 @@ function Round({ setup, label, onAgain }: { setup: Schemas["Setup"]; label: stri
           <Typography id="speed" color="textSecondary">
             {speed === 1 ? "The clock runs as on the wall" : `The clock runs ${speed} times as fast`}
           </Typography>
-          <Slider
+          <ToggleButtonGroup
+            exclusive
             aria-labelledby="speed"
-            min={1}
-            max={60}
-            step={null}
-            marks={speeds.map((value) => ({ value, label: `${value}×` }))}
             value={speed}
-            onChange={(_, chosen) => setSpeed(chosen as number)}
-          />
+            onChange={(_, chosen: number | null) => chosen && setSpeed(chosen)}
+          >
+            {speeds.map((times) => (
+              <ToggleButton key={times} value={times} sx={{ minHeight: 48, px: 2 }}>
+                {times}×
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
         </Paper>
         {setup.way === "plan" && <Plan scene={scene} onNext={() => press({ do: "next" })} />}
         {setup.way === "fault" && <Fault scene={scene} press={press} />}

@@ -22,14 +22,14 @@ fn the_plan_followed_to_the_letter_never_harms() {
     for family in Family::ALL {
         let setup = setup(family, Manner::Plan, 0);
         let mut pressed = Vec::new();
-        let mut scene = play(&setup, &pressed, 0.0).unwrap();
+        let mut scene = play(&setup, None, &pressed, 0.0).unwrap();
         let mut chalk = scene.chalk;
         while !scene.is_over {
             pressed.push(Pressed {
                 at_min: scene.now_min,
                 what: Deed::Next,
             });
-            scene = play(&setup, &pressed, 0.0).unwrap();
+            scene = play(&setup, None, &pressed, 0.0).unwrap();
             assert_eq!(
                 scene.harm, None,
                 "{family:?} at {:?}: {:?}",
@@ -59,17 +59,17 @@ fn a_mug_that_is_not_emptied_overflows_and_says_the_way_out() {
         Button::Brew,
     ];
     let mut pressed: Vec<_> = buttons.map(|b| press(b, 0.0)).into();
-    let scene = play(&setup, &pressed, 0.0).unwrap();
+    let scene = play(&setup, None, &pressed, 0.0).unwrap();
     assert_eq!(scene.harm, None, "{:?}", scene.words);
     assert!(scene.vessel.share > 0.9 && !scene.vessel.acid);
     pressed.push(press(Button::Brew, 1.0));
-    let scene = play(&setup, &pressed, 1.0).unwrap();
+    let scene = play(&setup, None, &pressed, 1.0).unwrap();
     let harm = scene.harm.unwrap();
     assert_eq!(harm.harm, Harm::VesselOverflows);
     assert!(harm.way_out.contains("empty the vessel"));
     pressed.push(press(Button::Vessel, 2.0));
     pressed.push(press(Button::Brew, 3.0));
-    assert_eq!(play(&setup, &pressed, 3.0).unwrap().harm, None);
+    assert_eq!(play(&setup, None, &pressed, 3.0).unwrap().harm, None);
 }
 
 #[test]
@@ -89,7 +89,7 @@ fn needles_burn_until_the_clock_has_run() {
     let hands = |pressed: &[Pressed], at: f64| {
         let mut all = pressed.to_vec();
         all.push(press(Button::Needles, at));
-        play(&setup, &all, at).unwrap().harm.map(|h| h.harm)
+        play(&setup, None, &all, at).unwrap().harm.map(|h| h.harm)
     };
     for (at, harm) in [(0.0, true), (7.9, true), (8.0, false), (30.0, false)] {
         assert_eq!(
@@ -113,7 +113,7 @@ fn a_fault_is_found_by_its_signs_and_its_remedy_only() {
                     .into_iter()
                     .map(|what| Pressed { at_min: 0.0, what })
                     .collect();
-                play(&setup, &pressed, 0.0).unwrap()
+                play(&setup, None, &pressed, 0.0).unwrap()
             };
             let looks: Vec<_> = ask(Vec::new())
                 .signs
@@ -150,17 +150,36 @@ fn a_fault_is_found_by_its_signs_and_its_remedy_only() {
 }
 
 #[test]
+fn a_brewer_of_the_household_is_practised_on_with_its_own_facts() {
+    let setup = setup(Family::PodReservoir, Manner::Alone, 0);
+    let mut like = brewer(&setup).unwrap();
+    assert!(
+        play(&setup, Some(&like), &[], 0.0)
+            .unwrap()
+            .buttons
+            .iter()
+            .all(|b| b.button != Button::HotWater)
+    );
+    like.hot_water = true;
+    let scene = play(&setup, Some(&like), &[], 0.0).unwrap();
+    assert!(scene.buttons.iter().any(|b| b.button == Button::HotWater));
+}
+
+#[test]
 fn times_that_run_backwards_and_endless_presses_are_refused() {
     let setup = setup(Family::Drip, Manner::Alone, 0);
-    let refused =
-        |pressed: &[Pressed], now: f64| play(&setup, pressed, now).unwrap_err().0[0].field.clone();
+    let refused = |pressed: &[Pressed], now: f64| {
+        play(&setup, None, pressed, now).unwrap_err().0[0]
+            .field
+            .clone()
+    };
     let two = [press(Button::Lid, 2.0), press(Button::Lid, 1.0)];
     assert_eq!(refused(&two, 2.0), "pressed");
     assert_eq!(refused(&[press(Button::Lid, f64::NAN)], 0.0), "pressed");
     assert_eq!(refused(&[], -1.0), "pressed");
     let many = vec![press(Button::Lid, 0.0); MOST_PRESSES + 1];
     assert_eq!(refused(&many, 0.0), "pressed");
-    assert!(play(&setup, &many[1..], 0.0).is_ok());
+    assert!(play(&setup, None, &many[1..], 0.0).is_ok());
 }
 
 #[test]
@@ -182,13 +201,13 @@ proptest! {
         let mut pressed: Vec<Pressed> = Vec::new();
         let mut at = 0.0;
         for (pick, wait) in picks {
-            let scene = play(&setup, &pressed, at).unwrap();
+            let scene = play(&setup, None, &pressed, at).unwrap();
             prop_assert!((0.0..=1.0).contains(&scene.chalk) && (0.0..=1.0).contains(&scene.path_acid));
             prop_assert!((0.0..=1.0).contains(&scene.reservoir.share));
             prop_assert!(scene.buttons.len() >= 10 && scene.words.len() >= 4);
             at = scene.now_min + wait;
             pressed.push(press(scene.buttons[pick % scene.buttons.len()].button, at));
         }
-        prop_assert_eq!(play(&setup, &pressed, at).unwrap(), play(&setup, &pressed, at).unwrap());
+        prop_assert_eq!(play(&setup, None, &pressed, at).unwrap(), play(&setup, None, &pressed, at).unwrap());
     }
 }
