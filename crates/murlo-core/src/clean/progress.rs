@@ -109,10 +109,10 @@ impl Progress {
 
     pub(super) fn target(&self, plan: &Plan, i: usize) -> u32 {
         match plan.steps[i].doing {
-            Doing::Count { target } if self.rinse_step(plan) == Some(i) => {
-                target + self.more_rinses
+            Doing::Count { target } => {
+                let is_rinse = plan.steps[i].is(Kind::Rinse) && self.rinse_step(plan) == Some(i);
+                target + if is_rinse { self.more_rinses } else { 0 }
             }
-            Doing::Count { target } => target,
             _ => 0,
         }
     }

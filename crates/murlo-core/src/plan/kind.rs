@@ -19,6 +19,10 @@ macro_rules! kinds {
             pub const fn id(self) -> &'static str {
                 match self { $(Self::$name => $id,)* }
             }
+
+            fn named(name: &str) -> Option<Self> {
+                match name { $($id => Some(Self::$name),)* _ => None }
+            }
         }
     };
 }
@@ -105,8 +109,7 @@ impl Kind {
             Some((name, n)) => (name, n.parse().ok().filter(|n| *n > 1)?),
             None => (id, 1),
         };
-        let kind = Self::ALL.iter().find(|kind| kind.id() == name)?;
-        Some((*kind, bath))
+        Self::named(name).map(|kind| (kind, bath))
     }
 }
 

@@ -2,6 +2,7 @@ use super::*;
 use crate::brewer::{BrewerDraft, Care, Family, Filter, Meaning, Part, ReaderWindow, Signal};
 use crate::scale::{Baseline, Growth, Known, days_after};
 use crate::units::HardnessUnit;
+use crate::units::Tool;
 use crate::water::{Chemistry, Reading, Waters};
 use jiff::civil::date;
 
@@ -1159,4 +1160,168 @@ fn a_bath_gives_a_fifth_more_than_its_first_dispense_where_a_dispense_is_large()
             );
         }
     });
+}
+
+#[test]
+fn how_much_bath_there_is_goes_by_agent_family_units_and_what_was_typed() {
+    let of = |family, units, options: PlanOptions| {
+        with_facts(family, 180.0, 90, |facts| {
+            let facts = Facts {
+                units,
+                ..facts.clone()
+            };
+            let capacity = facts.reservoir_ml();
+            facts
+                .plan(&options)
+                .map(|plan| (plan.bath.total.ml, plan.chosen.measure, capacity))
+        })
+    };
+    let with = |agent: &str| PlanOptions {
+        agent_id: Some(agent.into()),
+        ..PlanOptions::default()
+    };
+    let pod = Family::PodReservoir;
+    // A pod brewer's dose, by what people measure in.
+    let (ml, tool, _) = of(pod, Units::Us, with("vinegar")).unwrap();
+    assert!(
+        (ml - 4.0 * 236.588).abs() < 1.0 && tool == Tool::Cups,
+        "{ml} {tool:?}"
+    );
+    let (ml, tool, _) = of(pod, Units::Metric, with("vinegar")).unwrap();
+    assert!(
+        (ml - 950.0).abs() < 1.0 && tool == Tool::Ml,
+        "{ml} {tool:?}"
+    );
+    // A bottle is used whole with as much water, or filled up to the top.
+    let (ml, tool, _) = of(pod, Units::Us, with("bottled")).unwrap();
+    assert!(
+        (ml - 946.0).abs() < 1.0 && tool == Tool::Bottle,
+        "{ml} {tool:?}"
+    );
+    let full = PlanOptions {
+        fill: Some(Fill::Full),
+        ..with("bottled")
+    };
+    let (ml, _, capacity) = of(pod, Units::Us, full).unwrap();
+    assert!(ml > 0.6 * capacity && ml > 947.0, "{ml} of {capacity}");
+    let to_a_mark = PlanOptions {
+        agent_amount: Some("16 fl oz".into()),
+        ..with("vinegar")
+    };
+    let (ml, _, capacity) = of(pod, Units::Us, to_a_mark).unwrap();
+    assert!(
+        (ml - capacity).abs() < 60.0,
+        "agent to a mark, then water to the top: {ml}"
+    );
+    let (ml, tool, _) = of(Family::Drip, Units::Us, with("vinegar")).unwrap();
+    assert!(ml > 1000.0 && tool == Tool::CarafeMarks, "{ml} {tool:?}");
+    let (ml, _, _) = of(Family::PumpCapsule, Units::Metric, with("citric")).unwrap();
+    assert!((ml - 500.0).abs() < 1.0, "{ml}");
+    // Just below, at and above what the reservoir holds: 48 fl oz.
+    for (bath, fits) in [
+        ("47.9 fl oz", true),
+        ("48 fl oz", true),
+        ("48.1 fl oz", false),
+    ] {
+        let typed = PlanOptions {
+            bath: Some(bath.into()),
+            ..with("vinegar")
+        };
+        assert_eq!(of(pod, Units::Us, typed).is_ok(), fits, "{bath}");
+    }
+    // And what the whole bath is: 32 fl oz of 32.
+    for (amount, fits) in [
+        ("31.9 fl oz", true),
+        ("32 fl oz", true),
+        ("32.1 fl oz", false),
+    ] {
+        let typed = PlanOptions {
+            bath: Some("32 fl oz".into()),
+            agent_amount: Some(amount.into()),
+            ..with("vinegar")
+        };
+        assert_eq!(of(pod, Units::Us, typed).is_ok(), fits, "{amount}");
+    }
+}
+
+#[test]
+fn a_bath_must_give_its_dispenses_with_a_late_mode_and_a_hot_water_outlet() {
+    // Ten ounces a dispense and one that stays: 11, 21 with one more, 31 with both.
+    for (mode, hot, least) in [
+        (false, false, 11.0),
+        (true, false, 21.0),
+        (false, true, 21.0),
+        (true, true, 31.0),
+    ] {
+        let tell = |draft: &mut BrewerDraft| {
+            draft.hot_water = hot;
+            draft.mechanics.mode = Some(mode);
+            draft.mechanics.soaks_inside = mode.then_some(false);
+        };
+        for (off, fits) in [(-1.0, false), (0.0, true), (1.0, true)] {
+            let options = PlanOptions {
+                bath: Some(format!("{} fl oz", least + off)),
+                measure: Some(Tool::FlOz),
+                ..PlanOptions::default()
+            };
+            let planned = with_told(Family::PodReservoir, 180.0, 90, tell, |facts| {
+                facts.plan(&options).is_ok()
+            });
+            assert_eq!(
+                planned, fits,
+                "mode {mode}, hot water {hot}, {least} {off:+}"
+            );
+        }
+    }
+}
+
+#[test]
+fn a_tank_thins_the_first_dispense_and_soaks_with_what_it_holds() {
+    let soaking = |family: Family| {
+        with_facts(family, 180.0, 90, |facts| {
+            let choice = facts.choose(&PlanOptions::default(), None).unwrap();
+            let worked = facts.work_out(&choice, 2);
+            let circuit = facts.circuit;
+            (
+                worked.soaking,
+                worked.mixed,
+                circuit.hold_up_ml,
+                circuit.dispense_ml,
+                facts.forecast.chalk.mg,
+            )
+        })
+    };
+    let (soak, mixed, hold, first, chalk) = soaking(Family::PodReservoir);
+    let strength = mixed.percent * 10.0;
+    assert!((soak.g_per_l - strength * first / (hold + first)).abs() < 1e-9);
+    assert!((soak.bath_ml - hold).abs() < 1e-9);
+    assert!(
+        (soak.chalk_mg.0 - chalk / 2.0).abs() < 1e-9,
+        "each of two has its share"
+    );
+    let (soak, mixed, ..) = soaking(Family::Drip);
+    assert!((soak.g_per_l - mixed.percent * 10.0).abs() < 1e-9);
+    assert!((soak.bath_ml - mixed.total.ml / 2.0).abs() < 1e-9);
+    let (soak, mixed, ..) = soaking(Family::OneCupPod);
+    assert!((soak.bath_ml - mixed.total.ml).abs() < 1e-9);
+}
+
+#[test]
+fn hot_water_takes_its_cup_only_where_a_dispense_is_left() {
+    // A cup of 8 fl oz, a dispense of 10 and one that stays: from 21 on, where the cup is as large as 10 allow.
+    let counted = |bath: &str| {
+        let tell = |draft: &mut BrewerDraft| draft.hot_water = true;
+        let options = PlanOptions {
+            bath: Some(bath.into()),
+            measure: Some(Tool::FlOz),
+            ..PlanOptions::default()
+        };
+        with_told(Family::PodReservoir, 180.0, 90, tell, |facts| {
+            let d = facts.plan(&options).unwrap().dispensing;
+            (d.count, d.hot_water_ml > 0.0)
+        })
+    };
+    for (bath, presses) in [(21, 1), (28, 1), (29, 2), (38, 2), (39, 3)] {
+        assert_eq!(counted(&format!("{bath} fl oz")), (presses, true), "{bath}");
+    }
 }

@@ -9,6 +9,7 @@ use crate::brewer::{Heater, Meaning, Outlet, Signal, Survives, Way};
 use crate::instruction::{Instruction, Thing};
 use crate::plan::{Kind, NORMAL_BREW, Question};
 use crate::text;
+use crate::units::CUP_ML;
 
 /// How a bath goes through this side.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -58,9 +59,6 @@ impl Facts<'_> {
         }
     }
 }
-
-/// 8 fl oz.
-const CUP_ML: f64 = 236.6;
 
 const HOT: &str = "Bath and steam come out near boiling. Keep hands and face away.";
 
