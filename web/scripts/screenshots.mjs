@@ -33,10 +33,13 @@ async function post(path, body) {
   return answer.json();
 }
 
-/** Follows the one next act until `isThere`. */
+/** Follows the one next act until `isThere`; at a look, little came out. */
 async function follow(id, isThere) {
   let view = await (await fetch(`${base}/api/cleans/${id}`)).json();
-  while (!isThere(view.state)) view = await post(`/api/cleans/${id}/events`, { act: view.state.next.act });
+  while (!isThere(view.state)) {
+    const looked = { kind: "answered", step: view.state.step?.id, answers: { showed: "nothing" } };
+    view = await post(`/api/cleans/${id}/events`, { act: view.state.next?.act ?? looked });
+  }
 }
 
 // First what stands as the demo starts, then what is carried on from it.
@@ -47,7 +50,7 @@ await shoot("plan", wide, "/brewers/lamp/plan");
 await shoot("plan-phone", phone, "/brewers/duo/plan");
 await shoot("waters", wide, "/waters");
 await shoot("mix", wide, "/mix?measure=carafe_marks&total=11+marks");
-await shoot("log", wide, "/log");
+await shoot("practice", wide, "/practice?family=drip&way=alone", "Switch off");
 await shoot("household", wide, "/household");
 await shoot("trouble", wide, "/trouble?brewer=lamp&slow=yes&white-chips=yes");
 await shoot("soak", wide, "/cleans/demo-half-done");
@@ -58,12 +61,13 @@ await shoot("glasses", wide, "/cleans/demo-finished");
 const needles = await post("/api/brewers/studio-pod/cleans", { options: { work: "needles" } });
 await follow(needles.id, (state) => state.clear.length === 2);
 await shoot("needles", wide, `/cleans/${needles.id}`);
-await shoot("needles-phone", phone, `/cleans/${needles.id}`);
 await post(`/api/cleans/${needles.id}/events`, { act: { kind: "abandoned" } });
 
 const clean = await post("/api/brewers/lamp/cleans", { options: { agent_id: "vinegar" } });
 await follow(clean.id, (state) => state.step.id === "mix");
 await shoot("bath", wide, `/cleans/${clean.id}`);
+await follow(clean.id, (state) => state.step.id === "look");
+await shoot("look-phone", phone, `/cleans/${clean.id}`);
 await follow(clean.id, (state) => state.steps.some((s) => s.id === "rinse" && s.count === 6));
 await shoot("rinse-phone", phone, `/cleans/${clean.id}`);
 await follow(clean.id, (state) => state.step.id === "verify");
