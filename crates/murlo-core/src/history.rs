@@ -7,7 +7,9 @@ use crate::household::PastClean;
 use crate::journal::{Entry, What};
 use crate::pace::Seen;
 use crate::plan::{Measured, Work};
+use crate::rinse::Counted;
 use crate::scale::{Baseline, days_after};
+use crate::text;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -31,6 +33,45 @@ impl GuidedClean {
     pub fn is_running(&self) -> bool {
         self.closing.as_ref().is_none_or(|e| e.act == Act::Reopened)
     }
+}
+
+/// What one clean measured of its circuit.
+#[derive(Debug, Clone, PartialEq)]
+pub struct MeasuredBy {
+    clean_id: String,
+    key: (String, String),
+    day: Date,
+    programme_min: Option<f64>,
+    bath: Option<Counted>,
+    fill: Option<Counted>,
+}
+
+impl MeasuredBy {
+    /// The name under which its counts are left out.
+    fn entry_id(&self) -> String {
+        format!("counted-{}", self.clean_id)
+    }
+}
+
+/// What a clean counted, for people to read and to leave out.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CountLesson {
+    /// What a journal entry that leaves it out names.
+    pub entry_id: String,
+    /// "25 Nov: the bath gave 3 dispenses".
+    pub text: String,
+    /// The entry that leaves it out, if one does.
+    pub left_out_by: Option<String>,
+}
+
+/// Which entry leaves out which lesson.
+fn left_out(entries: &[Entry]) -> HashMap<&str, &str> {
+    let left_out = entries.iter().filter_map(|e| match &e.what {
+        What::LeftOut { entry_id } => Some((entry_id.as_str(), e.id.as_str())),
+        _ => None,
+    });
+    left_out.collect()
 }
 
 /// A clean that ended with acid inside.
@@ -59,8 +100,8 @@ pub struct History {
     pub baselines: Baselines,
     /// Cleans that are running.
     pub running: Running,
-    /// What cleans measured of each circuit.
-    pub measured: HashMap<(String, String), Measured>,
+    /// What cleans measured, oldest first.
+    pub measured: Vec<MeasuredBy>,
     /// Brewers whose last clean left acid inside.
     pub acid: HashMap<(String, String), AcidInside>,
     /// How long steps took, clean by clean.
@@ -106,6 +147,48 @@ impl History {
             cleans.sort_by_key(|c| c.day);
         }
         history
+    }
+
+    /// What cleans measured of each circuit, without the counts that `entries` leave out.
+    #[must_use]
+    pub fn measured(&self, entries: &[Entry]) -> HashMap<(String, String), Measured> {
+        let left_out = left_out(entries);
+        let mut all: HashMap<_, Measured> = HashMap::new();
+        for by in &self.measured {
+            let counts = !left_out.contains_key(by.entry_id().as_str());
+            all.entry(by.key.clone()).or_default().take(
+                by.programme_min,
+                by.bath.filter(|_| counts),
+                by.fill.filter(|_| counts),
+            );
+        }
+        all
+    }
+
+    /// What the cleans of a brewer counted, latest first.
+    #[must_use]
+    pub fn counts(&self, brewer_id: &str, entries: &[Entry], today: Date) -> Vec<CountLesson> {
+        let left_out = left_out(entries);
+        let of_brewer = self
+            .measured
+            .iter()
+            .rev()
+            .filter(|by| by.key.0 == brewer_id);
+        let lesson = |by: &MeasuredBy| {
+            let dispenses = |c: Counted| text::count(c.dispenses, "dispense", "dispenses");
+            let bath = by.bath.map(|c| format!("the bath gave {}", dispenses(c)));
+            let fill = by
+                .fill
+                .map(|c| format!("a fill of the rinse gave {}", dispenses(c)));
+            let seen: Vec<_> = bath.into_iter().chain(fill).collect();
+            let entry_id = by.entry_id();
+            (!seen.is_empty()).then(|| CountLesson {
+                text: format!("{}: {}", text::day(by.day, today), seen.join(", ")),
+                left_out_by: left_out.get(entry_id.as_str()).map(|id| (*id).to_owned()),
+                entry_id,
+            })
+        };
+        of_brewer.filter_map(lesson).collect()
     }
 
     fn take(&mut self, clean: GuidedClean, family: Option<Family>) {
@@ -157,11 +240,14 @@ impl History {
         if outcome.work == Work::Needles {
             return;
         }
-        self.measured.entry(key.clone()).or_default().take(
-            outcome.programme_min,
-            outcome.bath_counted,
-            outcome.fill_counted,
-        );
+        self.measured.push(MeasuredBy {
+            clean_id: clean.id.clone(),
+            key: key.clone(),
+            day: outcome.day,
+            programme_min: outcome.programme_min,
+            bath: outcome.bath_counted,
+            fill: outcome.fill_counted,
+        });
         self.entries.extend(outcome.showed_chalk.map(|chalk| Entry {
             id: format!("{SHOWN}{}", clean.id),
             brewer_id: clean.brewer_id,
@@ -299,6 +385,62 @@ mod tests {
         let told = |id: &str| history.entries.iter().find(|e| e.id == id);
         assert!(told("cleared-demo-unclogged").is_some());
         assert!(history.entries.iter().all(is_of_a_clean));
+    }
+
+    #[test]
+    fn counts_can_be_left_out_and_counted_again() {
+        let counted = |dispenses| Counted {
+            volume_ml: 950.0,
+            dispenses,
+        };
+        let by = |clean: &str, bath, fill| MeasuredBy {
+            clean_id: clean.to_owned(),
+            key: ("b".to_owned(), "main".to_owned()),
+            day: date(2026, 8, 30),
+            programme_min: Some(20.0),
+            bath,
+            fill,
+        };
+        let history = History {
+            measured: vec![
+                by("a", Some(counted(3)), Some(counted(4))),
+                by("b", Some(counted(2)), None),
+                by("c", None, None),
+            ],
+            ..History::default()
+        };
+        let out = Entry {
+            id: "out".to_owned(),
+            brewer_id: "b".to_owned(),
+            day: date(2026, 8, 30),
+            what: What::LeftOut {
+                entry_id: "counted-a".to_owned(),
+            },
+        };
+        let key = ("b".to_owned(), "main".to_owned());
+        let all = &history.measured(&[])[&key];
+        assert_eq!(
+            (all.bath.len(), all.fill.len(), all.programme_min),
+            (2, 1, Some(20.0))
+        );
+        let some = &history.measured(std::slice::from_ref(&out))[&key];
+        assert_eq!((some.bath.clone(), some.fill.len()), (vec![counted(2)], 0));
+        let read = history.counts("b", &[out], date(2026, 9, 1));
+        let texts: Vec<_> = read
+            .iter()
+            .map(|c| (c.text.as_str(), c.left_out_by.as_deref()))
+            .collect();
+        assert_eq!(
+            texts,
+            [
+                ("30 Aug: the bath gave 2 dispenses", None),
+                (
+                    "30 Aug: the bath gave 3 dispenses, a fill of the rinse gave 4 dispenses",
+                    Some("out")
+                ),
+            ]
+        );
+        assert!(history.counts("other", &[], date(2026, 9, 1)).is_empty());
     }
 
     #[test]

@@ -6,6 +6,7 @@ use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family, Needle};
 use murlo_core::clean::{Act, Outcome, State};
 use murlo_core::counter::{BrewerCard, Course};
+use murlo_core::history::CountLesson;
 use murlo_core::household::{Home, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::pace::PaceLine;
@@ -121,6 +122,8 @@ pub struct BrewerView {
     pub interval: Interval,
     /// What was written down about it, latest first.
     pub journal: Vec<JournalLine>,
+    /// What its cleans counted, latest first.
+    pub counts: Vec<CountLesson>,
 }
 
 /// An entry in words.

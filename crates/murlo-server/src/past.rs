@@ -5,11 +5,10 @@ use crate::state::today;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
-use murlo_core::counter::{Baselines, Facts, Journals, Running};
-use murlo_core::history::{AcidInside, History, is_of_a_clean, needed_since};
+use murlo_core::counter::{Facts, Journals};
+use murlo_core::history::{History, is_of_a_clean, needed_since};
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::Entry;
-use murlo_core::pace::Seen;
 use murlo_core::plan::Measured;
 use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
@@ -25,12 +24,9 @@ pub struct Past {
     pub waters: Waters,
     brewers: Vec<Kept<Brewer>>,
     homes: HashMap<String, Home>,
-    baselines: Baselines,
     journals: Journals,
-    running: Running,
-    acid: HashMap<(String, String), AcidInside>,
-    /// How long steps took, clean by clean.
-    pub paces: Vec<Seen>,
+    /// What cleans came to; what they told as entries stands in the journals.
+    pub history: History,
     measured: HashMap<(String, String), Measured>,
 }
 
@@ -51,15 +47,17 @@ impl Past {
             .collect();
         let brewers = store.all::<Brewer>()?;
         let told = store.current::<PastClean>()?;
-        let history = History::fold(
+        let mut history = History::fold(
             store.summaries()?,
             &told,
             brewers.iter().map(|kept| &kept.fact),
         );
         let today = today(now, &settings.time_zone);
-        let mut journals = Journals::new();
         let told = store.entries_since(needed_since(today))?;
-        for entry in history.entries.into_iter().chain(told) {
+        let measured = history.measured(&told);
+        let mut journals = Journals::new();
+        let of_cleans = std::mem::take(&mut history.entries);
+        for entry in of_cleans.into_iter().chain(told) {
             journals
                 .entry(entry.brewer_id.clone())
                 .or_default()
@@ -71,12 +69,9 @@ impl Past {
             settings,
             waters,
             homes,
-            baselines: history.baselines,
             journals,
-            running: history.running,
-            acid: history.acid,
-            paces: history.paces,
-            measured: history.measured,
+            measured,
+            history,
         })
     }
 
@@ -87,7 +82,7 @@ impl Past {
 
     /// The cleans that have not ended.
     pub fn running(&self) -> impl Iterator<Item = &str> {
-        self.running.values().map(String::as_str)
+        self.history.running.values().map(String::as_str)
     }
 
     /// With everything written down about one brewer, for its own page.
@@ -105,11 +100,11 @@ impl Past {
         Facts {
             waters: &self.waters,
             homes: &self.homes,
-            baselines: &self.baselines,
+            baselines: &self.history.baselines,
             journals: &self.journals,
-            running: &self.running,
-            acid: &self.acid,
-            paces: &self.paces,
+            running: &self.history.running,
+            acid: &self.history.acid,
+            paces: &self.history.paces,
             pace_after: self.settings.pace_after,
             measured: &self.measured,
             today: self.today,

@@ -1185,6 +1185,8 @@ export interface components {
         BrewerView: {
             /** @description Its card. */
             card: components["schemas"]["BrewerCard"];
+            /** @description What its cleans counted, latest first. */
+            counts: components["schemas"]["CountLesson"][];
             /** @description Chalk over time, for each circuit of the card. */
             courses: components["schemas"]["Course"][];
             /** @description Its form, to edit. */
@@ -1394,6 +1396,15 @@ export interface components {
             text: string;
             /** @description "White vinegar, 473 mL, from the corner shop". */
             what: string;
+        };
+        /** @description What a clean counted, for people to read and to leave out. */
+        CountLesson: {
+            /** @description What a journal entry that leaves it out names. */
+            entry_id: string;
+            /** @description The entry that leaves it out, if one does. */
+            left_out_by?: string | null;
+            /** @description "25 Nov: the bath gave 3 dispenses". */
+            text: string;
         };
         /** @description Dispenses that were counted until the machine asked for water. */
         Counted: {

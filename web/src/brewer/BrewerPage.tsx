@@ -11,7 +11,7 @@ import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
 import { Upkeep } from "../ui/Upkeep";
 import { Working } from "../ui/Working";
-import { Journal, Lessons } from "./Journal";
+import { Counts, Journal, Lessons } from "./Journal";
 import { Operating } from "./Operating";
 import { WhatIf } from "./WhatIf";
 
@@ -24,7 +24,7 @@ export function BrewerPage() {
   const remove = useChange(() => send.deleteBrewer(id));
   return (
     <Ready query={query}>
-      {({ card, draft, needles, log, courses, interval, journal, today }) => (
+      {({ card, draft, needles, log, courses, counts, interval, journal, today }) => (
         <Page
           title={card.nickname}
           aside={
@@ -120,6 +120,7 @@ export function BrewerPage() {
                 </Box>
               )}
               <Lessons id={id} today={today} forecast={circuit.forecast} />
+              {i === 0 && <Counts id={id} today={today} counts={counts} />}
               <Working working={circuit.forecast.working} />
             </Paper>
           ))}

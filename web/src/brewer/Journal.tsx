@@ -246,6 +246,48 @@ export function Journal({
   );
 }
 
+/** What cleans counted, each of which bends the next plan's dispenses, and can be left out. */
+export function Counts({ id, today, counts }: { id: string; today: string; counts: Schemas["CountLesson"][] }) {
+  const entries = useEntries(id);
+  if (counts.length === 0) return null;
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Typography variant="h3" component="h3" gutterBottom>
+        What cleans counted here
+      </Typography>
+      <Typography>The next plan reckons its dispenses by it.</Typography>
+      <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
+        {counts.map((count) => (
+          <Stack
+            component="li"
+            key={count.entry_id}
+            direction="row"
+            sx={{ alignItems: "center", justifyContent: "space-between", gap: 1, borderTop: 1, borderColor: "divider" }}
+          >
+            <Typography variant="body2">{count.text}</Typography>
+            {count.left_out_by ? (
+              <Button size="small" onClick={() => entries.takeBack(count.left_out_by ?? "")}>
+                Count it again
+              </Button>
+            ) : (
+              <Button
+                size="small"
+                color="inherit"
+                onClick={() =>
+                  entries.add(today, { kind: "left_out", entry_id: count.entry_id }, "That count is left out")
+                }
+              >
+                Leave out
+              </Button>
+            )}
+          </Stack>
+        ))}
+      </Stack>
+      <ErrorNotice error={entries.error} />
+    </Box>
+  );
+}
+
 /** What was learned in one sentence, and each lesson, which can be left out. */
 export function Lessons({ id, today, forecast }: { id: string; today: string; forecast: Schemas["Forecast"] }) {
   const entries = useEntries(id);

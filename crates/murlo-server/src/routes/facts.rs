@@ -78,7 +78,7 @@ pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdVi
             waters: water_views(store)?,
             agents: store.current()?,
             empty: store.is_empty()?,
-            pace: pace::lines(&past.paces, past.settings.pace_after),
+            pace: pace::lines(&past.history.paces, past.settings.pace_after),
         })
     });
     Ok(Json(view.await?))
@@ -280,6 +280,7 @@ pub async fn brewer(
             })
             .collect::<Result<_, _>>()?;
         let interval = facts.interval(&brewer).ok_or_else(missing)?;
+        let counts = past.history.counts(&id, &entries, past.today);
         entries.reverse();
         let log = log_lines(store, past.today)?
             .into_iter()
@@ -292,6 +293,7 @@ pub async fn brewer(
             needles: brewer.needles(),
             log,
             courses,
+            counts,
             interval,
             journal: entries
                 .into_iter()
