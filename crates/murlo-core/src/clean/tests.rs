@@ -1539,6 +1539,53 @@ proptest! {
         }
     }
 
+    /// Two devices, each of which acts on what it last saw: what no longer fits changes nothing, and the clean still comes to
+    /// its end with what the machine then holds told rightly.
+    #[test]
+    fn two_devices_with_old_views_neither_break_a_clean_nor_hide_acid(
+        family in 0..Family::ALL.len(),
+        picks in prop::collection::vec((any::<bool>(), 0usize..9, 0usize..6, any::<bool>()), 1..60),
+    ) {
+        let mut run = Run::new(Family::ALL[family]);
+        let mut views = [run.state(), run.state()];
+        for (which, pick, bad, looks_again) in picks {
+            let device = usize::from(which);
+            if looks_again {
+                views[device] = run.state();
+            }
+            let before = run.state();
+            let act = any_act(&views[device], pick, bad);
+            match run.act(act) {
+                Ok(after) => views[device] = after,
+                Err(_) => prop_assert_eq!(&run.state(), &before, "a refusal changes nothing"),
+            }
+        }
+        let state = run.state();
+        let started = run.plan_now().steps.iter().zip(&state.steps).any(|(s, at)| {
+            s.is(Kind::Mix) && at.standing == Standing::Done
+        });
+        let rinsed = state.levels_mg_l.last().is_some_and(|level| *level <= run.plan.rinse.target_mg_l);
+        if state.closed == Some(Closed::Abandoned) && started && !rinsed {
+            prop_assert!(state.acid_left.is_some());
+        }
+        if state.closed.is_none() {
+            // Whatever happened, following the one next act ends the clean.
+            for _ in 0..400 {
+                let state = run.state();
+                if state.closed.is_some() {
+                    break;
+                }
+                let asks = state.step.as_ref().is_some_and(|s| s.is(Kind::Verify)) && state.next.is_none();
+                match asks {
+                    true => drop(run.answer(&[])),
+                    false => drop(run.step_on(state)),
+                }
+            }
+            let state = run.state();
+            prop_assert_eq!((state.closed, state.acid_left), (Some(Closed::Finished), None));
+        }
+    }
+
     #[test]
     fn undo_leads_back_to_exactly_where_the_clean_stood(
         family in 0..Family::ALL.len(),
