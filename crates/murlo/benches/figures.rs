@@ -9,7 +9,7 @@ use murlo_core::chem::carbonate::{Heat, Water, constants, potential};
 use murlo_core::clean::{Act, Event, replay};
 use murlo_core::journal::{Entry, What};
 use murlo_core::money::Terms;
-use murlo_core::plan::{Facts, Plan, PlanOptions, RINSE, Today};
+use murlo_core::plan::{Facts, Kind, Plan, PlanOptions, RINSE, Today, answers};
 use murlo_core::scale::{Baseline, Growth, Known, days_after};
 use murlo_core::units::{HardnessUnit, Units};
 use murlo_core::water::{Chemistry, Reading, Waters};
@@ -267,10 +267,17 @@ fn long_clean(plan: &Plan, events: i64) -> Vec<Event> {
         } else {
             let state = replay(plan, &all).expect("it was offered");
             let at_rinse = state.step.is_some_and(|s| s.id == RINSE);
-            let step = RINSE.to_owned();
+            let look = state.kind == Some(Kind::Look);
+            let showed = [(answers::SHOWED.to_owned(), answers::NOTHING.to_owned())];
             match state.next {
                 Some(next) if !at_rinse => next.act,
-                _ => Act::Counted { step },
+                None if look => Act::Answered {
+                    step: Kind::Look.id().to_owned(),
+                    answers: showed.into(),
+                },
+                _ => Act::Counted {
+                    step: RINSE.to_owned(),
+                },
             }
         };
         all.push(Event {

@@ -1,5 +1,5 @@
 import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { Refused, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
@@ -246,6 +246,46 @@ export function Journal({
   );
 }
 
+/** A lesson that can be left out and counted again. */
+function LessonRow({
+  entries,
+  today,
+  entryId,
+  leftOutBy,
+  what,
+  children,
+}: {
+  entries: ReturnType<typeof useEntries>;
+  today: string;
+  entryId: string;
+  leftOutBy: string | null | undefined;
+  what: string;
+  children: ReactNode;
+}) {
+  return (
+    <Stack
+      component="li"
+      direction="row"
+      sx={{ alignItems: "center", justifyContent: "space-between", gap: 1, borderTop: 1, borderColor: "divider" }}
+    >
+      <Typography variant="body2">{children}</Typography>
+      {leftOutBy ? (
+        <Button size="small" onClick={() => entries.takeBack(leftOutBy)}>
+          Count it again
+        </Button>
+      ) : (
+        <Button
+          size="small"
+          color="inherit"
+          onClick={() => entries.add(today, { kind: "left_out", entry_id: entryId }, what)}
+        >
+          Leave out
+        </Button>
+      )}
+    </Stack>
+  );
+}
+
 /** What cleans counted, each of which bends the next plan's dispenses, and can be left out. */
 export function Counts({ id, today, counts }: { id: string; today: string; counts: Schemas["CountLesson"][] }) {
   const entries = useEntries(id);
@@ -258,29 +298,16 @@ export function Counts({ id, today, counts }: { id: string; today: string; count
       <Typography>The next plan reckons its dispenses by it.</Typography>
       <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
         {counts.map((count) => (
-          <Stack
-            component="li"
+          <LessonRow
             key={count.entry_id}
-            direction="row"
-            sx={{ alignItems: "center", justifyContent: "space-between", gap: 1, borderTop: 1, borderColor: "divider" }}
+            entries={entries}
+            today={today}
+            entryId={count.entry_id}
+            leftOutBy={count.left_out_by}
+            what="That count is left out"
           >
-            <Typography variant="body2">{count.text}</Typography>
-            {count.left_out_by ? (
-              <Button size="small" onClick={() => entries.takeBack(count.left_out_by ?? "")}>
-                Count it again
-              </Button>
-            ) : (
-              <Button
-                size="small"
-                color="inherit"
-                onClick={() =>
-                  entries.add(today, { kind: "left_out", entry_id: count.entry_id }, "That count is left out")
-                }
-              >
-                Leave out
-              </Button>
-            )}
-          </Stack>
+            {count.text}
+          </LessonRow>
         ))}
       </Stack>
       <ErrorNotice error={entries.error} />
@@ -299,32 +326,17 @@ export function Lessons({ id, today, forecast }: { id: string; today: string; fo
       <Typography>{forecast.learned}</Typography>
       <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
         {forecast.lessons.map((lesson) => (
-          <Stack
-            component="li"
+          <LessonRow
             key={lesson.entry_id}
-            direction="row"
-            sx={{ alignItems: "center", justifyContent: "space-between", gap: 1, borderTop: 1, borderColor: "divider" }}
+            entries={entries}
+            today={today}
+            entryId={lesson.entry_id}
+            leftOutBy={lesson.left_out_by}
+            what="That lesson is left out"
           >
-            <Typography variant="body2">
-              {lesson.text} ({(100 * lesson.before.factor).toFixed(1)} % → {(100 * lesson.after.factor).toFixed(1)} % of
-              the potential sticks)
-            </Typography>
-            {lesson.left_out_by ? (
-              <Button size="small" onClick={() => entries.takeBack(lesson.left_out_by ?? "")}>
-                Count it again
-              </Button>
-            ) : (
-              <Button
-                size="small"
-                color="inherit"
-                onClick={() =>
-                  entries.add(today, { kind: "left_out", entry_id: lesson.entry_id }, "That lesson is left out")
-                }
-              >
-                Leave out
-              </Button>
-            )}
-          </Stack>
+            {lesson.text} ({(100 * lesson.before.factor).toFixed(1)} % → {(100 * lesson.after.factor).toFixed(1)} % of
+            the potential sticks)
+          </LessonRow>
         ))}
       </Stack>
       <ErrorNotice error={entries.error} />

@@ -235,6 +235,20 @@ pub(super) fn asked(id: &str, text: &str, how: &str, answers: &[(&str, &str)]) -
     }
 }
 
+/// Whether chips still come, in the bath or after the rinse.
+pub(super) fn chips(facts: &Facts) -> Question {
+    asked(
+        FLAKES,
+        "Do white or grey chips still come?",
+        if facts.is_drip() {
+            "A paper filter in the basket catches them."
+        } else {
+            "Let the last mug stand a moment and look at its bottom."
+        },
+        &[(GOOD, "None"), (BAD, "Some")],
+    )
+}
+
 /// What is asked at the end; the first four must be answered.
 fn questions(facts: &Facts) -> Vec<Question> {
     vec![
@@ -267,16 +281,7 @@ fn questions(facts: &Facts) -> Vec<Question> {
             "If it has no such light, the answer is no.",
             &[(GOOD, "No"), (BAD, "Yes, still")],
         ),
-        asked(
-            FLAKES,
-            "Do white or grey chips still come?",
-            if facts.is_drip() {
-                "A paper filter in the basket catches them."
-            } else {
-                "Let the last mug stand a moment and look at its bottom."
-            },
-            &[(GOOD, "None"), (BAD, "Some")],
-        ),
+        chips(facts),
         asked(
             HEAT,
             "Is the cup as hot as it should be?",

@@ -1,7 +1,7 @@
 //! The bath: mixed, run in, soaked and run out, in each way that brewers have.
 
-use super::after::asked;
-use super::answers::{BAD, CHALK, FLAKES, GOOD, NOTHING, SHOWED, SOME, UNSEEN};
+use super::after::{asked, chips};
+use super::answers::{CHALK, NOTHING, SHOWED, SOME, UNSEEN};
 use super::before::let_water_pass;
 use super::{Chosen, Dispensing, Doing, Draft, Facts, Hazard, Inside, Picture, Place};
 use crate::bath::{Mixed, Warning};
@@ -532,15 +532,6 @@ fn looked_for(facts: &Facts) -> Vec<Question> {
                 (UNSEEN, "Did not look"),
             ],
         ),
-        asked(
-            FLAKES,
-            "Do white or grey chips still come?",
-            if facts.is_drip() {
-                "A paper filter in the basket catches them."
-            } else {
-                "Let the last mug stand a moment and look at its bottom."
-            },
-            &[(GOOD, "None"), (BAD, "Some")],
-        ),
+        chips(facts),
     ]
 }
