@@ -462,7 +462,12 @@ impl Order<'_> {
                         let grams = (g_per_l * litres - 1e-9).ceil();
                         let spoons = (2.0 * grams / CITRIC_G_PER_TABLESPOON).ceil() / 2.0;
                         let text = if acid.is_citric() {
-                            format!("{grams} g (about {} level tablespoons)", trim(spoons, 1))
+                            let spoons = trim(spoons, 1);
+                            let noun = match spoons.as_str() {
+                                "1" => "tablespoon",
+                                _ => "tablespoons",
+                            };
+                            format!("{grams} g (about {spoons} level {noun})")
                         } else {
                             format!("{grams} g")
                         };
