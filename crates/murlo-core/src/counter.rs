@@ -98,7 +98,8 @@ pub struct Facts<'a> {
 }
 
 impl Facts<'_> {
-    /// All brewers as cards without lessons and working: running cleans first, then by urgency and due date.
+    /// All brewers as cards without lessons and working: those with acid left inside first, then running cleans, then by urgency and
+    /// due date.
     #[must_use]
     pub fn cards<'b>(&self, brewers: impl IntoIterator<Item = &'b Brewer>) -> Vec<BrewerCard> {
         let mut cards: Vec<_> = brewers
@@ -108,6 +109,7 @@ impl Facts<'_> {
         cards.sort_by(|a, b| {
             let key = |c: &BrewerCard| {
                 (
+                    c.circuits.iter().all(|c| c.acid.is_none()),
                     c.running_clean.is_none(),
                     c.urgency,
                     c.circuits.iter().map(|c| c.forecast.due.days).min(),
@@ -564,6 +566,24 @@ mod tests {
             ..template
         };
         draft.check(id.into(), None, start).unwrap()
+    }
+
+    #[test]
+    fn acid_left_inside_comes_before_everything_else() {
+        let mut house = House::new();
+        let brewers = [brewer("calm", "soft", 3), brewer("due", "hard", 400)];
+        let last = house.facts().cards(&brewers).pop().unwrap();
+        let key = (last.id.clone(), last.circuits[0].circuit_id.clone());
+        house.acid.insert(
+            key,
+            AcidInside {
+                clean_id: "c".into(),
+                text: "ACID INSIDE".into(),
+            },
+        );
+        let first = house.facts().cards(&brewers).remove(0);
+        assert_eq!(first.id, last.id);
+        assert_eq!(first.circuits[0].acid.as_ref().unwrap().clean_id, "c");
     }
 
     #[test]

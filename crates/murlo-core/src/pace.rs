@@ -2,7 +2,6 @@
 
 use crate::brewer::Family;
 use crate::plan::{Kind, minutes};
-use crate::text;
 use crate::units::trim;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -140,15 +139,22 @@ pub fn lines(seen: &[Seen], after: Option<Date>) -> Vec<PaceLine> {
         let lines = Kind::ALL.iter().filter_map(|kind| {
             let learned = pace.0.get(kind.id())?;
             let usual = minutes::usual(*kind).all();
-            let seen = text::count(learned.seen, "time", "times");
-            Some(PaceLine {
-                family: family.label().to_owned(),
-                text: format!(
-                    "{}: {} min, usually {}; seen {seen}",
-                    name(*kind),
+            let seen = match learned.seen {
+                1 => "once".to_owned(),
+                n => format!("{n} times"),
+            };
+            let takes = match kind {
+                // What they usually take goes by their places.
+                Kind::Needles => format!("{} times the usual", trim(learned.factor, 1)),
+                _ => format!(
+                    "{} min, usually {}",
                     trim(usual * learned.factor, 1),
                     trim(usual, 1)
                 ),
+            };
+            Some(PaceLine {
+                family: family.label().to_owned(),
+                text: format!("{}: {takes}; seen {seen}", name(*kind)),
             })
         });
         lines.collect::<Vec<_>>()
@@ -159,8 +165,11 @@ pub fn lines(seen: &[Seen], after: Option<Date>) -> Vec<PaceLine> {
 /// The work in a word or two.
 const fn name(kind: Kind) -> &'static str {
     match kind {
-        Kind::Before | Kind::Baseline | Kind::After => "a cup that is looked at",
-        Kind::First | Kind::Run => "a press of the bath",
+        Kind::Before => "a cup timed before",
+        Kind::Baseline => "the first glass",
+        Kind::After => "a cup timed afterwards",
+        Kind::First => "the first dispense of the bath",
+        Kind::Run => "a press of the bath",
         Kind::HotWater => "the hot-water outlet",
         Kind::Flush => "a flush",
         Kind::Rinse => "a rinse",
@@ -266,7 +275,7 @@ mod tests {
         );
         assert!(lines(&all, Some(date(2026, 8, 1))).is_empty());
         let names: std::collections::BTreeSet<_> = Kind::ALL.iter().map(|k| name(*k)).collect();
-        assert!(names.iter().all(|n| !n.is_empty()));
+        assert_eq!(names.len(), Kind::ALL.len(), "a name of its own for each");
     }
 
     #[test]

@@ -61,7 +61,7 @@ function Running({ clean }: { clean: View }) {
       <Stack
         direction="row"
         className="screen-only"
-        sx={{ justifyContent: "space-between", alignItems: "baseline", gap: 2 }}
+        sx={{ justifyContent: "space-between", alignItems: "baseline", columnGap: 2, flexWrap: "wrap" }}
       >
         <Typography color="textSecondary" sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
           <Link to={`/brewers/${plan.brewer_id}`} style={{ color: "inherit" }}>

@@ -44,7 +44,9 @@ export function CounterPage() {
               (urgency === "" || b.urgency === urgency) &&
               `${b.nickname} ${b.home} ${b.water}`.toLowerCase().includes(wanted),
           );
-          const waiting = brewers.filter((b) => b.running_clean || b.urgency !== "fresh").length;
+          const waiting = brewers.filter(
+            (b) => b.running_clean || b.urgency !== "fresh" || b.circuits.some((c) => c.acid),
+          ).length;
           return (
             <Stack spacing={2}>
               <Typography variant="h2" component="p">
