@@ -191,33 +191,41 @@ impl History {
         of_brewer.filter_map(lesson).collect()
     }
 
+    /// What a clean came to that ended; the acid of one that was given up stays.
+    fn ended(
+        &mut self,
+        key: &(String, String),
+        clean_id: &str,
+        act: Option<Act>,
+    ) -> Option<Outcome> {
+        match act? {
+            Act::Finished { outcome } => outcome,
+            Act::Vouched {
+                outcome: Some(outcome),
+                ..
+            } => Some(outcome),
+            // Whoever vouched for a clean that was given up said so of its acid.
+            Act::Vouched { outcome: None, .. } => {
+                self.acid.remove(key);
+                None
+            }
+            Act::Abandoned { acid } => {
+                let inside = acid.map(|acid| AcidInside::of(clean_id, &acid));
+                self.acid.extend(inside.map(|inside| (key.clone(), inside)));
+                None
+            }
+            _ => None,
+        }
+    }
+
     fn take(&mut self, clean: GuidedClean, family: Option<Family>) {
         let key = (clean.brewer_id.clone(), clean.circuit_id.clone());
         if clean.is_running() {
             self.running.insert(key, clean.id);
             return;
         }
-        let outcome = match clean.closing.map(|e| e.act) {
-            Some(
-                Act::Finished {
-                    outcome: Some(outcome),
-                }
-                | Act::Vouched {
-                    outcome: Some(outcome),
-                    ..
-                },
-            ) => outcome,
-            Some(Act::Abandoned { acid: Some(acid) }) => {
-                let inside = AcidInside::of(&clean.id, &acid);
-                self.acid.insert(key, inside);
-                return;
-            }
-            // Whoever vouched for a clean that was given up said so of its acid.
-            Some(Act::Vouched { outcome: None, .. }) => {
-                self.acid.remove(&key);
-                return;
-            }
-            _ => return,
+        let Some(outcome) = self.ended(&key, &clean.id, clean.closing.map(|e| e.act)) else {
+            return;
         };
         if outcome.work == Work::Rehearsal {
             return;

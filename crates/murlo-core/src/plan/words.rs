@@ -10,31 +10,52 @@ use crate::working::Working;
 
 impl Facts<'_> {
     pub(super) fn reasons(&self, agent: &Agent, plan: &Plan, cleared: f64) -> Vec<String> {
-        let (mixed, chosen, soak, rinse) = (&plan.bath, &plan.chosen, &plan.soak, &plan.rinse);
-        match plan.work {
-            Work::Needles => {
-                return vec![
-                    "Only the needles: no bath, so nothing to rinse.".to_owned(),
-                    "A cup is timed before and after; the difference shows what it brought."
-                        .to_owned(),
-                ];
-            }
-            Work::Rehearsal => {
-                return vec![
-                    "Plain water in place of the bath: nothing to rinse, nothing to smell."
-                        .to_owned(),
-                    "It stays out of the cleaning history; the due date does not move.".to_owned(),
-                ];
-            }
-            Work::Descale => {}
+        let all: &[&str] = match plan.work {
+            Work::Needles => &[
+                "Only the needles: no bath, so nothing to rinse.",
+                "A cup is timed before and after; the difference shows what it brought.",
+            ],
+            Work::Rehearsal => &[
+                "Plain water in place of the bath: nothing to rinse, nothing to smell.",
+                "It stays out of the cleaning history; the due date does not move.",
+            ],
+            Work::Descale => &[],
+        };
+        if plan.work != Work::Descale {
+            return all.iter().map(|line| (*line).to_owned()).collect();
         }
-        let g = |mg: f64| format!("{:.1} g", mg / 1000.0);
-        let baths = plan.likely_baths.max(chosen.baths);
-        let useful_mg = mixed.useful_mg * f64::from(baths);
-        let enough = if useful_mg >= self.forecast.chalk.high_mg {
-            "enough even for the high estimate of"
-        } else {
-            "less than the high estimate of"
+        let mut reasons = Vec::new();
+        if self.brewer.forbids.contains(&agent.id) {
+            reasons.push(format!(
+                "The maker of this brewer forbids {}: you chose it against that.",
+                agent.name.to_lowercase()
+            ));
+        }
+        reasons.extend(self.reasons_of_the_bath(plan));
+        reasons.push(self.reason_of_the_soak(plan, cleared));
+        reasons.push(format!("Rinse: {}.", plan.rinse.reason));
+        if plan.likely_baths > plan.chosen.baths {
+            reasons.push(format!(
+                "This much chalk likely takes {} fresh baths. The first is planned; a look at what it brought decides whether another follows.",
+                plan.likely_baths
+            ));
+        }
+        reasons.extend(self.reasons_of_counts());
+        reasons.extend(self.today.why_side.clone());
+        reasons.extend(self.reason_of_sides().map(str::to_owned));
+        if self.today.filter_due && self.brewer.filter.is_some() {
+            reasons.push("The water filter is worn out: a new one goes in at the end.".to_owned());
+        }
+        reasons
+    }
+
+    fn reasons_of_the_bath(&self, plan: &Plan) -> [String; 3] {
+        let chalk = &self.forecast.chalk;
+        let mixed = &plan.bath;
+        let baths = plan.likely_baths.max(plan.chosen.baths);
+        let enough = match mixed.useful_mg * f64::from(baths) >= chalk.high_mg {
+            true => "enough even for the high estimate of",
+            false => "less than the high estimate of",
         };
         let volume = if self.way() == Way::CupAtATime {
             "One cup of bath fills tank and tubing; more does not go in."
@@ -43,78 +64,62 @@ impl Facts<'_> {
         } else {
             "The bath stops at its dose: more would only be more to rinse."
         };
-        let mut reasons = vec![
+        let each = match baths {
+            1 => "The bath".to_owned(),
+            n => format!("Each of {n} fresh baths"),
+        };
+        [
             format!(
                 "Chalk (scale): {}, from {}.",
-                self.forecast.chalk.text, self.forecast.reason
+                chalk.text, self.forecast.reason
             ),
             format!(
-                "{} {}, {enough} {}.",
-                match baths {
-                    1 => "The bath".to_owned(),
-                    n => format!("Each of {n} fresh baths"),
-                },
+                "{each} {}, {enough} {:.1} g.",
                 mixed.useful_text,
-                g(self.forecast.chalk.high_mg)
+                chalk.high_mg / 1000.0
             ),
             volume.to_owned(),
-            match self.way() {
-                Way::Programme => {
-                    let (minutes, known) = self.programme_minutes();
-                    format!(
-                        "The programme soaks by itself: about {}, {known}. That clears about {:.0} % of the chalk; the rest counts on. By hand the soak would be {}.",
-                        text::minutes(minutes),
-                        100.0 * cleared,
-                        text::minutes(soak.minutes)
-                    )
-                }
-                _ => format!("Soak: {}.", soak.reason),
-            },
-            format!("Rinse: {}.", rinse.reason),
-        ];
-        if plan.likely_baths > chosen.baths {
-            reasons.push(format!(
-                "This much chalk likely takes {} fresh baths. The first is planned; a look at what it brought decides whether another follows.",
-                plan.likely_baths
-            ));
+        ]
+    }
+
+    fn reason_of_the_soak(&self, plan: &Plan, cleared: f64) -> String {
+        if self.way() != Way::Programme {
+            return format!("Soak: {}.", plan.soak.reason);
         }
-        let corrected = [
+        let (minutes, known) = self.programme_minutes();
+        format!(
+            "The programme soaks by itself: about {}, {known}. That clears about {:.0} % of the chalk; the rest counts on. By hand the soak would be {}.",
+            text::minutes(minutes),
+            100.0 * cleared,
+            text::minutes(plan.soak.minutes)
+        )
+    }
+
+    /// Dispenses that earlier cleans have corrected.
+    fn reasons_of_counts(&self) -> Vec<String> {
+        let usual = self.circuit.dispense_ml;
+        [
             ("a bath", self.bath_dispense_ml()),
             ("rinse water", self.rinse_dispense_ml()),
-        ];
-        for (what, ml) in corrected {
-            if self.is_pressed() && ml != self.circuit.dispense_ml {
-                reasons.push(format!(
-                    "Earlier cleans counted otherwise than reckoned: a dispense of {what} is taken as {}, not {}.",
-                    self.units.volume(ml),
-                    self.units.volume(self.circuit.dispense_ml)
-                ));
-            }
-        }
-        reasons.extend(self.today.why_side.clone());
-        if self.brewer.circuits.len() > 1 && !self.today.beside {
-            reasons.push(
-                if self.brewer.has_own_reservoirs() {
-                    "Each side has a reservoir of its own: start the other one too, and both run side by side."
-                } else {
-                    "Both sides share one reservoir: the other side has its turn next time."
-                }
-                .to_owned(),
-            );
-        }
-        if self.today.filter_due && self.brewer.filter.is_some() {
-            reasons.push("The water filter is worn out: a new one goes in at the end.".to_owned());
-        }
-        if self.brewer.forbids.contains(&agent.id) {
-            reasons.insert(
-                0,
-                format!(
-                    "The maker of this brewer forbids {}: you chose it against that.",
-                    agent.name.to_lowercase()
-                ),
-            );
-        }
-        reasons
+        ]
+        .into_iter()
+        .filter(|(_, ml)| self.is_pressed() && *ml != usual)
+        .map(|(what, ml)| {
+            format!(
+                "Earlier cleans counted otherwise than reckoned: a dispense of {what} is taken as {}, not {}.",
+                self.units.volume(ml),
+                self.units.volume(usual)
+            )
+        })
+        .collect()
+    }
+
+    fn reason_of_sides(&self) -> Option<&'static str> {
+        let has_other = self.brewer.circuits.len() > 1 && !self.today.beside;
+        has_other.then(|| match self.brewer.has_own_reservoirs() {
+            true => "Each side has a reservoir of its own: start the other one too, and both run side by side.",
+            false => "Both sides share one reservoir: the other side has its turn next time.",
+        })
     }
 
     pub(super) fn kit(&self, agent: &Agent, plan: &Plan) -> Vec<String> {
