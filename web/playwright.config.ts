@@ -9,7 +9,9 @@ export default defineConfig({
   // A browser on a busy machine may miss a moment once; a wrong page fails twice.
   retries: process.env.CI === undefined ? 0 : 1,
   workers: 1,
-  timeout: 60_000,
+  // Room for a busy machine; what hangs still fails.
+  timeout: 180_000,
+  expect: { timeout: 15_000 },
   reporter: "line",
   use: { baseURL: process.env.BASE_URL, trace: "retain-on-failure" },
   projects: [

@@ -16,6 +16,8 @@ const views = [
   "/mix",
   "/waters",
   "/trouble?brewer=lamp&slow=yes",
+  "/practice",
+  "/practice?way=fault&seed=3",
   "/log",
   "/household",
   "/nowhere",
