@@ -50,7 +50,7 @@ await shoot("plan", wide, "/brewers/lamp/plan");
 await shoot("plan-phone", phone, "/brewers/duo/plan");
 await shoot("waters", wide, "/waters");
 await shoot("mix", wide, "/mix?measure=carafe_marks&total=11+marks");
-await shoot("practice", wide, "/practice?family=drip&way=alone", "Switch off");
+await shoot("practice", wide, "/practice?family=drip&way=plan", "Open the lid");
 await shoot("household", wide, "/household");
 await shoot("trouble", wide, "/trouble?brewer=lamp&slow=yes&white-chips=yes");
 await shoot("soak", wide, "/cleans/demo-half-done");
