@@ -225,7 +225,7 @@ impl Drop for SmallDisk {
 #[cfg(target_os = "linux")]
 #[test]
 fn a_full_disk_refuses_in_words_loses_nothing_and_goes_on_when_there_is_room() {
-    let Some(disk) = SmallDisk::mount(&format!("{}m", 8 + rounds() / 8)) else {
+    let Some(disk) = SmallDisk::mount(&format!("{}m", 16 + rounds() / 4)) else {
         eprintln!("skipped: no small disk can be mounted here (it takes root)");
         return;
     };
