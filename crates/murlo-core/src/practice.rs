@@ -297,29 +297,19 @@ struct PlannedAct {
 
 /// The plan as acts one after the other; what is only to be minded goes with the next.
 fn acts(plan: &Plan) -> Vec<PlannedAct> {
-    let mut all = Vec::new();
-    for (i, step) in plan.steps.iter().enumerate() {
-        let mut add = |list: &[Instruction]| {
-            let does = |x: &&Instruction| !matches!(x, Instruction::Mind { .. });
-            all.extend(list.iter().filter(does).map(|instruction| PlannedAct {
-                step: i,
-                instruction: instruction.clone(),
-            }));
+    let does = |x: &&Instruction| !matches!(x, Instruction::Mind { .. });
+    let of_step = |(i, step): (usize, &Step)| {
+        let count = match step.doing {
+            Doing::Count { target } => target,
+            _ => 0,
         };
-        add(&step.instructions);
-        if let Doing::Count { target } = step.doing {
-            for n in 0..target {
-                if n.is_multiple_of(step.per_fill.max(1)) {
-                    add(&step.at_fill);
-                    if n > 0 {
-                        add(&step.at_refill);
-                    }
-                }
-                add(&step.each);
-            }
-        }
-    }
-    all
+        let acts = step.acts(count).filter(does).map(|instruction| PlannedAct {
+            step: i,
+            instruction: instruction.clone(),
+        });
+        acts.collect::<Vec<_>>()
+    };
+    plan.steps.iter().enumerate().flat_map(of_step).collect()
 }
 
 /// A brewer, somebody at it, and a clock.

@@ -71,26 +71,11 @@ pub fn stands_after<'a>(
         true => Machine::beside(mechanism),
         false => Machine::in_use(mechanism),
     };
-    let mut follow = |all: &[Instruction]| {
-        for instruction in all {
-            // A wait is over by the clock, not by being followed.
-            let _ = machine.follow(instruction);
-        }
-    };
     for (i, step) in plan.steps.iter().enumerate() {
         let (is_begun, count) = done(i);
-        if !is_begun {
-            continue;
-        }
-        follow(&step.instructions);
-        for n in 0..count {
-            if n.is_multiple_of(step.per_fill.max(1)) {
-                follow(&step.at_fill);
-                if n > 0 {
-                    follow(&step.at_refill);
-                }
-            }
-            follow(&step.each);
+        for instruction in step.acts(count).filter(|_| is_begun) {
+            // A wait is over by the clock, not by being followed.
+            let _ = machine.follow(instruction);
         }
     }
     machine

@@ -315,6 +315,17 @@ impl Step {
         Kind::of(&self.id).map(|(kind, _)| kind)
     }
 
+    /// Its instructions when so many are counted, fills and refills in their places.
+    pub(crate) fn acts(&self, count: u32) -> impl Iterator<Item = &Instruction> {
+        let counted = (0..count).flat_map(|n| {
+            let fills = n.is_multiple_of(self.per_fill.max(1));
+            let at_fill = self.at_fill.iter().filter(move |_| fills);
+            let at_refill = self.at_refill.iter().filter(move |_| fills && n > 0);
+            at_fill.chain(at_refill).chain(&self.each)
+        });
+        self.instructions.iter().chain(counted)
+    }
+
     /// Whether the machine is waited for.
     #[must_use]
     pub const fn is_wait(&self) -> bool {
