@@ -148,7 +148,7 @@ function Running({ clean }: { clean: View }) {
         }}
       >
         <Stack spacing={1} sx={{ maxWidth: 1130 }}>
-          {state.closed && (
+          {state.closed && !state.acid_left && (
             <Button
               component={Link}
               to={`/brewers/${plan.brewer_id}`}

@@ -63,7 +63,13 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
   return (
     <Paper sx={{ p: 4 }}>
       <Typography variant="h1" gutterBottom>
-        {closed !== "finished" ? "Given up" : clean.plan.work === "rehearsal" ? "Rehearsal over" : "Done and logged"}
+        {clean.state.acid_left
+          ? "Ended with acid inside"
+          : closed !== "finished"
+            ? "Given up"
+            : clean.plan.work === "rehearsal"
+              ? "Rehearsal over"
+              : "Done and logged"}
       </Typography>
       {clean.state.acid_left && <AcidLeft clean={clean} act={act} />}
       {outcome && <Typography sx={{ fontSize: "1.2rem" }}>{clean.state.outcome_text}.</Typography>}
