@@ -107,6 +107,16 @@ pub const PART: Bound = from("part", "", 0.0, 1000.0);
 pub const AGENT_PART: Bound = above("part", "", 0.0, 1000.0);
 /// One colour channel.
 pub const CHANNEL: Bound = from("colour channel", "", 0.0, 255.0);
+/// How often something is done.
+pub const TIMES: Bound = from("number", "", 1.0, 100.0);
+/// A time that must be something.
+pub const SOME_MINUTES: Bound = above("time", "min", 0.0, 2880.0);
+/// Standard deviation of a logarithm that may be nothing.
+pub const SPREAD: Bound = from("spread (log)", "", 0.0, 5.0);
+/// A share of a limit, which may be passed many times over.
+pub const SHARES: Bound = from("share of the limit", "", 0.0, 1000.0);
+/// A time by the healthy one.
+pub const RATIO: Bound = above("ratio", "", 0.0, 1000.0);
 /// Minutes of a soak or programme.
 pub const MINUTES: Bound = from("time", "min", 0.0, 1440.0);
 /// A bath mixed on the bench.
@@ -247,7 +257,7 @@ mod tests {
     use super::*;
     use proptest::prelude::*;
 
-    const ALL: [Bound; 35] = [
+    const ALL: [Bound; 40] = [
         HOLD_SECONDS,
         PROGRAMME,
         SECONDS,
@@ -274,6 +284,11 @@ mod tests {
         CUPS,
         CUP,
         SIGMA,
+        SPREAD,
+        SHARES,
+        RATIO,
+        TIMES,
+        SOME_MINUTES,
         VOLUME,
         COUNT,
         MARK,

@@ -2,6 +2,8 @@
 //!
 //! A topic declares its fields once; reading, refusals, the field help and the examples all come from that declaration.
 
+mod belief;
+mod cleaning;
 mod plan;
 mod topics;
 mod trouble;
@@ -38,8 +40,14 @@ pub enum Kind {
     Word,
     /// Three colour channels.
     Colour,
+    /// True or false.
+    Flag,
+    /// A number within a range, or a list of such.
+    Numbers(Bound),
     /// Named numbers.
     Group(&'static [Field]),
+    /// A list of such groups, at most so many.
+    Groups(&'static [Field], usize),
     /// A document of the API's own types, read by the topic.
     Fact(&'static str),
 }
@@ -95,8 +103,28 @@ impl Input<'_> {
         Some([0, 1, 2].map(|i| channels[i].as_f64().expect("channels were checked")))
     }
 
+    fn flag(&self, name: &str) -> bool {
+        self.given(name).and_then(Value::as_bool).unwrap_or(false)
+    }
+
+    fn numbers(&self, name: &str) -> Option<Vec<f64>> {
+        let given = self.given(name)?;
+        Some(match given.as_array() {
+            Some(list) => list.iter().filter_map(Value::as_f64).collect(),
+            None => given.as_f64().into_iter().collect(),
+        })
+    }
+
     fn group(&self, name: &str) -> Option<Input<'_>> {
         self.given(name)?.as_object().map(Input)
+    }
+
+    fn groups(&self, name: &str) -> Vec<Input<'_>> {
+        let list = self.given(name).and_then(Value::as_array);
+        let items = list.into_iter().flatten();
+        items
+            .filter_map(|item| item.as_object().map(Input))
+            .collect()
     }
 }
 
@@ -164,11 +192,37 @@ fn check(fields: &[Field], given: &Map<String, Value>, prefix: &str) -> Result<(
                     )?;
                 }
             }
+            Kind::Flag => {
+                value.as_bool().ok_or_else(|| wrong(Code::WrongType))?;
+            }
+            Kind::Numbers(bound) => {
+                let list = value
+                    .as_array()
+                    .cloned()
+                    .unwrap_or_else(|| vec![value.clone()]);
+                for number in &list {
+                    bound.check(
+                        &name,
+                        number.as_f64().ok_or_else(|| wrong(Code::NotANumber))?,
+                    )?;
+                }
+            }
             Kind::Group(fields) => check(
                 fields,
                 value.as_object().ok_or_else(|| wrong(Code::WrongType))?,
                 &name,
             )?,
+            Kind::Groups(fields, most) => {
+                let list = value.as_array().ok_or_else(|| wrong(Code::WrongType))?;
+                if list.len() > most {
+                    let message = format!("{} are too many: give at most {most}", list.len());
+                    return Err(Problem::new(Code::TooMuch, name, message));
+                }
+                for (i, item) in list.iter().enumerate() {
+                    let item = item.as_object().ok_or_else(|| wrong(Code::WrongType))?;
+                    check(fields, item, &format!("{name}.{i}"))?;
+                }
+            }
         }
     }
     Ok(())
@@ -183,6 +237,12 @@ pub fn describe(kind: &Kind) -> String {
         Kind::Word => "a word".to_owned(),
         Kind::Fact(what) => (*what).to_owned(),
         Kind::Colour => "three numbers from 0 to 255".to_owned(),
+        Kind::Flag => "true or false".to_owned(),
+        Kind::Numbers(bound) => format!("a number {}, or a list of such", bound.range()),
+        Kind::Groups(fields, most) => format!(
+            "a list of at most {most} objects of {}",
+            fields.iter().map(|f| f.name).collect::<Vec<_>>().join(", ")
+        ),
         Kind::Group(fields) => format!(
             "an object of {}",
             fields.iter().map(|f| f.name).collect::<Vec<_>>().join(", ")

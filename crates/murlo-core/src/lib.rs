@@ -6,12 +6,14 @@
 
 pub mod backups;
 pub mod bath;
+pub mod belief;
 pub mod bench;
 pub mod bounds;
 pub mod brewer;
 pub mod calc;
 pub mod chem;
 pub mod clean;
+pub mod cleaning;
 pub mod counter;
 pub mod document;
 pub mod history;

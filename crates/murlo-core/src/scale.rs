@@ -24,6 +24,8 @@ use serde::{Deserialize, Serialize};
 
 /// No brewer goes longer than this without a clean, scale or not: oils and standing water.
 pub const HYGIENE_DAYS: i32 = 183;
+/// Spread of the logarithm of the use where it is a stated habit; a counter knows it.
+pub const USE_SIGMA: f64 = 0.15;
 /// Days before the due date in which a brewer is announced as due soon.
 const SOON_DAYS: i32 = 14;
 

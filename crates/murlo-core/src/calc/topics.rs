@@ -17,7 +17,7 @@ use crate::units::{self, HardnessUnit};
 use crate::water;
 use serde_json::{Value, json};
 
-const fn number(name: &'static str, bound: Bound) -> Field {
+pub(super) const fn number(name: &'static str, bound: Bound) -> Field {
     Field {
         name,
         kind: Kind::Number(bound),
@@ -25,7 +25,7 @@ const fn number(name: &'static str, bound: Bound) -> Field {
     }
 }
 
-const fn choice(name: &'static str, words: &'static [&'static str]) -> Field {
+pub(super) const fn choice(name: &'static str, words: &'static [&'static str]) -> Field {
     Field {
         name,
         kind: Kind::Choice(words),
@@ -33,10 +33,18 @@ const fn choice(name: &'static str, words: &'static [&'static str]) -> Field {
     }
 }
 
-const fn maybe(field: Field) -> Field {
+pub(super) const fn maybe(field: Field) -> Field {
     Field {
         required: false,
         ..field
+    }
+}
+
+pub(super) const fn flag(name: &'static str) -> Field {
+    Field {
+        name,
+        kind: Kind::Flag,
+        required: false,
     }
 }
 
@@ -49,9 +57,9 @@ const ACIDS: &[&str] = &[
     "sulfamic",
 ];
 const MODELS: &[&str] = &["tank_batch", "tank_exp", "drip", "series2", "series3"];
-const ACID: Field = choice("acid", ACIDS);
-const PERCENT: Field = maybe(number("percent_wv", b::PERCENT));
-const GRAMS: Field = maybe(number("g_per_l", b::G_PER_L));
+pub(super) const ACID: Field = choice("acid", ACIDS);
+pub(super) const PERCENT: Field = maybe(number("percent_wv", b::PERCENT));
+pub(super) const GRAMS: Field = maybe(number("g_per_l", b::G_PER_L));
 const TEMP: Field = number("temp_c", b::TEMPERATURE);
 const HEATER: Field = number("heater_c", b::TEMPERATURE);
 const RETAINED: Field = number("co2_retained", b::SHARE);
@@ -481,6 +489,9 @@ pub const TOPICS: &[Topic] = &[
             Ok(json!({ "delta_e": delta, "verdict": colour::verdict(delta) }))
         },
     },
+    super::cleaning::LEFTOVER,
+    super::cleaning::ADVICE,
+    super::belief::BELIEF,
     super::plan::PLAN,
     super::plan::DRY_RUN,
     super::trouble::TROUBLE,
@@ -493,7 +504,7 @@ fn hardness_unit(word: &str) -> HardnessUnit {
         .expect("units were checked")
 }
 
-fn acid(i: &Input) -> Acid {
+pub(super) fn acid(i: &Input) -> Acid {
     let word = i.word("acid");
     Acid::ALL
         .into_iter()
@@ -516,27 +527,26 @@ fn heat(i: &Input) -> Heat {
     }
 }
 
-/// The bath, from exactly one way of telling its strength.
 fn bath(i: &Input) -> Result<Bath, Problem> {
-    let g_per_l = match (i.maybe("percent_wv"), i.maybe("g_per_l")) {
-        (Some(percent), None) => percent * 10.0,
-        (None, Some(grams)) => grams,
-        (None, None) => {
-            return Err(Problem::new(
-                Code::Missing,
-                "percent_wv",
-                "give the strength as percent_wv or g_per_l",
-            ));
-        }
-        _ => {
-            return Err(Problem::new(
-                Code::Contradiction,
-                "percent_wv",
-                "give percent_wv or g_per_l, not both",
-            ));
-        }
-    };
-    Ok(Bath::new(acid(i), g_per_l, i.number("temp_c")))
+    Ok(Bath::new(acid(i), strength(i)?, i.number("temp_c")))
+}
+
+/// g/L, from exactly one way of telling the strength of a bath.
+pub(super) fn strength(i: &Input) -> Result<f64, Problem> {
+    match (i.maybe("percent_wv"), i.maybe("g_per_l")) {
+        (Some(percent), None) => Ok(percent * 10.0),
+        (None, Some(grams)) => Ok(grams),
+        (None, None) => Err(Problem::new(
+            Code::Missing,
+            "percent_wv",
+            "give the strength as percent_wv or g_per_l",
+        )),
+        _ => Err(Problem::new(
+            Code::Contradiction,
+            "percent_wv",
+            "give percent_wv or g_per_l, not both",
+        )),
+    }
 }
 
 fn days_of(pace: &Pace) -> Value {

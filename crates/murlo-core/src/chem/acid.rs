@@ -132,6 +132,38 @@ impl Acid {
     }
 }
 
+/// Steps after which Newton's method is given up.
+const NEWTON_STEPS: u32 = 12;
+
+/// Charges of a bath with a certain load.
+struct Balance {
+    k: [f64; 3],
+    protons: usize,
+    molarity: f64,
+    bicarbonate: f64,
+    y: f64,
+}
+
+impl Balance {
+    /// Positive charges in excess at `h`, and their slope in the logarithm of `h`.
+    fn excess(&self, h: f64) -> (f64, f64) {
+        let (mut p, mut sum, mut charge, mut square) = (1.0, 1.0, 0.0, 0.0);
+        for (i, k) in self.k[..self.protons].iter().enumerate() {
+            let given = (i + 1) as f64;
+            p *= k / h;
+            sum += p;
+            charge += given * p;
+            square += given * given * p;
+        }
+        let mean = charge / sum;
+        let carbonate = self.bicarbonate / h;
+        (
+            2.0 * self.y + h - carbonate - self.molarity * mean,
+            h + carbonate + self.molarity * (square / sum - mean * mean),
+        )
+    }
+}
+
 /// A bath of one acid at one temperature.
 #[derive(Debug, Clone, Copy)]
 pub struct Bath {
@@ -181,6 +213,29 @@ impl Bath {
     /// Hydrogen ion activity after `y` mol/L of CaCO3 have dissolved.
     #[must_use]
     pub fn hydrogen(&self, y: f64) -> f64 {
+        let balance = self.balance(y);
+        ten(rising(|log_h| balance.excess(ten(log_h)).0, -9.0, 1.0))
+    }
+
+    /// The same by Newton's method from a guess close by, as along a course; the sure way where it does not settle.
+    pub(super) fn hydrogen_near(&self, y: f64, guess: f64) -> f64 {
+        let balance = self.balance(y);
+        let mut h = guess;
+        for _ in 0..NEWTON_STEPS {
+            let (excess, slope) = balance.excess(h);
+            let step = -excess / slope;
+            if step.abs() > 2.0 {
+                break;
+            }
+            h *= step.exp();
+            if step.abs() < 1e-10 {
+                return h;
+            }
+        }
+        self.hydrogen(y)
+    }
+
+    fn balance(&self, y: f64) -> Balance {
         let traits = self.acid.traits();
         let root = y.max(0.0).sqrt();
         let shift = root / (root + traits.drift_scale);
@@ -188,19 +243,13 @@ impl Bath {
         for (i, slot) in k.iter_mut().enumerate().take(traits.pk0.len()) {
             *slot = ten(-(traits.pk0[i] - traits.drift[i] * shift));
         }
-        let k = &k[..traits.pk0.len()];
-        let kb = if y > 0.0 { self.bicarbonate } else { 0.0 };
-        let excess = |log_h: f64| {
-            let h = ten(log_h);
-            let (mut p, mut sum, mut charge) = (1.0, 1.0, 0.0);
-            for (i, k) in k.iter().enumerate() {
-                p *= k / h;
-                sum += p;
-                charge += (i + 1) as f64 * p;
-            }
-            2.0 * y + h - kb / h - self.molarity * charge / sum
-        };
-        ten(rising(excess, -9.0, 1.0))
+        Balance {
+            k,
+            protons: traits.pk0.len(),
+            molarity: self.molarity,
+            bicarbonate: if y > 0.0 { self.bicarbonate } else { 0.0 },
+            y,
+        }
     }
 
     /// pH after `y` mol/L of CaCO3 have dissolved.
@@ -290,6 +339,21 @@ mod tests {
                 "{acid:?} {}",
                 bath.useful_g_l(SPENT_PH)
             );
+        }
+    }
+
+    #[test]
+    fn both_ways_to_the_hydrogen_activity_agree_from_any_guess() {
+        for acid in Acid::ALL {
+            let bath = Bath::new(acid, 30.0, 80.0);
+            for share in [0.0, 0.001, 0.3, 0.9, 1.0] {
+                let y = share * bath.capacity();
+                let sure = bath.hydrogen(y);
+                for guess in [1.0, 1.3, 0.2, 1e4, 1e-6] {
+                    let near = bath.hydrogen_near(y, guess * sure);
+                    assert!((near / sure - 1.0).abs() < 1e-7, "{acid:?} {share} {guess}");
+                }
+            }
         }
     }
 

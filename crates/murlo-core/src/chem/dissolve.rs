@@ -31,7 +31,7 @@ pub struct Film {
 }
 
 /// The rate law for one bath, with what does not change while it works.
-struct Rates<'a> {
+pub(super) struct Rates<'a> {
     bath: &'a Bath,
     capacity: f64,
     transfer: f64,
@@ -41,7 +41,7 @@ struct Rates<'a> {
 }
 
 impl<'a> Rates<'a> {
-    fn new(bath: &'a Bath, roughness: f64) -> Self {
+    pub(super) fn new(bath: &'a Bath, roughness: f64) -> Self {
         let temp = bath.temp_c();
         let t = temp + 273.15;
         let k3 = if temp <= 25.0 {
@@ -61,7 +61,10 @@ impl<'a> Rates<'a> {
 
     /// Surface reaction in mol/cm²/s of true area.
     fn surface(&self, y: f64) -> f64 {
-        let h = self.bath.hydrogen(y);
+        self.surface_at(y, self.bath.hydrogen(y))
+    }
+
+    fn surface_at(&self, y: f64, h: f64) -> f64 {
         let distance = 1.0 - self.bath.omega(y, h).powf(2.0 / 3.0);
         1e-3 * (self.k1 * h + self.k0) * distance.max(0.0)
     }
@@ -75,8 +78,28 @@ impl<'a> Rates<'a> {
         )
     }
 
+    /// mol/L of CaCO3 at which nothing dissolves any more.
+    pub(super) const fn capacity(&self) -> f64 {
+        self.capacity
+    }
+
+    /// Bath in mol/L and flux, from fresh to spent in `points` steps that grow finer towards the end, and the fresh flux.
+    pub(super) fn along_surface(&self, points: u32) -> (Vec<(f64, f64)>, f64) {
+        let first = self.at_surface(0.0);
+        let fresh = self.transfer * first;
+        let mut hydrogen = self.bath.hydrogen(first);
+        let course = (0..=points).map(|i| {
+            let before_end = 1.0 - f64::from(i) / f64::from(points);
+            let ys = first + (self.capacity - first) * (1.0 - before_end * before_end);
+            hydrogen = self.bath.hydrogen_near(ys, hydrogen);
+            let flux = self.roughness * self.surface_at(ys, hydrogen);
+            (ys - flux / self.transfer, flux)
+        });
+        (course.collect(), fresh)
+    }
+
     /// mol/cm²/s leaving the film while the bath holds `y` mol/L.
-    fn flux(&self, y: f64) -> f64 {
+    pub(super) fn flux(&self, y: f64) -> f64 {
         self.transfer * (self.at_surface(y) - y)
     }
 

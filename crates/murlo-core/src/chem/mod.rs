@@ -7,6 +7,7 @@ pub mod acid;
 pub mod carbonate;
 pub mod colour;
 pub mod dissolve;
+pub mod flux;
 pub mod washout;
 
 /// Molar mass of CaCO3 in mg/mol, by which mg/L become mol/L.

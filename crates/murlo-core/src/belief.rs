@@ -1,0 +1,384 @@
+//! What is believed of a circuit: how fast chalk grows in it, how much there is, and how its person notices.
+//!
+//! A Bayesian filter over a grid, without randomness. Cleans, what they brought out, verdicts, signs and their absence are its
+//! evidence; it is walked anew from the facts at every question and never stored. Constants marked judged were checked by
+//! simulation only.
+
+mod answers;
+mod evidence;
+
+pub use answers::{Sharper, Window};
+pub use evidence::{Brought, Checks, Event, Told, What};
+
+use crate::cleaning::Left;
+use evidence::{Cup, h};
+
+/// The source shown with every figure of this module.
+pub const SOURCE: &str =
+    "Bayesian filter over growth, chalk and noticing; constants judged and checked by simulation";
+
+/// Steps of growth.
+const N: usize = 28;
+/// What a clean leaves: its P10, median and P90.
+const Z: usize = 3;
+/// How a person notices: early, usual, late, never.
+const C: usize = 4;
+/// One step of growth, in spreads.
+const STEP: f64 = 0.28;
+/// Weights of the three points of what a clean leaves.
+const POINTS: [f64; Z] = [0.3, 0.4, 0.3];
+/// At which share of the limit a person notices, and how many are like that; the rest never do. Judged.
+const NOTICES: [f64; C - 1] = [1.0, 1.35, 1.8];
+const NOTICING: [f64; C] = [0.195, 0.26, 0.195, 0.35];
+/// Growth wanders by this spread of its logarithm from clean to clean. Judged.
+const DRIFT: f64 = 0.08;
+/// No spread is smaller than this, nor than this share of the largest that the waters had.
+const LEAST_SPREAD: f64 = 0.001;
+const LEAST_OF_LARGEST: f64 = 0.3;
+
+/// A figure for every growth and every outcome of the last clean.
+type ByZ = [[f64; N]; Z];
+
+/// What is known of a circuit before anything was seen.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Prior {
+    /// Chalk at which it suffers, mg.
+    pub limit_mg: f64,
+    /// Share of the potential that sticks, usually.
+    pub plating: f64,
+    /// Spread of its logarithm from circuit to circuit.
+    pub sigma_plating: f64,
+    /// Spread from what is known of the use.
+    pub sigma_use: f64,
+    /// Spread from what is known of the first water.
+    pub sigma_water: f64,
+    /// Chalk at the start, as shares of the limit.
+    pub start: Left,
+}
+
+impl Prior {
+    /// Spread of what does not change with the water, squared.
+    fn own(&self) -> f64 {
+        self.sigma_plating.powi(2) + self.sigma_use.powi(2)
+    }
+
+    fn spread(&self, sigma_water: f64) -> f64 {
+        (self.own() + sigma_water * sigma_water)
+            .sqrt()
+            .max(LEAST_SPREAD)
+    }
+}
+
+/// What is believed.
+#[derive(Debug, Clone)]
+pub struct Belief {
+    prior: Prior,
+    /// Spread of the grid, and of the water now.
+    spread: f64,
+    sigma_water: f64,
+    /// Logarithm of true growth over reckoned growth.
+    x: [f64; N],
+    /// Share of the limit a mg of potential adds.
+    k: [f64; N],
+    weight: [[[f64; N]; C]; Z],
+    used: ByZ,
+    /// Whether a bath has told something before.
+    bath_told: bool,
+}
+
+/// What the cycle that is walked holds, from all of its events.
+#[derive(Default)]
+struct Cycle {
+    /// Chance that its signs have another cause.
+    other_cause: f64,
+    signs: usize,
+    /// The signs so far: how steep, and the chalk at each.
+    seen: Vec<(f64, ByZ)>,
+    /// Their word was taken at a change of water.
+    told: bool,
+    cups: usize,
+}
+
+impl Belief {
+    /// Everything up to today: `events` in the order told, and the potential that passed since the last of them.
+    #[must_use]
+    pub fn from(prior: Prior, events: &[Event], since_mg: f64) -> Self {
+        let mut now = Self::new(prior, events);
+        let mut rest = events;
+        loop {
+            let clean = rest
+                .iter()
+                .position(|e| matches!(e.what, What::Clean { .. }));
+            let (cycle, after) = rest.split_at(clean.map_or(rest.len(), |i| i + 1));
+            let mut seen = Cycle::of(cycle);
+            for event in cycle {
+                now.grow(event.potential_mg);
+                now.take(event, &mut seen);
+            }
+            if clean.is_none() {
+                now.grow(since_mg);
+                now.close(&mut seen);
+                return now;
+            }
+            rest = after;
+        }
+    }
+
+    fn new(prior: Prior, events: &[Event]) -> Self {
+        let waters = events.iter().filter_map(|e| match e.what {
+            What::Water { sigma } => Some(prior.spread(sigma)),
+            _ => None,
+        });
+        let first = prior.spread(prior.sigma_water);
+        let spread = waters.fold(first, f64::max);
+        let mut now = Self {
+            prior,
+            spread,
+            sigma_water: prior.sigma_water,
+            x: [0.0; N],
+            k: [0.0; N],
+            weight: [[[0.0; N]; C]; Z],
+            used: [prior.start.p10, prior.start.median, prior.start.p90].map(|u| [u; N]),
+            bath_told: false,
+        };
+        for i in 0..N {
+            now.x[i] = (i as f64 - (N - 1) as f64 / 2.0) * STEP * spread;
+            now.k[i] = now.x[i].exp() * prior.plating / prior.limit_mg;
+        }
+        let own = first.max(LEAST_OF_LARGEST * spread);
+        now.each(|weight, x, z, c| {
+            let y = x / (0.9 * own);
+            // Tails, for circuits unlike their kind.
+            let likely = 0.85 * (-y * y / 2.0).exp() + 0.075 * (-y * y / 8.0).exp();
+            *weight = likely * POINTS[z] * NOTICING[c];
+        });
+        now.normalise();
+        now
+    }
+
+    fn each(&mut self, mut set: impl FnMut(&mut f64, f64, usize, usize)) {
+        for z in 0..Z {
+            for c in 0..C {
+                for i in 0..N {
+                    set(&mut self.weight[z][c][i], self.x[i], z, c);
+                }
+            }
+        }
+    }
+
+    /// Multiplies by a likelihood of the chalk, the same however a person notices.
+    fn weigh(&mut self, likely: impl Fn(usize, usize) -> f64) {
+        for z in 0..Z {
+            for i in 0..N {
+                let likely = likely(z, i);
+                for c in 0..C {
+                    self.weight[z][c][i] *= likely;
+                }
+            }
+        }
+        self.normalise();
+    }
+
+    fn normalise(&mut self) {
+        let all = self.weight.iter().flatten().flatten();
+        let sum: f64 = all.sum();
+        if sum > 0.0 {
+            self.weight
+                .iter_mut()
+                .flatten()
+                .flatten()
+                .for_each(|w| *w /= sum);
+        }
+    }
+
+    /// Weight by growth and outcome, however the person notices.
+    fn by_growth(&self) -> ByZ {
+        let mut sums = [[0.0; N]; Z];
+        for z in 0..Z {
+            for c in 0..C {
+                for i in 0..N {
+                    sums[z][i] += self.weight[z][c][i];
+                }
+            }
+        }
+        sums
+    }
+
+    fn grow(&mut self, potential_mg: f64) {
+        for used in &mut self.used {
+            for (used, k) in used.iter_mut().zip(&self.k) {
+                *used += k * potential_mg;
+            }
+        }
+    }
+
+    fn take(&mut self, event: &Event, cycle: &mut Cycle) {
+        match event.what {
+            What::Sign { told: false, .. } => {}
+            What::Sign { dated, .. } => {
+                if !cycle.told {
+                    cycle.seen.push((if dated { 5.0 } else { 2.5 }, self.used));
+                }
+            }
+            What::Timed { ratio } => {
+                let again = cycle.signs > 0 || cycle.cups > 0;
+                cycle.cups += 1;
+                let used = self.used;
+                let cup = Cup::of(ratio);
+                self.weigh(|z, i| softened(cup.likely(used[z][i]), again));
+            }
+            What::Water { sigma } => {
+                if !cycle.seen.is_empty() {
+                    self.hear(cycle);
+                    cycle.told = true;
+                }
+                self.change_water(sigma);
+            }
+            What::Clean {
+                left,
+                brought,
+                checks,
+            } => {
+                self.close(cycle);
+                self.redraw();
+                let f = [left.p10, left.median, left.p90];
+                if let Some(brought) = brought {
+                    let again = self.bath_told || cycle.signs > 0;
+                    let used = self.used;
+                    self.weigh(|z, i| softened(brought.likely(used[z][i] * (1.0 - f[z])), again));
+                    self.bath_told = true;
+                }
+                for (used, f) in self.used.iter_mut().zip(f) {
+                    used.iter_mut().for_each(|u| *u *= f);
+                }
+                let used = self.used;
+                if let Some((share, good)) = checks.telling() {
+                    self.weigh(|z, i| evidence::verdict(used[z][i], share, good));
+                }
+                self.drift();
+            }
+        }
+    }
+
+    /// The word of a cycle's signs, or of their absence, at its end.
+    fn close(&mut self, cycle: &mut Cycle) {
+        if cycle.told {
+        } else if cycle.signs > 0 {
+            self.hear(cycle);
+        } else {
+            // Years of silence only feed "never".
+            let used = self.used;
+            self.weigh_noticing(|z, c, i| match NOTICES.get(c) {
+                Some(at) => 0.1 + 0.9 * h(used[z][i], *at, 5),
+                None => 1.0,
+            });
+        }
+    }
+
+    /// The signs of one cycle are one observation: the first counts most.
+    fn hear(&mut self, cycle: &Cycle) {
+        let e = cycle.other_cause;
+        let share = |j: usize| match (cycle.signs, j) {
+            (1, _) => 1.0,
+            (_, 0) => 0.7,
+            (all, _) => 0.3 / (all - 1) as f64,
+        };
+        self.weigh_noticing(|z, c, i| {
+            let each = cycle.seen.iter().enumerate();
+            each.map(|(j, (steep, used))| share(j) * evidence::sign(used[z][i], c, *steep, e))
+                .sum()
+        });
+    }
+
+    fn weigh_noticing(&mut self, likely: impl Fn(usize, usize, usize) -> f64) {
+        for z in 0..Z {
+            for c in 0..C {
+                for i in 0..N {
+                    self.weight[z][c][i] *= likely(z, c, i);
+                }
+            }
+        }
+        self.normalise();
+    }
+
+    /// Another source of water: the part of the growth that was the old water's is forgotten.
+    fn change_water(&mut self, sigma: f64) {
+        let own = self.prior.own();
+        let old = self.sigma_water * self.sigma_water;
+        let kept = own / (own + old);
+        let var = (kept * old + sigma * sigma).max(1e-6);
+        let sums = self.by_growth();
+        let mut weight = [[[0.0; N]; C]; Z];
+        let (mut used, mut mass) = ([[0.0; N]; Z], [[0.0; N]; Z]);
+        for i in 0..N {
+            let mut row: [f64; N] = std::array::from_fn(|j| {
+                let off = self.x[j] - kept * self.x[i];
+                (-off * off / (2.0 * var)).exp()
+            });
+            let sum: f64 = row.iter().sum();
+            row.iter_mut().for_each(|m| *m /= sum);
+            for z in 0..Z {
+                for j in 0..N {
+                    for c in 0..C {
+                        weight[z][c][j] += row[j] * self.weight[z][c][i];
+                    }
+                    used[z][j] += row[j] * sums[z][i] * self.used[z][i];
+                    mass[z][j] += row[j] * sums[z][i];
+                }
+            }
+        }
+        for z in 0..Z {
+            for j in 0..N {
+                if mass[z][j] > 0.0 {
+                    self.used[z][j] = used[z][j] / mass[z][j];
+                }
+            }
+        }
+        self.weight = weight;
+        self.sigma_water = sigma;
+        self.normalise();
+    }
+
+    /// What the next clean leaves is half this circuit's way, half new: half of the weight keeps its outcome.
+    fn redraw(&mut self) {
+        let sums = self.by_growth();
+        for i in 0..N {
+            let all: f64 = (0..Z).map(|z| sums[z][i] * self.used[z][i]).sum();
+            let by_noticing: [f64; C] =
+                std::array::from_fn(|c| (0..Z).map(|z| self.weight[z][c][i]).sum());
+            for z in 0..Z {
+                let mut mass = 0.0;
+                for c in 0..C {
+                    let weight = &mut self.weight[z][c][i];
+                    *weight = 0.5 * *weight + 0.5 * POINTS[z] * by_noticing[c];
+                    mass += *weight;
+                }
+                if mass > 0.0 {
+                    let used = &mut self.used[z][i];
+                    *used = (0.5 * sums[z][i] * *used + 0.5 * POINTS[z] * all) / mass;
+                }
+            }
+        }
+    }
+
+    fn drift(&mut self) {
+        let step = STEP * self.spread;
+        let g = (DRIFT * DRIFT / (2.0 * step * step)).min(1.0 / 3.0);
+        for row in self.weight.iter_mut().flatten() {
+            let before = *row;
+            for i in 0..N {
+                let beside = before[i.saturating_sub(1)] + before[(i + 1).min(N - 1)];
+                row[i] = (1.0 - 2.0 * g) * before[i] + g * beside;
+            }
+        }
+        self.normalise();
+    }
+}
+
+/// A likelihood whose witness has spoken before counts by its root.
+fn softened(likely: f64, again: bool) -> f64 {
+    if again { likely.sqrt() } else { likely }
+}
+
+#[cfg(test)]
+mod tests;
