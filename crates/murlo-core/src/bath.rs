@@ -2,21 +2,12 @@
 
 use crate::bounds;
 use crate::chem::acid::{self, Acid, Bath, SPENT_PH, citrate_onset_g_l};
-use crate::chem::dissolve::{self, CLEARED, Film};
 use crate::offer::Offer;
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
 use crate::units::{Marks, Measure, Sizes, Tool, trim};
 use serde::{Deserialize, Serialize};
 
-/// Temperature assumed while a hot bath soaks and cools, °C.
-pub const SOAK_C: f64 = 60.0;
-/// True surface of a chalk film against a flat one.
-pub const ROUGHNESS: f64 = 2.0;
-/// An uneven film takes this much longer than its mean.
-const UNEVEN: f64 = 1.5;
-/// Shortest and longest soak worth advising, minutes.
-const SOAK_RANGE: (f64, f64) = (10.0, 480.0);
 /// Grams of citric powder in a level tablespoon, about: powders differ by a tenth or two.
 const CITRIC_G_PER_TABLESPOON: f64 = 13.0;
 /// At this strength acid burns skin and eyes: gloves and goggles.
@@ -79,6 +70,22 @@ pub struct Agent {
     /// What is in the cupboard, mL or g; nobody has looked when absent.
     #[serde(default)]
     pub on_hand: Option<f64>,
+    /// What the household says of it.
+    #[serde(default)]
+    pub remarks: Vec<Remark>,
+}
+
+/// What a household says of an agent.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Remark {
+    /// It foams.
+    Foams,
+    /// It has to be bought at a chemist's.
+    FromChemist,
+    /// Not to be used again.
+    NeverAgain,
 }
 
 impl Agent {
@@ -91,6 +98,7 @@ impl Agent {
             form,
             offers: Vec::new(),
             on_hand: None,
+            remarks: Vec::new(),
         };
         vec![
             agent(
@@ -369,12 +377,25 @@ pub enum Warning {
     KeepCool,
 }
 
+/// Agent and recipe that a clean was done with.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Taken {
+    /// The agent.
+    pub agent_id: String,
+    /// How it was thinned.
+    pub recipe: Recipe,
+}
+
 /// A mixed bath with amounts, strength and what it can do.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Mixed {
     /// The agent's name.
     pub agent_name: String,
+    /// Its acid; absent in plans from before it was kept.
+    #[serde(default)]
+    pub acid: Option<Acid>,
     /// The recipe's label.
     pub recipe: String,
     /// Liquid agent to pour; absent for a powder.
@@ -502,6 +523,7 @@ impl Order<'_> {
         }
         Mixed {
             agent_name: self.agent.name.clone(),
+            acid: Some(acid),
             recipe: self.recipe.label(),
             agent,
             powder_g,
@@ -546,109 +568,14 @@ fn ratio_text((agent, water): (f64, f64)) -> String {
 pub struct Soak {
     /// Minutes to set the timer to.
     pub minutes: f64,
-    /// Shortest that may do, minutes.
+    /// The least that leaves as little as is wanted of the likely chalk, minutes.
     pub low: f64,
-    /// Longest that makes sense, minutes.
+    /// The least that does so even of the high estimate, minutes.
     pub high: f64,
-    /// Whether one soak clears the estimated chalk.
+    /// Whether this bath leaves as little as is wanted.
     pub clears: bool,
     /// Why.
     pub reason: String,
-}
-
-/// Bath and film as they meet during the soak.
-#[derive(Debug, Clone, Copy)]
-pub struct Soaking {
-    /// The acid.
-    pub acid: Acid,
-    /// Strength where the chalk is, g/L.
-    pub g_per_l: f64,
-    /// Strength of the mixed bath, g/L.
-    pub mixed_g_per_l: f64,
-    /// Bath that works on the film, mL.
-    pub bath_ml: f64,
-    /// Wetted area, cm².
-    pub area_cm2: f64,
-    /// Chalk: median and P90, mg.
-    pub chalk_mg: (f64, f64),
-}
-
-impl Soaking {
-    /// Share of the chalk gone after `minutes` of soaking, an uneven film counted against it.
-    #[must_use]
-    pub fn clears_by(&self, minutes: f64) -> f64 {
-        let film = Film {
-            mass_mg: self.chalk_mg.0,
-            area_cm2: self.area_cm2,
-            roughness: ROUGHNESS,
-        };
-        if film.mass_mg < 1.0 {
-            return CLEARED;
-        }
-        dissolve::dissolved(
-            &Bath::new(self.acid, self.g_per_l, SOAK_C),
-            &film,
-            self.bath_ml,
-            minutes / UNEVEN,
-        )
-    }
-
-    /// The advice: enough for an uneven film, never below practice, never beyond where a second bath is better.
-    #[must_use]
-    pub fn advise(&self) -> Soak {
-        let film = |mass_mg| Film {
-            mass_mg,
-            area_cm2: self.area_cm2,
-            roughness: ROUGHNESS,
-        };
-        let time = |g_per_l, mass| {
-            dissolve::minutes(
-                &Bath::new(self.acid, g_per_l, SOAK_C),
-                &film(mass),
-                self.bath_ml,
-                CLEARED,
-            )
-        };
-        let clamp = |m: f64| (m / 5.0).ceil() * 5.0;
-        let inside = |m: f64| clamp(m).clamp(SOAK_RANGE.0, SOAK_RANGE.1);
-        let (median, most) = self.chalk_mg;
-        let um = crate::chem::film_um(median, self.area_cm2);
-        if median < 1.0 {
-            return Soak {
-                minutes: SOAK_RANGE.0,
-                low: 0.0,
-                high: 15.0,
-                clears: true,
-                reason:
-                    "hardly any chalk is expected; a short soak loosens coffee oil all the same"
-                        .to_owned(),
-            };
-        }
-        let clears = time(self.g_per_l, median);
-        let minutes = inside(UNEVEN * clears.unwrap_or(SOAK_RANGE.1));
-        let low = inside(time(self.mixed_g_per_l, median).unwrap_or(SOAK_RANGE.1)).min(minutes);
-        let high = inside(UNEVEN * time(self.g_per_l, most).unwrap_or(SOAK_RANGE.1)).max(minutes);
-        let fits = clears.is_some_and(|m| UNEVEN * m <= SOAK_RANGE.1);
-        let percent = trim(self.g_per_l / 10.0, 1);
-        let reason = if fits {
-            format!(
-                "about {} µm of chalk against {percent} % acid where it sits, half as long again for an uneven crust",
-                um.round()
-            )
-        } else {
-            format!(
-                "about {} µm of chalk is more than {percent} % acid clears in one soak: plan a second fresh bath",
-                um.round()
-            )
-        };
-        Soak {
-            minutes,
-            low,
-            high,
-            clears: fits,
-            reason,
-        }
-    }
 }
 
 /// The marks of a tool, given what the brewer and the agent have.

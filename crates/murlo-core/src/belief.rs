@@ -4,11 +4,16 @@
 //! evidence; it is walked anew from the facts at every question and never stored. Constants marked judged were checked by
 //! simulation only.
 
+#![allow(
+    clippy::needless_range_loop,
+    reason = "several grids are walked by one index"
+)]
+
 mod answers;
 mod evidence;
 
 pub use answers::{Sharper, Window};
-pub use evidence::{Brought, Checks, Event, Told, What};
+pub use evidence::{Brought, Checks, Event, Leaves, Told, What};
 
 use crate::cleaning::Left;
 use evidence::{Cup, h};
@@ -103,6 +108,17 @@ impl Belief {
     /// Everything up to today: `events` in the order told, and the potential that passed since the last of them.
     #[must_use]
     pub fn from(prior: Prior, events: &[Event], since_mg: f64) -> Self {
+        Self::asking(prior, events, since_mg, |_, _| Left::ALL)
+    }
+
+    /// The same, where what a clean leaves is asked for with its number and what was believed before it.
+    #[must_use]
+    pub fn asking(
+        prior: Prior,
+        events: &[Event],
+        since_mg: f64,
+        mut leaves: impl FnMut(usize, &Self) -> Left,
+    ) -> Self {
         let mut now = Self::new(prior, events);
         let mut rest = events;
         loop {
@@ -113,7 +129,7 @@ impl Belief {
             let mut seen = Cycle::of(cycle);
             for event in cycle {
                 now.grow(event.potential_mg);
-                now.take(event, &mut seen);
+                now.take(event, &mut seen, &mut leaves);
             }
             if clean.is_none() {
                 now.grow(since_mg);
@@ -212,7 +228,12 @@ impl Belief {
         }
     }
 
-    fn take(&mut self, event: &Event, cycle: &mut Cycle) {
+    fn take(
+        &mut self,
+        event: &Event,
+        cycle: &mut Cycle,
+        leaves: &mut impl FnMut(usize, &Self) -> Left,
+    ) {
         match event.what {
             What::Sign { told: false, .. } => {}
             What::Sign { dated, .. } => {
@@ -240,6 +261,10 @@ impl Belief {
                 checks,
             } => {
                 self.close(cycle);
+                let left = match left {
+                    Leaves::Known(left) => left,
+                    Leaves::Asked(clean) => leaves(clean, self),
+                };
                 self.redraw();
                 let f = [left.p10, left.median, left.p90];
                 if let Some(brought) = brought {

@@ -16,6 +16,7 @@ pub use operation::{Care, Healthy, Meaning, Operation, Part, Places, ReaderWindo
 
 use crate::bounds;
 use crate::chem::{carbonate::Heat, washout::Washout};
+use crate::cleaning::{Heats, Path};
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
 use jiff::civil::Date;
@@ -282,6 +283,19 @@ impl Circuit {
         Heat {
             temp_c: self.temp_c.unwrap_or(usual.temp_c),
             ..usual
+        }
+    }
+
+    /// The path that a bath takes through it.
+    #[must_use]
+    pub fn path(&self, brewer: &Brewer) -> Path {
+        Path {
+            heats: Heats {
+                heater: self.heater,
+                heater_c: self.heat().temp_c,
+                brew_min: brewer.brew_minutes,
+            },
+            hold_ml: self.hold_up_ml,
         }
     }
 

@@ -3,17 +3,22 @@
 //! `replay` folds events over the frozen plan; nothing else decides where a clean stands. Undo is an event too. The
 //! serialized [`Act`] and [`Event`] are stored for good: variants are only ever added.
 
+mod bathing;
 mod choices;
 mod judge;
 mod progress;
 mod seen;
 mod stand;
 
+pub(crate) use bathing::planned;
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 
+use crate::bath::Taken;
+use crate::belief::{Checks, Told};
 use crate::bounds;
 use crate::brewer::Spot;
-use crate::history::{CLEARED, FITTED};
+use crate::cleaning::Bathed;
+use crate::history::{CLEARED, FITTED, TIMED};
 use crate::journal::{Entry, What};
 use crate::pace::Took;
 use crate::plan::{Because, Inside, Kind, Moment, Plan, Stage, Step, Wish, Work};
@@ -33,8 +38,6 @@ use std::collections::BTreeMap;
 pub struct Outcome {
     /// The civil day it ended.
     pub day: Date,
-    /// Chalk taken to be left, mg.
-    pub left_mg: f64,
     /// Baths run.
     pub rounds: u32,
     /// Rinses counted after the last bath.
@@ -43,12 +46,21 @@ pub struct Outcome {
     pub text: String,
     /// Whether somebody overruled a verdict.
     pub overruled: bool,
-    /// Whether the bath brought a lot of chalk out (or none); unknown when it was a little or nobody looked.
-    #[serde(default)]
+    /// Whether the bath brought a lot of chalk out (or none), as older versions had it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub showed_chalk: Option<bool>,
-    /// Litres × potential that had gone through before, mg, to learn from.
+    /// What was seen of the chalk.
     #[serde(default)]
-    pub potential_mg: f64,
+    pub seen: Option<Evidence>,
+    /// What its baths did.
+    #[serde(default)]
+    pub bathed: Option<Bathed>,
+    /// Its agent and recipe.
+    #[serde(default)]
+    pub taken: Option<Taken>,
+    /// Seconds of a cup that was timed before it.
+    #[serde(default)]
+    pub cup_before_s: Option<f64>,
     /// What the clean was for.
     #[serde(default)]
     pub work: Work,
@@ -61,9 +73,6 @@ pub struct Outcome {
     /// "5 of 6 places cleared with a paper clip; 40 s before, 22 s after".
     #[serde(default)]
     pub needles: Option<String>,
-    /// What chalk was judged by, when it is more than an answer: "stayed brown through 2 baths".
-    #[serde(default)]
-    pub showed_by: Option<String>,
     /// What was looked at in the end, a line each: "Smell: nobody notices, by a second person".
     #[serde(default)]
     pub checks: Vec<String>,
@@ -90,6 +99,21 @@ pub struct Outcome {
     pub took: Vec<Took>,
 }
 
+/// What was seen of the chalk in a clean.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Evidence {
+    /// How much came out with the baths, as told.
+    pub brought: Option<Told>,
+    /// Whether chips came.
+    pub bits: bool,
+    /// Baths that came out brown.
+    pub brown_baths: u32,
+    /// What was seen of the result.
+    pub checks: Checks,
+}
+
 /// Acid that a clean left inside, more than people let pass.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -112,18 +136,41 @@ impl AcidLeft {
 }
 
 impl Outcome {
-    /// What it did besides descaling, as entries: needles only where there were any to clear, a filter only where a new one
-    /// went in.
+    /// What was seen of the chalk, also where an older version wrote it down.
     #[must_use]
-    pub fn upkeep_done(&self, clean_id: &str, brewer_id: &str) -> Vec<Entry> {
+    pub fn evidence(&self) -> Evidence {
+        let older = Evidence {
+            brought: self.showed_chalk.map(|lot| match lot {
+                true => Told::Lot,
+                false => Told::None,
+            }),
+            ..Evidence::default()
+        };
+        self.seen.unwrap_or(older)
+    }
+
+    /// What it tells besides descaling, as entries: a cup timed before, needles only where there were any to clear, a filter
+    /// only where a new one went in.
+    #[must_use]
+    pub fn told_besides(&self, clean_id: &str, brewer_id: &str, circuit_id: &str) -> Vec<Entry> {
         let entry = |start: &str, what| Entry {
             id: format!("{start}{clean_id}"),
             brewer_id: brewer_id.to_owned(),
             day: self.day,
+            at: None,
             what,
         };
         let needles = self.needles.is_some() || self.work == Work::Needles;
         let mut entries = Vec::new();
+        entries.extend(self.cup_before_s.map(|seconds| {
+            let (circuit_id, cup_ml) = (circuit_id.to_owned(), None);
+            let timed = What::Timed {
+                circuit_id,
+                seconds,
+                cup_ml,
+            };
+            entry(TIMED, timed)
+        }));
         entries.extend(needles.then(|| entry(CLEARED, What::NeedlesCleared)));
         entries.extend(
             self.filter_fitted
@@ -630,7 +677,7 @@ pub fn admit(
     let before = fold(plan, history)?;
     match &mut event.act {
         Act::Finished { outcome } => {
-            *outcome = Some(before.progress.come_to(&before.plan, today));
+            *outcome = Some(before.progress.come_to(&before.plan, today, event.at));
         }
         Act::Abandoned { acid } => *acid = before.progress.acid_left(&before.plan),
         Act::Vouched { outcome, .. } => {

@@ -5,11 +5,14 @@
 //! that sulfamic acid decays when hot.
 
 mod advice;
+mod passes;
 mod schedule;
 mod step;
 
 pub use advice::{Advice, Asked, SURE, Typed, USUAL};
+pub use passes::{Bath, Bathed, How, Pass, Path};
 pub use schedule::{Course, Heats, Soak};
+pub(crate) use schedule::{LAST_WAIT_MIN, PRESS_MIN, WAIT_MIN};
 
 use crate::chem::acid::Acid;
 use crate::chem::flux::Table;
@@ -220,9 +223,11 @@ impl<'a> Bathing<'a> {
         let states = self.states(film_mg, area_cm2, speed);
         let per_bath = self.phases.len();
         (1..=self.baths as usize)
-            .map(|bath| match states.get(bath * per_bath - 1) {
-                Some(state) if film_mg > 0.0 => left_at(state.depth),
-                _ => 0.0,
+            .map(|bath| (bath * per_bath).checked_sub(1))
+            .map(|last| match last.and_then(|last| states.get(last)) {
+                _ if film_mg <= 0.0 => 0.0,
+                Some(state) => left_at(state.depth),
+                None => 1.0,
             })
             .collect()
     }

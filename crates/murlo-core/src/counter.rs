@@ -1,22 +1,23 @@
 //! The Counter: every brewer with its estimate, most urgent first.
 
 use crate::brewer::{Brewer, Circuit, Family, Outlet};
-use crate::history::AcidInside;
+use crate::history::{AcidInside, Cleaned};
 use crate::household::Home;
 use crate::journal::{Entry, EntryDraft, What};
-use crate::lessons::potential_to_learn;
 use crate::pace::{Pace, Seen};
 use crate::plan::{Measured, PlanOptions, Today, Work};
 use crate::problem::{Problem, Problems};
-use crate::scale::{Baseline, Forecast, Growth, Known, Point, Urgency, days_after};
+use crate::scale::{Forecast, Growth, Known, Logged, Point, Start, Urgency, days_after};
 use crate::text;
 use crate::trouble;
 use crate::units::Units;
 use crate::upkeep::{Job, Upkeep};
 use crate::water::{Chemistry, Waters, class};
+use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
+use std::sync::Arc;
 
 /// One circuit on a card.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -63,7 +64,7 @@ pub struct BrewerCard {
 }
 
 /// The cleans that count, per brewer and circuit, oldest first.
-pub type Baselines = HashMap<(String, String), Vec<Baseline>>;
+pub type Cleans = HashMap<(String, String), Vec<Cleaned>>;
 
 /// Journal entries by brewer.
 pub type Journals = HashMap<String, Vec<Entry>>;
@@ -78,7 +79,9 @@ pub struct Facts<'a> {
     /// Homes by id.
     pub homes: &'a HashMap<String, Home>,
     /// Cleans.
-    pub baselines: &'a Baselines,
+    pub cleans: &'a Cleans,
+    /// What was written down about brews, by brewer, where that is kept apart from the journals.
+    pub logged: Option<&'a HashMap<String, Arc<Logged>>>,
     /// Brews, signs, filters and needles.
     pub journals: &'a Journals,
     /// Running cleans by brewer and circuit.
@@ -104,7 +107,7 @@ impl Facts<'_> {
     pub fn cards<'b>(&self, brewers: impl IntoIterator<Item = &'b Brewer>) -> Vec<BrewerCard> {
         let mut cards: Vec<_> = brewers
             .into_iter()
-            .filter_map(|b| self.card_by(b, |growth| growth.in_brief(self.today, self.units)))
+            .filter_map(|b| self.card_by(b, |growth| growth.in_brief(self.units)))
             .collect();
         cards.sort_by(|a, b| {
             let key = |c: &BrewerCard| {
@@ -125,7 +128,7 @@ impl Facts<'_> {
     /// One brewer's card, with lessons and working; `None` when its water is gone, which the store's foreign keys prevent.
     #[must_use]
     pub fn card(&self, brewer: &Brewer) -> Option<BrewerCard> {
-        self.card_by(brewer, |growth| growth.forecast(self.today, self.units))
+        self.card_by(brewer, |growth| growth.forecast(self.units))
     }
 
     fn card_by(
@@ -142,7 +145,7 @@ impl Facts<'_> {
                 Some(CircuitCard {
                     circuit_id: circuit.id.clone(),
                     name: circuit.name().to_owned(),
-                    forecast: estimate(&self.growth(brewer, circuit)?),
+                    forecast: self.with_growth(brewer, circuit, |growth| estimate(&growth))?,
                     running_clean: self.running_clean(brewer, circuit),
                     acid: self.acid_inside(brewer, circuit),
                 })
@@ -201,10 +204,10 @@ impl Facts<'_> {
         }
         let last = |c: &Circuit| {
             let key = (brewer.id.clone(), c.id.clone());
-            self.baselines
+            self.cleans
                 .get(&key)
                 .and_then(|all| all.last())
-                .map(|b| b.day)
+                .map(|c| c.day)
         };
         let turn = brewer
             .circuits
@@ -250,6 +253,10 @@ impl Facts<'_> {
                 .cloned()
                 .unwrap_or_default(),
             why_side,
+            last: self
+                .cleans
+                .get(&(brewer.id.clone(), circuit.id.clone()))
+                .and_then(|all| all.iter().rev().find_map(|clean| clean.taken.clone())),
             pace: Pace::learn(self.paces, brewer.family, self.pace_after),
         }
     }
@@ -257,51 +264,40 @@ impl Facts<'_> {
     /// One circuit's estimate.
     #[must_use]
     pub fn forecast(&self, brewer: &Brewer, circuit: &Circuit) -> Option<Forecast> {
-        Some(
-            self.growth(brewer, circuit)?
-                .forecast(self.today, self.units),
-        )
+        self.with_growth(brewer, circuit, |growth| growth.forecast(self.units))
     }
 
-    /// One circuit's growth since the last clean that counts.
-    #[must_use]
-    pub fn growth<'b>(&'b self, brewer: &'b Brewer, circuit: &'b Circuit) -> Option<Growth<'b>> {
-        let baseline = *self.baselines(brewer, circuit).last()?;
-        self.growth_since(brewer, circuit, baseline)
-    }
-
-    pub(crate) fn growth_since<'b>(
-        &'b self,
-        brewer: &'b Brewer,
-        circuit: &'b Circuit,
-        baseline: Baseline,
-    ) -> Option<Growth<'b>> {
+    /// Asks of one circuit's growth since it is known.
+    pub(crate) fn with_growth<T>(
+        &self,
+        brewer: &Brewer,
+        circuit: &Circuit,
+        ask: impl FnOnce(Growth) -> T,
+    ) -> Option<T> {
         let waters = brewer
             .waters
             .iter()
             .map(|since| Chemistry::of(&self.waters.get(&since.value)?.reading, self.waters).ok())
             .collect::<Option<Vec<_>>>()?;
-        Some(Growth::new(Known {
+        let start = match brewer.last_descaled {
+            Some(day) => Start::told_clean(day),
+            None => Start::new(brewer.in_use_since),
+        };
+        let key = (brewer.id.clone(), circuit.id.clone());
+        let cleans = self.cleans.get(&key).map_or(&[][..], Vec::as_slice);
+        // What the person told at the start counts until a later clean.
+        let later = cleans.partition_point(|clean| clean.day < start.day);
+        let logged = self.logged.and_then(|all| all.get(&brewer.id));
+        Some(ask(Growth::new(Known {
             brewer,
             circuit,
             waters: &waters,
-            baseline,
+            start,
+            cleans: &cleans[later..],
             entries: self.entries(brewer),
+            logged: logged.map(Arc::as_ref),
             today: self.today,
-        }))
-    }
-
-    /// Litres × potential that had gone through by the morning of `day`, mg, as if the clean before had left nothing.
-    #[must_use]
-    pub fn potential_by(&self, brewer: &Brewer, circuit: &Circuit, day: Date) -> Option<f64> {
-        let baselines = self.baselines(brewer, circuit);
-        let before = baselines.iter().rev().find(|b| b.day <= day)?;
-        let growth = self.growth_since(brewer, circuit, *before)?;
-        Some(potential_to_learn(
-            circuit,
-            growth.potential_until(day),
-            before.left_mg,
-        ))
+        })))
     }
 
     /// An entry as it is written down, and whether it is new: the same told again is the one that is known.
@@ -313,21 +309,15 @@ impl Facts<'_> {
         brewer: &Brewer,
         draft: EntryDraft,
         others: &[Entry],
+        now: Timestamp,
     ) -> Result<(Entry, bool), Problems> {
         let mut entry = draft.check(brewer, others, self.today)?;
         let known = others.iter().find(|known| known.id == entry.id);
         if let Some(known) = known.filter(|known| known.tells_the_same(&entry)) {
             return Ok((known.clone(), false));
         }
-        if let What::Sign {
-            circuit_id,
-            potential_mg,
-            ..
-        } = &mut entry.what
-        {
-            let circuit = brewer.circuits.iter().find(|c| c.id == *circuit_id);
-            *potential_mg = circuit.and_then(|c| self.potential_by(brewer, c, entry.day));
-        }
+        // Of an earlier day nobody knows whether it was before or after what else happened then.
+        entry.at = (entry.day == self.today).then_some(now);
         Ok((entry, true))
     }
 
@@ -347,6 +337,7 @@ impl Facts<'_> {
             id,
             brewer_id: brewer.id.clone(),
             day: self.today,
+            at: None,
             what: What::Trouble {
                 signs,
                 cause: likeliest.cause,
@@ -385,65 +376,43 @@ impl Facts<'_> {
         brewer
             .circuits
             .iter()
-            .filter_map(|c| {
-                self.baselines
-                    .get(&(brewer.id.clone(), c.id.clone()))?
-                    .last()
-            })
-            .map(|b| b.day)
+            .filter_map(|c| self.cleans.get(&(brewer.id.clone(), c.id.clone()))?.last())
+            .map(|c| c.day)
             .max()
-    }
-
-    /// The cleans that count, oldest first: what the person told at the start counts until a later one.
-    fn baselines(&self, brewer: &Brewer, circuit: &Circuit) -> Vec<Baseline> {
-        let told = Baseline {
-            day: brewer.last_descaled.unwrap_or(brewer.in_use_since),
-            left_mg: 0.0,
-        };
-        let cleans = self.baselines.get(&(brewer.id.clone(), circuit.id.clone()));
-        let later = cleans.into_iter().flatten().filter(|b| b.day >= told.day);
-        std::iter::once(told).chain(later.copied()).collect()
     }
 
     /// Chalk over the last `days`, clean by clean, and on to the end of the due window, as reckoned with what is known today.
     #[must_use]
     pub fn course(&self, brewer: &Brewer, circuit: &Circuit, days: i32) -> Option<Course> {
-        let baselines = self.baselines(brewer, circuit);
         let from = days_after(self.today, -days);
-        let first = baselines
-            .partition_point(|b| b.day < from)
-            .saturating_sub(1);
-        let forecast = self.forecast(brewer, circuit)?;
-        let ahead = forecast.due.latest.max(days_after(self.today, AHEAD_DAYS));
-        let mut spans = Vec::new();
-        for (i, baseline) in baselines.iter().enumerate().skip(first) {
-            let growth = self.growth_since(brewer, circuit, *baseline)?;
-            let end = baselines.get(i + 1).map_or(self.today, |next| next.day);
-            let span = growth.course(end, POINT_DAYS);
-            let now = span.last().copied();
-            spans.push(span);
-            if i + 1 == baselines.len() {
-                let mut fan = growth.course(ahead, POINT_DAYS);
-                // The fan begins where the last span ends, whatever day its own points fall on.
-                fan.retain(|p| p.day > self.today);
-                fan.splice(0..0, now);
-                return Some(Course {
-                    months: months(baselines[first].day, ahead),
-                    limit_mg: circuit.limit_mg(),
-                    cleans: baselines[first..].iter().skip(1).map(|b| b.day).collect(),
-                    spans,
-                    fan,
-                });
+        self.with_growth(brewer, circuit, |growth| {
+            let due = growth.in_brief(self.units).due;
+            let least = days_after(self.today, LEAST_AHEAD_DAYS);
+            let most = days_after(self.today, MOST_AHEAD_DAYS);
+            let ahead = due.latest.max(due.date).clamp(least, most);
+            let (spans, fan) = growth.course(from, ahead, POINT_DAYS);
+            let first = spans.first().and_then(|span| span.first());
+            let begins = first.map_or(self.today, |point| point.day);
+            Course {
+                months: months(begins, ahead),
+                limit_mg: circuit.limit_mg(),
+                cleans: spans
+                    .iter()
+                    .skip(1)
+                    .filter_map(|s| Some(s.first()?.day))
+                    .collect(),
+                spans,
+                fan,
             }
-        }
-        None
+        })
     }
 }
 
 /// A point every so many days draws a smooth line.
 const POINT_DAYS: i32 = 3;
-/// A chart shows at least this far ahead.
-const AHEAD_DAYS: i32 = 21;
+/// A chart shows at least this far ahead, and at most so far.
+const LEAST_AHEAD_DAYS: i32 = 21;
+const MOST_AHEAD_DAYS: i32 = 400;
 
 /// Chalk over time.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -503,7 +472,7 @@ mod tests {
     struct House {
         waters: Waters,
         homes: HashMap<String, Home>,
-        baselines: Baselines,
+        cleans: Cleans,
         journals: Journals,
         running: Running,
         acid: HashMap<(String, String), AcidInside>,
@@ -532,7 +501,7 @@ mod tests {
                         name: "Houseboat Tern".into(),
                     },
                 )]),
-                baselines: Baselines::new(),
+                cleans: Cleans::new(),
                 journals: Journals::new(),
                 running: Running::new(),
                 acid: HashMap::new(),
@@ -544,7 +513,8 @@ mod tests {
             Facts {
                 waters: &self.waters,
                 homes: &self.homes,
-                baselines: &self.baselines,
+                cleans: &self.cleans,
+                logged: None,
                 journals: &self.journals,
                 running: &self.running,
                 acid: &self.acid,
@@ -618,37 +588,29 @@ mod tests {
     }
 
     #[test]
-    fn a_clean_moves_the_due_date_and_keeps_what_it_left() {
+    fn a_clean_moves_the_due_date_and_leaves_what_such_cleans_leave() {
         let mut house = House::new();
         let pod = brewer("pod", "hard", 120);
         let before = house.facts().card(&pod).unwrap();
         assert_eq!(before.urgency, Urgency::Overdue);
         let key = ("pod".to_owned(), "main".to_owned());
-        house.baselines.insert(
-            key.clone(),
-            vec![Baseline {
-                day: TODAY,
-                left_mg: 0.0,
-            }],
-        );
-        let clean = house.facts().card(&pod).unwrap().circuits[0]
+        house.cleans.insert(key, vec![Cleaned::told(TODAY)]);
+        let after = house.facts().card(&pod).unwrap().circuits[0]
             .forecast
             .clone();
-        assert_eq!((clean.chalk.mg, clean.litres), (0.0, 0.0));
-        house.baselines.insert(
-            key,
-            vec![Baseline {
-                day: TODAY,
-                left_mg: 200.0,
-            }],
-        );
-        let half = house.facts().card(&pod).unwrap().circuits[0]
-            .forecast
-            .clone();
-        assert!((half.chalk.mg - 200.0).abs() < 1e-9);
+        assert_eq!(after.litres, 0.0);
+        let was = &before.circuits[0].forecast.chalk;
         assert!(
-            half.due.date < clean.due.date,
-            "what was left counts towards the next time"
+            (0.05..0.3).contains(&(after.chalk.mg / was.mg)),
+            "{} {}",
+            after.chalk.mg,
+            was.mg
+        );
+        assert!(after.chalk.low_mg < after.chalk.mg && after.chalk.mg < after.chalk.high_mg);
+        assert_eq!(after.due.urgency, Urgency::Fresh, "never due the same day");
+        assert!(
+            after.due.earliest < after.due.latest,
+            "never a window of one day"
         );
     }
 
@@ -657,12 +619,9 @@ mod tests {
         let mut house = House::new();
         let mut pod = brewer("pod", "hard", 200);
         pod.last_descaled = Some(days_after(TODAY, -10));
-        let old = Baseline {
-            day: days_after(TODAY, -90),
-            left_mg: 0.0,
-        };
+        let old = Cleaned::told(days_after(TODAY, -90));
         house
-            .baselines
+            .cleans
             .insert(("pod".to_owned(), "main".to_owned()), vec![old]);
         let forecast = house.facts().card(&pod).unwrap().circuits[0]
             .forecast
@@ -703,14 +662,9 @@ mod tests {
     fn a_course_goes_from_clean_to_clean_and_on_to_the_window() {
         let mut house = House::new();
         let pod = brewer("pod", "hard", 200);
-        let clean = |days: i32, left_mg| Baseline {
-            day: days_after(TODAY, -days),
-            left_mg,
-        };
+        let clean = |days: i32| Cleaned::told(days_after(TODAY, -days));
         let key = ("pod".to_owned(), "main".to_owned());
-        house
-            .baselines
-            .insert(key, vec![clean(120, 50.0), clean(40, 0.0)]);
+        house.cleans.insert(key, vec![clean(120), clean(40)]);
         let facts = house.facts();
         let course = facts.course(&pod, &pod.circuits[0], 548).unwrap();
         assert_eq!(course.spans.len(), 3);
@@ -720,13 +674,15 @@ mod tests {
         );
         let ends: Vec<_> = course.spans.iter().map(|s| s[s.len() - 1].day).collect();
         assert_eq!(ends, [course.cleans[0], course.cleans[1], TODAY]);
-        assert_eq!(
-            course.spans[1][0].mg, 50.0,
-            "what a clean left is where the next span begins"
-        );
+        let (ended, began) = (course.spans[0].last().unwrap(), course.spans[1][0]);
+        assert_eq!(ended.day, began.day);
+        assert!(began.mg < 0.3 * ended.mg, "before and after a clean");
+        assert!(began.low_mg < began.mg && began.mg < began.high_mg);
         let forecast = facts.forecast(&pod, &pod.circuits[0]).unwrap();
         assert_eq!(course.fan[0].day, TODAY);
         assert!((course.fan[0].mg - forecast.chalk.mg).abs() < 1e-9);
+        let now = course.spans[2].last().unwrap();
+        assert!((now.mg - forecast.chalk.mg).abs() < 1e-9);
         assert!(course.fan[course.fan.len() - 1].day >= forecast.due.latest);
         let labels: Vec<_> = course.months.iter().map(|m| m.label.as_str()).collect();
         assert!(labels.starts_with(&["Jun", "Jul"]), "{labels:?}");
@@ -735,29 +691,6 @@ mod tests {
         assert_eq!(short.spans.len(), 2);
     }
 
-    #[test]
-    fn a_sign_is_weighed_from_the_clean_before_it() {
-        let mut house = House::new();
-        let pod = brewer("pod", "hard", 200);
-        let key = ("pod".to_owned(), "main".to_owned());
-        let clean = Baseline {
-            day: days_after(TODAY, -100),
-            left_mg: 0.0,
-        };
-        house.baselines.insert(key, vec![clean]);
-        let facts = house.facts();
-        let by = |days: i32| {
-            facts
-                .potential_by(&pod, &pod.circuits[0], days_after(TODAY, -days))
-                .unwrap()
-        };
-        assert_eq!((by(200), by(100)), (0.0, 0.0));
-        assert!(
-            by(101) > by(150) && by(150) > 0.0,
-            "before the clean its own span counts"
-        );
-        assert!(by(0) > by(50));
-    }
     #[test]
     fn the_sides_of_a_combination_take_turns() {
         let mut house = House::new();
@@ -784,14 +717,9 @@ mod tests {
                 "The carafe side is used most: it comes first.".into()
             )
         );
-        let done = |days: i32| {
-            vec![Baseline {
-                day: days_after(TODAY, -days),
-                left_mg: 0.0,
-            }]
-        };
+        let done = |days: i32| vec![Cleaned::told(days_after(TODAY, -days))];
         let key = |side: &str| ("duo".to_owned(), side.to_owned());
-        house.baselines.insert(key("main"), done(40));
+        house.cleans.insert(key("main"), done(40));
         assert_eq!(
             turn(&house),
             (
@@ -799,13 +727,13 @@ mod tests {
                 "The carafe side was cleaned last, 14 Oct: now the pod side.".into()
             )
         );
-        house.baselines.insert(key("pod"), done(3));
+        house.cleans.insert(key("pod"), done(3));
         assert_eq!(turn(&house).0, "main");
         // While one side is running it is the other's turn, whatever came last.
         house.running.insert(key("main"), "c1".into());
         let (main, pod) = (
-            house.baselines.remove(&key("main")),
-            house.baselines.remove(&key("pod")),
+            house.cleans.remove(&key("main")),
+            house.cleans.remove(&key("pod")),
         );
         let (side, why) = turn(&house);
         assert_eq!(side, "pod");
@@ -813,8 +741,8 @@ mod tests {
             !why.contains("used most"),
             "forty per cent are not most: {why}"
         );
-        house.baselines.insert(key("main"), main.unwrap());
-        house.baselines.insert(key("pod"), pod.unwrap());
+        house.cleans.insert(key("main"), main.unwrap());
+        house.cleans.insert(key("pod"), pod.unwrap());
         let measured = Measured {
             programme_min: Some(33.0),
             ..Measured::default()

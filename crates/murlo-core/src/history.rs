@@ -1,18 +1,169 @@
 //! What has been done to the brewers of a household: which cleans count, and what they tell besides.
 
+use crate::bath::Taken;
+use crate::belief::Brought;
 use crate::brewer::{Brewer, Family};
-use crate::clean::{AcidLeft, Act, Event, Outcome};
-use crate::counter::{Baselines, Running};
+use crate::clean::{AcidLeft, Act, Event, Evidence, Outcome};
+use crate::cleaning::{Bathed, Film, Left, Path};
+use crate::counter::{Cleans, Running};
 use crate::household::PastClean;
-use crate::journal::{Entry, What};
+use crate::journal::{self, What};
 use crate::pace::Seen;
 use crate::plan::{Measured, Work};
 use crate::rinse::Counted;
-use crate::scale::{Baseline, days_after};
+use crate::scale::{Logged, TOLD_CLEAN};
 use crate::text;
+use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
+use std::collections::hash_map::Entry;
+use std::sync::{Arc, Mutex, PoisonError};
+
+/// A clean that counts for a circuit.
+#[derive(Debug, Clone, Default)]
+pub struct Cleaned {
+    /// The day.
+    pub day: Date,
+    /// When it ended; absent when it was told afterwards.
+    pub at: Option<Timestamp>,
+    /// The guided clean; absent when it was told afterwards.
+    pub clean_id: Option<String>,
+    /// What its baths did; absent when nobody saw.
+    pub bathed: Option<Bathed>,
+    /// What was seen of it.
+    pub evidence: Evidence,
+    /// Its agent and recipe, where they are known.
+    pub taken: Option<Taken>,
+    /// What it left, the last time somebody asked.
+    asked: Asked,
+}
+
+/// What a clean leaves, as it was asked last.
+type Asked = Arc<Mutex<Option<(Film, Path, Left)>>>;
+
+/// What was worked out from facts and holds until they change; it can be worked out again at any time.
+#[derive(Debug, Default)]
+pub struct Memory {
+    logged: HashMap<String, Arc<Logged>>,
+    asked: HashMap<String, Asked>,
+}
+
+impl Memory {
+    /// What was written down about brews of every brewer; `read` gives the entries of one that is not known yet.
+    ///
+    /// # Errors
+    /// Those of `read`.
+    pub fn logged<E>(
+        &mut self,
+        brewers: impl Iterator<Item = String>,
+        read: impl Fn(&str) -> Result<Vec<journal::Entry>, E>,
+    ) -> Result<HashMap<String, Arc<Logged>>, E> {
+        for id in brewers {
+            if let Entry::Vacant(place) = self.logged.entry(id) {
+                let logged = Logged::of(&read(place.key())?);
+                place.insert(Arc::new(logged));
+            }
+        }
+        Ok(self.logged.clone())
+    }
+
+    /// The journal of a brewer has changed.
+    pub fn forget_journal(&mut self, brewer_id: &str) {
+        self.logged.remove(brewer_id);
+    }
+
+    /// Lends what cleans were asked before to `history`, and keeps what they are asked next.
+    pub fn lend(&mut self, history: &mut History) {
+        for clean in history.cleans.values_mut().flatten() {
+            if let Some(id) = &clean.clean_id {
+                clean.asked = Arc::clone(self.asked.entry(id.clone()).or_default());
+            }
+        }
+    }
+}
+
+impl Cleaned {
+    /// One that was told afterwards.
+    #[must_use]
+    pub fn told(day: Date) -> Self {
+        Self {
+            day,
+            ..Self::default()
+        }
+    }
+
+    fn guided(clean_id: String, at: Option<Timestamp>, outcome: &Outcome) -> Self {
+        Self {
+            day: outcome.day,
+            at,
+            clean_id: Some(clean_id),
+            bathed: outcome.bathed.clone(),
+            evidence: outcome.evidence(),
+            taken: outcome.taken.clone(),
+            ..Self::default()
+        }
+    }
+
+    /// The name under which what it teaches is left out.
+    #[must_use]
+    pub fn lesson_id(&self) -> String {
+        let id = self
+            .clean_id
+            .clone()
+            .unwrap_or_else(|| self.day.to_string());
+        format!("{SHOWN}{id}")
+    }
+
+    /// How much chalk its baths brought out.
+    #[must_use]
+    pub fn brought(&self) -> Option<Brought> {
+        let Evidence {
+            brought,
+            bits,
+            brown_baths,
+            ..
+        } = self.evidence;
+        Brought::of(brought, bits, brown_baths)
+    }
+
+    /// What it leaves of `film` in `path`; what was asked last is remembered.
+    #[must_use]
+    pub fn leaves(&self, film: &Film, path: &Path) -> Left {
+        let Some(bathed) = &self.bathed else {
+            return TOLD_CLEAN;
+        };
+        let mut asked = self.asked.lock().unwrap_or_else(PoisonError::into_inner);
+        match *asked {
+            Some((same, way, left)) if same == *film && way == *path => left,
+            _ => {
+                let left = bathed.leaves(film, path);
+                *asked = Some((*film, *path, left));
+                left
+            }
+        }
+    }
+
+    /// "The clean on 25 Nov brought a lot of chalk out", "The clean on 25 Nov".
+    #[must_use]
+    pub fn seen(&self, today: Date) -> String {
+        let day = text::day(self.day, today);
+        let Evidence {
+            bits, brown_baths, ..
+        } = self.evidence;
+        let what = match self.brought() {
+            Some(Brought::None) => " brought no chalk out".to_owned(),
+            Some(Brought::Some) if bits => " brought chips".to_owned(),
+            Some(Brought::Some) => " brought a little chalk out".to_owned(),
+            Some(Brought::Lot | Brought::VeryMuch) if brown_baths > 1 => {
+                format!(" stayed brown through {brown_baths} baths")
+            }
+            Some(Brought::Lot | Brought::VeryMuch) => " brought a lot of chalk out".to_owned(),
+            None => String::new(),
+        };
+        format!("The clean on {day}{what}")
+    }
+}
 
 /// A guided clean in short.
 #[derive(Debug, Clone)]
@@ -66,7 +217,7 @@ pub struct CountLesson {
 }
 
 /// Which entry leaves out which lesson.
-fn left_out(entries: &[Entry]) -> HashMap<&str, &str> {
+fn left_out(entries: &[journal::Entry]) -> HashMap<&str, &str> {
     let left_out = entries.iter().filter_map(|e| match &e.what {
         What::LeftOut { entry_id } => Some((entry_id.as_str(), e.id.as_str())),
         _ => None,
@@ -97,7 +248,7 @@ impl AcidInside {
 #[derive(Debug, Default)]
 pub struct History {
     /// Cleans that count for each circuit, oldest first.
-    pub baselines: Baselines,
+    pub cleans: Cleans,
     /// Cleans that are running.
     pub running: Running,
     /// What cleans measured, oldest first.
@@ -106,8 +257,8 @@ pub struct History {
     pub acid: HashMap<(String, String), AcidInside>,
     /// How long steps took, clean by clean.
     pub paces: Vec<Seen>,
-    /// What cleans tell besides, as entries: chalk they showed, needles cleared, filters fitted.
-    pub entries: Vec<Entry>,
+    /// What cleans tell besides, as entries: cups timed, needles cleared, filters fitted.
+    pub entries: Vec<journal::Entry>,
 }
 
 impl History {
@@ -126,24 +277,20 @@ impl History {
             let family = families.get(clean.brewer_id.as_str()).copied();
             history.take(clean, family);
         }
-        let mut by_brewer: HashMap<&str, Vec<Baseline>> = HashMap::new();
+        let mut by_brewer: HashMap<&str, Vec<Cleaned>> = HashMap::new();
         for clean in told {
-            by_brewer
-                .entry(&clean.brewer_id)
-                .or_default()
-                .push(Baseline {
-                    day: clean.day,
-                    left_mg: 0.0,
-                });
+            let cleans = by_brewer.entry(&clean.brewer_id).or_default();
+            cleans.push(Cleaned::told(clean.day));
         }
         for brewer in brewers {
             let cleans = by_brewer.remove(brewer.id.as_str()).unwrap_or_default();
             for circuit in &brewer.circuits {
                 let key = (brewer.id.clone(), circuit.id.clone());
-                history.baselines.entry(key).or_default().extend(&cleans);
+                let all = history.cleans.entry(key).or_default();
+                all.extend(cleans.iter().cloned());
             }
         }
-        for cleans in history.baselines.values_mut() {
+        for cleans in history.cleans.values_mut() {
             cleans.sort_by_key(|c| c.day);
         }
         history
@@ -151,7 +298,7 @@ impl History {
 
     /// What cleans measured of each circuit, without the counts that `entries` leave out.
     #[must_use]
-    pub fn measured(&self, entries: &[Entry]) -> HashMap<(String, String), Measured> {
+    pub fn measured(&self, entries: &[journal::Entry]) -> HashMap<(String, String), Measured> {
         let left_out = left_out(entries);
         let mut all: HashMap<_, Measured> = HashMap::new();
         for by in &self.measured {
@@ -167,7 +314,12 @@ impl History {
 
     /// What the cleans of a brewer counted, latest first.
     #[must_use]
-    pub fn counts(&self, brewer_id: &str, entries: &[Entry], today: Date) -> Vec<CountLesson> {
+    pub fn counts(
+        &self,
+        brewer_id: &str,
+        entries: &[journal::Entry],
+        today: Date,
+    ) -> Vec<CountLesson> {
         let left_out = left_out(entries);
         let of_brewer = self
             .measured
@@ -224,6 +376,7 @@ impl History {
             self.running.insert(key, clean.id);
             return;
         }
+        let at = clean.closing.as_ref().map(|e| e.at);
         let Some(outcome) = self.ended(&key, &clean.id, clean.closing.map(|e| e.act)) else {
             return;
         };
@@ -244,7 +397,7 @@ impl History {
             took: outcome.took.clone(),
         }));
         self.entries
-            .extend(outcome.upkeep_done(&clean.id, &clean.brewer_id));
+            .extend(outcome.told_besides(&clean.id, &clean.brewer_id, &clean.circuit_id));
         if outcome.work == Work::Needles {
             return;
         }
@@ -256,22 +409,8 @@ impl History {
             bath: outcome.bath_counted,
             fill: outcome.fill_counted,
         });
-        self.entries.extend(outcome.showed_chalk.map(|chalk| Entry {
-            id: format!("{SHOWN}{}", clean.id),
-            brewer_id: clean.brewer_id,
-            day: outcome.day,
-            what: What::Showed {
-                circuit_id: clean.circuit_id,
-                clean_id: clean.id,
-                chalk,
-                by: outcome.showed_by,
-                potential_mg: outcome.potential_mg,
-            },
-        }));
-        self.baselines.entry(key).or_default().push(Baseline {
-            day: outcome.day,
-            left_mg: outcome.left_mg,
-        });
+        let cleaned = Cleaned::guided(clean.id, at, &outcome);
+        self.cleans.entry(key).or_default().push(cleaned);
     }
 }
 
@@ -325,16 +464,10 @@ pub fn done(
     all
 }
 
-/// The first day whose entries an estimate on `today` can need: none looks back further than a missed hygiene cap and the
-/// counter reading before it.
-#[must_use]
-pub fn needed_since(today: Date) -> Date {
-    const DAYS: i32 = 366;
-    days_after(today, -DAYS)
-}
-
-/// How the ids of entries begin that cleans tell of themselves.
+/// Before the id of a clean where what it teaches is left out.
 const SHOWN: &str = "shown-";
+/// Before the id of a clean in which a cup was timed first.
+pub(crate) const TIMED: &str = "timed-";
 /// Before the id of a clean in which needles were cleared.
 pub(crate) const CLEARED: &str = "cleared-";
 /// Before the id of a clean in which a filter was fitted.
@@ -342,8 +475,8 @@ pub(crate) const FITTED: &str = "fitted-";
 
 /// Whether a clean told this of itself, so that it is not in the journal.
 #[must_use]
-pub fn is_of_a_clean(entry: &Entry) -> bool {
-    [SHOWN, CLEARED, FITTED]
+pub fn is_of_a_clean(entry: &journal::Entry) -> bool {
+    [TIMED, CLEARED, FITTED]
         .iter()
         .any(|start| entry.id.starts_with(start))
 }
@@ -377,7 +510,7 @@ mod tests {
         let brewers: Vec<_> = household.brewers.iter().map(|k| &k.fact).collect();
         let history = History::fold(guided(&household), [], brewers.iter().copied());
         let key = |brewer: &str, side: &str| (brewer.to_owned(), side.to_owned());
-        let count = |brewer: &str| history.baselines[&key(brewer, "main")].len();
+        let count = |brewer: &str| history.cleans[&key(brewer, "main")].len();
         assert_eq!(count("studio-pod"), 2, "a clean each of two");
         assert_eq!(count("galley"), 0, "given up");
         assert_eq!(count("galley-cup"), 0, "only the needles");
@@ -417,10 +550,11 @@ mod tests {
             ],
             ..History::default()
         };
-        let out = Entry {
+        let out = journal::Entry {
             id: "out".to_owned(),
             brewer_id: "b".to_owned(),
             day: date(2026, 8, 30),
+            at: None,
             what: What::LeftOut {
                 entry_id: "counted-a".to_owned(),
             },
@@ -554,7 +688,7 @@ mod tests {
         let told = [told("b", date(2026, 5, 1)), told("a", date(2026, 2, 1))];
         let history = History::fold([], &told, brewers.iter().copied());
         for side in ["main", "pod"] {
-            let cleans = &history.baselines[&("duo".to_owned(), side.to_owned())];
+            let cleans = &history.cleans[&("duo".to_owned(), side.to_owned())];
             let days: Vec<_> = cleans.iter().map(|c| c.day).collect();
             assert_eq!(days, [date(2026, 2, 1), date(2026, 5, 1)], "{side}");
         }

@@ -8,8 +8,12 @@ use crate::problem::{Code, Problem, Problems};
 use crate::text;
 use crate::trouble::{Cause, Seen, check_signs, danger};
 use crate::units::trim;
+use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+
+/// A counter that shows no more than this share of what it showed before has started again.
+const STARTS_AGAIN: f64 = 0.5;
 
 /// A sign that chalk hurts.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -69,8 +73,8 @@ pub enum What {
         sign: Sign,
         /// Whether the day is known, or only roughly.
         dated: bool,
-        /// Litres × potential since the last clean, mg; filled in when the entry is taken in.
-        #[serde(default)]
+        /// What older versions had worked out when the entry was taken in; read, and worth nothing.
+        #[serde(default, skip_serializing)]
         potential_mg: Option<f64>,
     },
     /// Nothing is to be learned from another entry.
@@ -78,19 +82,15 @@ pub enum What {
         /// That entry.
         entry_id: String,
     },
-    /// What a bath brought out, as told in a clean.
-    Showed {
-        /// The circuit.
+    /// A cup was timed.
+    Timed {
+        /// The circuit it came from.
         circuit_id: String,
-        /// The clean.
-        clean_id: String,
-        /// Whether a lot of chalk came out; else none did.
-        chalk: bool,
-        /// What that was judged by, when it was more than an answer: "stayed brown through 2 baths".
+        /// Seconds from the first drop to the last.
+        seconds: f64,
+        /// Its size, mL; the largest when absent.
         #[serde(default)]
-        by: Option<String>,
-        /// Litres × potential before that clean, mg.
-        potential_mg: f64,
+        cup_ml: Option<f64>,
     },
     /// Something was wrong, and was looked into.
     Trouble {
@@ -125,6 +125,9 @@ pub struct Entry {
     pub brewer_id: String,
     /// The day.
     pub day: Date,
+    /// When it was written down, if that was on its day: what else happened that day comes before or after it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub at: Option<Timestamp>,
     /// What happened.
     pub what: What,
 }
@@ -153,6 +156,7 @@ impl EntryDraft {
             id: self.id,
             brewer_id: brewer.id.clone(),
             day: self.day,
+            at: None,
             what: self.what,
         };
         entry.check(brewer)?;
@@ -174,13 +178,19 @@ impl EntryDraft {
                     let What::Counter { brews: read } = other.what else {
                         continue;
                     };
-                    let backwards = (other.day < entry.day && read > *brews)
-                        || (other.day > entry.day && read < *brews);
+                    // One that starts again begins low; anything else that runs backwards is a slip.
+                    let (earlier, later) = if other.day < entry.day {
+                        (read, *brews)
+                    } else {
+                        (*brews, read)
+                    };
+                    let backwards =
+                        other.day != entry.day && later < earlier && later > STARTS_AGAIN * earlier;
                     if backwards {
                         refuse(
                             "what.brews",
                             format!(
-                                "the counter read {} on {}: give a reading that fits, or take that one back",
+                                "the counter read {} on {}: give a reading that fits, take that one back, or begin low if it started again",
                                 trim(read, 0),
                                 text::day(other.day, today)
                             ),
@@ -189,10 +199,6 @@ impl EntryDraft {
                     }
                 }
             }
-            What::Showed { .. } => refuse(
-                "what.kind",
-                "what a clean showed is told in the clean itself".into(),
-            ),
             What::Trouble { .. } => refuse(
                 "what.kind",
                 "what is wrong is told where the signs are asked: there the cause is worked out"
@@ -237,22 +243,15 @@ impl Entry {
                 }
                 None
             }
-            What::Sign {
+            What::Sign { circuit_id, .. } => Some(circuit_id),
+            What::Timed {
                 circuit_id,
-                potential_mg,
-                ..
+                seconds,
+                cup_ml,
             } => {
-                problems.note(potential_mg.map_or(Ok(0.0), |mg| {
-                    bounds::CHALK_PASSED.check("what.potential_mg", mg)
-                }));
-                Some(circuit_id)
-            }
-            What::Showed {
-                circuit_id,
-                potential_mg,
-                ..
-            } => {
-                problems.note(bounds::CHALK_PASSED.check("what.potential_mg", *potential_mg));
+                problems.note(bounds::SECONDS.check("what.seconds", *seconds));
+                problems
+                    .note(cup_ml.map_or(Ok(0.0), |ml| bounds::DISPENSE.check("what.cup_ml", ml)));
                 Some(circuit_id)
             }
             What::LeftOut { entry_id } => {
@@ -282,6 +281,7 @@ impl Entry {
     pub fn tells_the_same(&self, other: &Self) -> bool {
         let told = |entry: &Self| {
             let mut told = entry.clone();
+            told.at = None;
             if let What::Sign { potential_mg, .. } = &mut told.what {
                 *potential_mg = None;
             }
@@ -298,11 +298,8 @@ impl Entry {
                 let on = if *dated { " on" } else { ", about" };
                 format!("{}{on} {day}", sign.words())
             }
-            What::Showed { by: Some(by), .. } => format!("The clean on {day} {by}"),
-            What::Showed { chalk: true, .. } => {
-                format!("A bath brought a lot of chalk out on {day}")
-            }
-            _ => format!("A bath brought no chalk out on {day}"),
+            What::Timed { seconds, .. } => format!("A cup timed at {seconds:.0} s on {day}"),
+            _ => format!("Something seen on {day}"),
         }
     }
 
@@ -324,7 +321,7 @@ impl Entry {
             What::Away { until } => format!("Away from {day} to {}", text::day(*until, today)),
             What::FilterFitted => format!("New water filter on {day}"),
             What::NeedlesCleared => format!("Needles cleared on {day}"),
-            What::Sign { circuit_id, .. } | What::Showed { circuit_id, .. } => {
+            What::Sign { circuit_id, .. } | What::Timed { circuit_id, .. } => {
                 format!("{}{}", self.seen(today), side(circuit_id))
             }
             What::LeftOut { .. } => format!("A lesson left out on {day}"),

@@ -20,7 +20,6 @@ pub mod history;
 pub mod household;
 pub mod instruction;
 pub mod journal;
-pub mod lessons;
 pub mod machine;
 pub mod mishap;
 pub mod money;

@@ -22,16 +22,17 @@ pub use stage::{Correction, Moment, Rung, Stage, Wish};
 pub use steps::{AFTER, MIX, RINSE, SOAK, VERIFY, answers};
 pub(crate) use words::warning;
 
-use crate::bath::{self, Agent, AgentForm, Mixed, Recipe, Soaking};
+use crate::bath::{self, Agent, AgentForm, Recipe};
 use crate::bounds;
 use crate::brewer::{Brewer, Circuit, Heater, Needle, Outlet, Way};
-use crate::lessons::potential_to_learn;
+use crate::cleaning::{Bathed, Film};
 use crate::machine::Mechanism;
 use crate::money::Terms;
 use crate::pace::Pace;
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Counted, dispense_by, dispenses};
-use crate::scale::Forecast;
+use crate::scale::{Chalk, Forecast};
+use crate::spread::P90;
 use crate::text;
 use crate::units::{CUP_ML, Sizes, Tool, Units, parse_volume};
 use ribbon::ribbon;
@@ -69,6 +70,8 @@ pub struct Today {
     pub why_side: Option<String>,
     /// How quick the household's hands are with such brewers.
     pub pace: Pace,
+    /// Agent and recipe of its last clean.
+    pub last: Option<bath::Taken>,
 }
 
 /// What cleans measured of a circuit.
@@ -159,17 +162,39 @@ impl Facts<'_> {
 
     /// The plan, when each bath is its share of `likely` ones.
     fn draw_up(&self, options: &PlanOptions, choice: &Choice, likely: u32) -> Plan {
-        let worked = self.work_out(choice, likely);
+        let (plan, baths_min) = self.draw_up_in(options, choice, likely, 0.0);
+        let is_late = choice
+            .minutes
+            .is_some_and(|most| plan.ribbon.elapsed_min > most);
+        if !is_late || options.work != Work::Descale {
+            return plan;
+        }
+        // What parts, mixing and rinse take is known only now.
+        let besides = (plan.ribbon.elapsed_min - baths_min).max(0.0);
+        self.draw_up_in(options, choice, likely, besides).0
+    }
+
+    /// The same where everything but the baths takes `besides` minutes, with the minutes of the baths.
+    fn draw_up_in(
+        &self,
+        options: &PlanOptions,
+        choice: &Choice,
+        likely: u32,
+        besides: f64,
+    ) -> (Plan, f64) {
+        let worked = self.work_out(choice, likely, besides);
         let scheme = worked.scheme(options.work);
         let steps = steps::steps(self, &scheme);
         let mut plan = self.assemble(options.work, &worked, steps);
         plan.likely_baths = likely;
         plan.kit = self.kit(&worked.agent, &plan);
-        plan.reasons = self.reasons(&worked.agent, &plan, worked.cleared);
+        plan.after = plan.baths().map(|baths| self.chalk_after(&baths));
+        plan.reasons = self.reasons(&worked, &plan);
+        plan.warnings.extend(self.warning_of_the_rest(&plan));
         if plan.work == Work::Descale {
             plan.cost = Some(plan.uses(&worked.agent).cost(self.terms));
         }
-        plan
+        (plan, worked.advice.minutes)
     }
 
     /// Everything that stands in a plan, still without words.
@@ -202,12 +227,7 @@ impl Facts<'_> {
             rinse: worked.rinse.clone(),
             ribbon: ribbon(&steps),
             steps,
-            left_mg: worked.left_mg,
-            potential_mg: potential_to_learn(
-                self.circuit,
-                self.forecast.potential_mg,
-                self.forecast.began_with_mg,
-            ),
+            after: None,
             vessel: self.units.measure(match self.way() {
                 // It does not stop between cups.
                 Way::Programme => mixed.total.ml,
@@ -469,30 +489,25 @@ impl Facts<'_> {
         }
     }
 
-    /// A tank that stays full thins the first dispense; a drip riser holds the bath as mixed.
-    fn soaking(&self, agent: &Agent, mixed: &Mixed, baths: u32) -> Soaking {
-        let mixed_g_per_l = mixed.percent * 10.0;
-        let (g_per_l, bath_ml) = if self.is_drip() {
-            (mixed_g_per_l, mixed.total.ml / 2.0)
-        } else if self.way() == Way::CupAtATime {
-            // Its tank empties with every brew, so the cup of bath stands there unthinned.
-            (mixed_g_per_l, mixed.total.ml)
-        } else {
-            let (hold_up, first) = (self.circuit.hold_up_ml, self.circuit.dispense_ml);
-            (mixed_g_per_l * first / (hold_up + first), hold_up)
-        };
-        Soaking {
-            acid: agent.acid(),
-            g_per_l,
-            mixed_g_per_l,
-            bath_ml,
+    /// Whether the heater stays on while the bath soaks.
+    fn soaks_hot(&self) -> bool {
+        self.mode().soaks || self.today.beside
+    }
+
+    /// Chalk that is likely left when `baths` have done their work, with its band.
+    pub(crate) fn chalk_after(&self, baths: &Bathed) -> Chalk {
+        let chalk = &self.forecast.chalk;
+        let spread = (chalk.high_mg / chalk.mg.max(1e-9)).max(1.0).ln() / P90;
+        let film = Film {
+            mg: chalk.mg,
+            sigma: if chalk.mg > 0.0 { spread } else { 0.0 },
             area_cm2: self.circuit.area_cm2,
-            // Each of several baths has its share to clear.
-            chalk_mg: (
-                self.forecast.chalk.mg / f64::from(baths),
-                self.forecast.chalk.high_mg / f64::from(baths),
-            ),
-        }
+        };
+        let left = baths.leaves(&film, &self.circuit.path(self.brewer));
+        Chalk::of(
+            [left.p10, left.median, left.p90].map(|share| share * chalk.mg),
+            self.circuit,
+        )
     }
 }
 

@@ -14,7 +14,7 @@ use crate::machine::{Harm, Machine, Mechanism};
 use crate::money::Terms;
 use crate::plan::{Doing, Facts, Plan, PlanOptions, Step, Today};
 use crate::problem::{Code, Problem, Problems};
-use crate::scale::{Baseline, Growth, Known, days_after};
+use crate::scale::{Growth, Known, Start, days_after};
 use crate::text;
 use crate::trouble::{Cause, Remedy, SIGNS};
 use crate::units::{HardnessUnit, Units};
@@ -268,14 +268,13 @@ fn plan(brewer: &Brewer, setup: &Setup) -> Result<Plan, Problems> {
         brewer,
         circuit,
         waters: std::slice::from_ref(&water),
-        baseline: Baseline {
-            day: start,
-            left_mg: 0.0,
-        },
+        start: Start::new(start),
+        cleans: &[],
         entries: &[],
-        today: start,
+        logged: None,
+        today: days_after(start, 90),
     });
-    let forecast = growth.forecast(days_after(start, 90), setup.units);
+    let forecast = growth.forecast(setup.units);
     let agents = Agent::starters();
     Facts {
         brewer,

@@ -1,26 +1,36 @@
 //! How much chalk has grown in a circuit, when it is due, and how sure that is.
 //!
-//! Film = plating × Σ litres × potential. Days are walked one by one because weekdays, weekends, waters and habits differ;
-//! everything is in whole civil days of the household's time zone.
+//! What goes through is walked from the log, the waters and the habits of today, in stretches of equal days; what that makes of the
+//! circuit is believed as [`crate::belief`] has it. Everything is in whole civil days of the household's time zone.
 
+mod evidence;
 mod filters;
+mod lessons;
+mod passed;
 mod walk;
+mod working;
 
-pub use walk::days_after;
+pub use lessons::Lesson;
+pub use walk::{Logged, days_after};
 
+use evidence::{Dated, events, prior, with_potential};
 use filters::potentials;
-use walk::{Held, Logged, Walk, Within, day_of, number};
+use passed::{Passed, Sources, Sum};
+use walk::{day_of, number};
 
-use crate::brewer::{Brewer, Circuit, Habit, Policy};
+use crate::belief::{Belief, Event, Prior};
+use crate::brewer::{Brewer, Circuit, Habit};
 use crate::chem::film_um;
+use crate::cleaning::{Film, Left};
+use crate::history::Cleaned;
 use crate::journal::{Entry, Sign, What};
-use crate::lessons::{self, Lesson, Plating};
 use crate::spread::P90;
 use crate::text;
 use crate::water::{Chemistry, Potential, class};
 use crate::working::Working;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 
 /// No brewer goes longer than this without a clean, scale or not: oils and standing water.
 pub const HYGIENE_DAYS: i32 = 183;
@@ -76,14 +86,41 @@ pub fn pace(
     }
 }
 
-/// When a circuit was last known, and how much chalk was left in it then.
+/// From when on a circuit is known, and how much chalk it held then.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Baseline {
+pub struct Start {
     /// The day.
     pub day: Date,
-    /// Chalk left, mg.
-    pub left_mg: f64,
+    /// Chalk, as shares of the limit.
+    pub left: Left,
 }
+
+impl Start {
+    /// As new on that day.
+    #[must_use]
+    pub const fn new(day: Date) -> Self {
+        Self {
+            day,
+            left: Left::NOTHING,
+        }
+    }
+
+    /// Cleaned by somebody else, as the person tells.
+    #[must_use]
+    pub const fn told_clean(day: Date) -> Self {
+        Self {
+            day,
+            left: TOLD_CLEAN,
+        }
+    }
+}
+
+/// What a clean leaves that nobody saw. Judged.
+pub const TOLD_CLEAN: Left = Left {
+    p10: 0.04,
+    median: 0.15,
+    p90: 0.5,
+};
 
 /// Chalk in a circuit today.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -105,6 +142,34 @@ pub struct Chalk {
     pub used_high: f64,
     /// "about 0.42 g, between 0.21 and 0.85 g".
     pub text: String,
+}
+
+impl Chalk {
+    /// So much in a circuit: P10, median, P90, mg.
+    #[must_use]
+    pub fn of(mg: [f64; 3], circuit: &Circuit) -> Self {
+        let limit = circuit.limit_mg();
+        let [low_mg, mg, high_mg] = mg.map(|mg| mg.max(0.0));
+        Self {
+            mg,
+            low_mg,
+            high_mg,
+            um: film_um(mg, circuit.area_cm2),
+            used: mg / limit,
+            used_low: low_mg / limit,
+            used_high: high_mg / limit,
+            text: if high_mg < 5.0 {
+                "none to speak of".to_owned()
+            } else {
+                format!(
+                    "about {:.2} g, between {:.2} and {:.2} g",
+                    mg / 1000.0,
+                    low_mg / 1000.0,
+                    high_mg / 1000.0
+                )
+            },
+        }
+    }
 }
 
 /// How urgent a circuit is.
@@ -145,10 +210,12 @@ pub enum DueBy {
 pub struct Due {
     /// The day.
     pub date: Date,
-    /// One in ten circuits like this would need it by this day.
+    /// One in ten circuits like this has its chalk limit by this day.
     pub earliest: Date,
-    /// Nine in ten would, or the hygiene cap.
+    /// Nine in ten have; ten years ahead at most.
     pub latest: Date,
+    /// When chalk alone would ask for it: "chalk about 12 Dec, between 3 and 24 Dec".
+    pub chalk_text: String,
     /// Days from today; negative when past.
     pub days: i32,
     /// What sets it.
@@ -169,14 +236,18 @@ pub struct Forecast {
     pub due: Due,
     /// "68 L of very hard water since 2 Sep".
     pub reason: String,
-    /// Litres since the baseline.
+    /// Litres since the last clean.
     pub litres: f64,
-    /// Litres × potential since the baseline, mg.
+    /// Litres × potential since the last clean, mg.
     pub potential_mg: f64,
-    /// Chalk left at the baseline, mg.
-    pub began_with_mg: f64,
+    /// True growth over reckoned growth, as far as was learned.
+    pub growth: f64,
+    /// Share of the limit that a day adds from now on, as a mean of the weeks ahead.
+    pub used_a_day: f64,
     /// What was learned so far, in one sentence.
     pub learned: String,
+    /// What would sharpen the estimate most, in one sentence; nothing where nothing would.
+    pub sharpen: Option<String>,
     /// Each observation with what it changed.
     pub lessons: Vec<Lesson>,
     /// Formula, inputs, source.
@@ -197,78 +268,126 @@ pub struct Point {
     pub high_mg: f64,
 }
 
-/// The past and habits of one circuit, ready to be walked.
+/// The past and habits of one circuit, with what they make believe.
 pub struct Growth<'a> {
+    brewer: &'a Brewer,
     circuit: &'a Circuit,
-    plating: Plating,
-    lessons: Vec<Lesson>,
-    habits: Vec<(i32, Habit)>,
-    potentials: Vec<(i32, Potential)>,
-    logged: Logged,
-    baseline: Baseline,
-    policy: Policy,
+    prior: Prior,
+    entries: &'a [Entry],
+    seen: Vec<Dated<'a>>,
+    events: Vec<Event>,
+    cleans: &'a [Cleaned],
+    belief: Belief,
+    passed: Passed,
+    /// The day of the last clean, or the first day.
+    since: i32,
+    start: i32,
+    today: i32,
     light: Option<i32>,
-    hardness: f64,
-    known_from: &'static str,
+    habit: Habit,
+    /// The water as it reaches the heater today.
+    water: Chemistry,
+    potential: Potential,
     filter_note: Option<String>,
 }
 
 /// Everything growth is computed from.
 #[derive(Clone, Copy)]
-pub struct Known<'a, 'w> {
+pub struct Known<'w> {
     /// The brewer.
     pub brewer: &'w Brewer,
     /// Its circuit.
-    pub circuit: &'a Circuit,
+    pub circuit: &'w Circuit,
     /// The brewer's waters, in its order.
     pub waters: &'w [Chemistry],
-    /// The last clean that counts.
-    pub baseline: Baseline,
-    /// The brewer's entries: all lasting ones, and the others since the baseline.
+    /// Since when it is known.
+    pub start: Start,
+    /// Its cleans, oldest first.
+    pub cleans: &'w [Cleaned],
+    /// The brewer's entries: all lasting ones, and those about brews unless they are in `logged`.
     pub entries: &'w [Entry],
+    /// What was written down about brews, where that was read before.
+    pub logged: Option<&'w Logged>,
     /// The household's day.
     pub today: Date,
 }
 
+/// Days ahead for which waters and filters are walked; beyond, the last year goes on.
+const AHEAD_DAYS: i32 = 1100;
+/// What takes longer than this does not come.
+const NEVER_DAYS: f64 = 3652.0;
+/// Days later than this are not foretold.
+const FORESEEN_DAYS: i32 = 730;
+/// A counter that was read so lately tells the use.
+const COUNTED_DAYS: i32 = 90;
+
 impl<'a> Growth<'a> {
-    /// The growth of a circuit since its baseline.
+    /// The growth of a circuit since it is known.
     #[must_use]
-    pub fn new(known: Known<'a, '_>) -> Self {
+    pub fn new(known: Known<'a>) -> Self {
         let Known {
             brewer,
             circuit,
-            waters,
-            baseline,
+            cleans,
             entries,
-            today,
+            ..
         } = known;
-        let heat = circuit.heat();
-        let now = waters.last().expect("a brewer always has a water");
-        let (plating, lessons) = lessons::plating(brewer, circuit, entries, today);
-        let light = entries
+        let (start, today) = (number(known.start.day), number(known.today));
+        let end = today.max(start) + AHEAD_DAYS;
+        let potentials = potentials(&known, &circuit.heat(), end);
+        let logged = known
+            .logged
+            .map_or_else(|| Cow::Owned(Logged::of(entries)), Cow::Borrowed);
+        let habits: Vec<_> = brewer
+            .habits
             .iter()
-            .filter(|e| {
-                matches!(&e.what, What::Sign { sign: Sign::Light, circuit_id, .. } if *circuit_id == circuit.id)
-            })
-            .map(|e| number(e.day))
-            .filter(|day| *day >= number(baseline.day))
-            .min();
+            .map(|h| (number(h.from), h.value))
+            .collect();
+        let passed = Passed::new(
+            &Sources {
+                habits: &habits,
+                potentials: &potentials,
+                logged: &logged,
+                share: circuit.share,
+            },
+            start,
+            end,
+        );
+        let prior = prior(
+            &known,
+            &potentials,
+            logged.counts_since(today - COUNTED_DAYS),
+        );
+        let seen = events(&known, &potentials);
+        let until = |day| passed.until(day).potential_mg;
+        let events = with_potential(&seen, start, until);
+        let last = seen.last().map_or(start, |event| event.day);
+        let since_mg = until(today) - until(last.max(start));
+        let belief = Belief::asking(prior, &events, since_mg, |i, before| {
+            leaves(&cleans[i], circuit, brewer, before)
+        });
+        let cleaned = |event: &&Dated| matches!(event.source, evidence::Source::Clean(_));
+        let since = seen.iter().rfind(cleaned).map_or(start, |event| event.day);
+        let lit = entries.iter().filter(|e| {
+            matches!(&e.what, What::Sign { sign: Sign::Light, circuit_id, .. } if *circuit_id == circuit.id)
+        });
         Self {
+            brewer,
             circuit,
-            plating,
-            lessons,
-            habits: brewer
-                .habits
-                .iter()
-                .map(|h| (number(h.from), h.value))
-                .collect(),
-            potentials: potentials(&known, &heat),
-            logged: Logged::of(entries),
-            baseline,
-            policy: brewer.policy,
-            light,
-            hardness: now.hardness,
-            known_from: now.known_from(),
+            prior,
+            entries,
+            light: lit.map(|e| number(e.day)).filter(|day| *day >= since).min(),
+            seen,
+            events,
+            cleans,
+            belief,
+            passed,
+            since,
+            start,
+            today,
+            habit: brewer.habit(),
+            water: filters::on(&known, today),
+            potential: evidence::on(&potentials, today),
             filter_note: brewer
                 .filter
                 .filter(|f| f.takes_out > 0.0)
@@ -276,206 +395,257 @@ impl<'a> Growth<'a> {
         }
     }
 
-    fn walk(&self) -> Walk<'_> {
-        Walk {
-            habits: Held { rest: &self.habits },
-            potentials: Held {
-                rest: &self.potentials,
-            },
-            counted: Within {
-                rest: &self.logged.counted,
-            },
-            cups: Within {
-                rest: &self.logged.cups,
-            },
-            away: Within {
-                rest: &self.logged.away,
-            },
-            share: self.circuit.share,
+    /// The same circuit straight after a clean today that leaves nothing: how long it then takes.
+    #[must_use]
+    pub fn anew(self) -> Self {
+        Self {
+            belief: self.belief.anew(),
+            since: self.today,
+            light: None,
+            ..self
         }
     }
 
-    /// Spread of the logarithm of the mass: plating factor and water together.
-    fn sigma(&self) -> f64 {
-        let water = self
-            .potentials
-            .last()
-            .expect("a brewer always has a water")
-            .1
-            .sigma;
-        self.plating.sigma.hypot(water)
+    /// What is believed of it today.
+    #[must_use]
+    pub const fn belief(&self) -> &Belief {
+        &self.belief
     }
 
-    /// Factors of P10, median and P90.
-    fn band(&self) -> [f64; 3] {
-        let sigma = self.sigma();
-        [(-P90 * sigma).exp(), 1.0, (P90 * sigma).exp()]
-    }
-
-    /// Litres × potential from the baseline to the morning of `day`, mg.
+    /// Litres × potential from the last clean to the morning of `day`, mg.
     #[must_use]
     pub fn potential_until(&self, day: Date) -> f64 {
-        let mut walk = self.walk();
-        (number(self.baseline.day)..number(day))
-            .map(|d| walk.on(d).potential_mg)
-            .sum()
+        let until = |day| self.passed.until(day).potential_mg;
+        until(number(day)) - until(self.since)
     }
 
-    /// Chalk from the baseline to `to`, one point every `every` days and one at the end.
-    #[must_use]
-    pub fn course(&self, to: Date, every: i32) -> Vec<Point> {
-        let (start, end) = (number(self.baseline.day), number(to));
-        let (mut walk, [low, _, high]) = (self.walk(), self.band());
-        let (mut grown, mut points) = (0.0, Vec::new());
-        for day in start..=end {
-            if (day - start) % every == 0 || day == end {
-                let at = |factor: f64| self.baseline.left_mg + grown * factor;
-                points.push(Point {
-                    day: day_of(day),
-                    mg: at(1.0),
-                    low_mg: at(low),
-                    high_mg: at(high),
-                });
-            }
-            grown += self.plating.factor * walk.on(day).potential_mg;
+    /// The day on which `to_go_mg` more has passed than on the morning of `from`; no earlier than `since`, and `None` when
+    /// that does not come.
+    fn day_of_mg(&self, from: i32, since: i32, to_go_mg: f64) -> Option<i32> {
+        let target = self.passed.until(from).potential_mg + to_go_mg;
+        if target <= self.passed.until(since).potential_mg {
+            return Some(since);
         }
-        points
+        if let Some(day) = self.passed.day_of(target, |s| s.potential_mg) {
+            return Some(day.max(since));
+        }
+        let end = self.today.max(self.start) + AHEAD_DAYS;
+        let daily = self.passed.lately_mg();
+        let rest = (target - self.passed.until(end).potential_mg) / daily;
+        let days = f64::from(end - self.today) + rest;
+        (daily > 0.0 && days < NEVER_DAYS).then(|| self.today + days as i32)
     }
 
-    /// The estimate for `today`, with its lessons and its working.
+    /// The days on which chalk reaches its limit: P10, median, P90.
+    fn chalk_days(&self, belief: &Belief) -> [Option<i32>; 3] {
+        let to_go = belief.to_go_mg();
+        [to_go.p10, to_go.median, to_go.p90].map(|mg| self.day_of_mg(self.today, self.since, mg))
+    }
+
+    /// When chalk was due as `belief` had it on the morning of `day`; none later than the hygiene cap matters.
+    fn due_from(&self, belief: &Belief, day: i32) -> Option<i32> {
+        self.day_of_mg(day, self.start, belief.to_go_mg().median)
+    }
+
+    /// Chalk from clean to clean over the days from `from` on, the last until today, then ahead to `to`; a point every `every`
+    /// days and one at each end.
     #[must_use]
-    pub fn forecast(&self, today: Date, units: crate::units::Units) -> Forecast {
-        let brief = self.in_brief(today, units);
+    pub fn course(&self, from: Date, to: Date, every: i32) -> (Vec<Vec<Point>>, Vec<Point>) {
+        let mut cycles: Vec<(i32, Belief)> = Vec::new();
+        let _ = Belief::asking(self.prior, &self.events, 0.0, |i, before| {
+            cycles.push((number(self.cleans[i].day), before.clone()));
+            leaves(&self.cleans[i], self.circuit, self.brewer, before)
+        });
+        cycles.push((self.today, self.belief.clone()));
+        let (mut begins, mut spans) = (self.start, Vec::new());
+        for (ends, belief) in &cycles {
+            if *ends >= number(from) {
+                spans.push(self.points(belief, *ends, (begins, *ends), every));
+            }
+            begins = *ends;
+        }
+        let fan = self.points(&self.belief, self.today, (self.today, number(to)), every);
+        (spans, fan)
+    }
+
+    /// Chalk over some days, as believed on the day `known`.
+    fn points(
+        &self,
+        belief: &Belief,
+        known: i32,
+        (from, to): (i32, i32),
+        every: i32,
+    ) -> Vec<Point> {
+        let until = |day| self.passed.until(day).potential_mg;
+        let limit = self.circuit.limit_mg();
+        let days = (from..=to).filter(|day| (day - from) % every == 0 || *day == to);
+        days.map(|day| {
+            let used = belief.used_after(until(day) - until(known));
+            Point {
+                day: day_of(day),
+                mg: limit * used.median.max(0.0),
+                low_mg: limit * used.p10.max(0.0),
+                high_mg: limit * used.p90.max(0.0),
+            }
+        })
+        .collect()
+    }
+
+    /// The estimate for today, with its lessons and its working.
+    #[must_use]
+    pub fn forecast(&self, units: crate::units::Units) -> Forecast {
+        let brief = self.in_brief(units);
+        let lessons = lessons::all(self);
         Forecast {
-            working: self.working(&brief.chalk, &brief.due, brief.potential_mg),
-            lessons: self.lessons.clone(),
+            working: self.working(&brief.chalk, &brief.due, brief.potential_mg, units),
+            learned: lessons::learned(&self.belief, &lessons),
+            sharpen: self.sharpen(),
+            lessons,
             ..brief
         }
     }
 
+    /// The estimate for the day so many days ahead, when nothing is seen until then.
+    #[must_use]
+    pub fn forecast_in(mut self, days: i32, units: crate::units::Units) -> Forecast {
+        let then = self.today + days;
+        let until = |day| self.passed.until(day).potential_mg;
+        let grown = until(then) - until(self.today);
+        self.belief = self.belief.later(grown);
+        self.today = then;
+        self.in_brief(units)
+    }
+
     /// The same without lessons and working, for a list of many.
     #[must_use]
-    pub fn in_brief(&self, today: Date, units: crate::units::Units) -> Forecast {
-        let (start, now) = (number(self.baseline.day), number(today));
+    pub fn in_brief(&self, units: crate::units::Units) -> Forecast {
+        let now = self.passed.until(self.today);
+        let then = self.passed.until(self.since);
+        let litres = now.litres - then.litres;
+        let used = self.belief.used();
         let limit = self.circuit.limit_mg();
-        let [low, _, high] = self.band();
-        let mut walk = self.walk();
-        let (mut litres, mut potential) = (0.0, 0.0);
-        // The day of the clean counts in full and today not yet: when in the day somebody brews is unknown.
-        for day in start..now {
-            let daily = walk.on(day);
-            litres += daily.litres;
-            potential += daily.potential_mg;
-        }
-        // Past the cap no crossing matters, so the walk ends there or today, whichever is later.
-        let last = start + HYGIENE_DAYS;
-        let crossing =
-            |share: f64| (limit - self.baseline.left_mg).max(0.0) / (self.plating.factor * share);
-        let reached = self.reached(start, last, [high, 1.0, low].map(crossing));
-
-        let mut others = vec![(last, DueBy::Hygiene)];
-        others.extend(
-            self.light
-                .map(|day| (day, DueBy::Light))
-                .filter(|_| self.policy.light),
+        let chalk = Chalk::of(
+            [used.p10, used.median, used.p90].map(|u| u * limit),
+            self.circuit,
         );
-        others.extend(
-            self.policy
-                .days
-                .map(|days| (start + days as i32, DueBy::Days)),
-        );
-        others.extend(reached.brews.map(|day| (day, DueBy::Brews)));
-        let other = others
-            .iter()
-            .copied()
-            .min_by_key(|(day, _)| *day)
-            .unwrap_or((last, DueBy::Hygiene));
-        let chalk_days = if self.policy.chalk {
-            reached.chalk
-        } else {
-            [None; 3]
-        };
-        let capped = |day: Option<i32>| day.map_or(other.0, |d| d.min(other.0));
-        let [earliest, due, latest] = chalk_days.map(capped);
-        let by = if chalk_days[1].is_some_and(|d| d < other.0) {
-            DueBy::Chalk
-        } else {
-            other.1
-        };
-
-        let grown = self.plating.factor * potential;
-        let left = self.baseline.left_mg;
-        let at = |factor: f64| left + grown * factor;
-        let chalk = self.chalk(at(1.0), at(low), at(high), limit);
-        let due = due_on([earliest, due, latest].map(day_of), due - now, by, today);
+        let chalk_days = self.chalk_days(&self.belief);
+        let (day, by) = self.earliest(chalk_days[1]);
+        let due = self.due(day, by, chalk_days);
         Forecast {
-            reason: self.reason(litres, today, units, by),
+            reason: self.reason(litres, units, by),
             working: Vec::new(),
-            learned: lessons::learned(self.circuit, self.plating, &self.lessons),
+            learned: String::new(),
+            sharpen: None,
             lessons: Vec::new(),
+            used_a_day: self.used_a_day(),
+            growth: self.belief.growth(),
             chalk,
             due,
             litres,
-            potential_mg: potential,
-            began_with_mg: left,
+            potential_mg: now.potential_mg - then.potential_mg,
         }
     }
 
-    /// The first days on which the potential since `start` passes each target, and the brews their number; no further than `last`.
-    fn reached(&self, start: i32, last: i32, targets: [f64; 3]) -> Reached {
-        let mut walk = self.walk();
-        let mut found = Reached {
-            chalk: [None; 3],
-            brews: None,
+    /// Share of the limit that a day adds, over the weeks ahead.
+    fn used_a_day(&self) -> f64 {
+        const DAYS: i32 = 84;
+        let until = |day| self.passed.until(day).potential_mg;
+        let mg = (until(self.today + DAYS) - until(self.today)) / f64::from(DAYS);
+        mg * self.belief.growth() * self.circuit.plating / self.circuit.limit_mg()
+    }
+
+    /// The earliest of what this brewer goes by.
+    fn earliest(&self, chalk: Option<i32>) -> (i32, DueBy) {
+        let mut all = vec![(self.since + HYGIENE_DAYS, DueBy::Hygiene)];
+        let light = self.light.filter(|_| self.brewer.policy.light);
+        all.extend(light.map(|day| (day, DueBy::Light)));
+        let days = self.brewer.policy.days;
+        all.extend(days.map(|days| (self.since + days as i32, DueBy::Days)));
+        let cups = |sum: &Sum| sum.cups;
+        let brews = self.brewer.policy.brews.and_then(|brews| {
+            let target = cups(&self.passed.until(self.since)) + f64::from(brews);
+            self.passed.day_of(target, cups)
+        });
+        all.extend(brews.map(|day| (day, DueBy::Brews)));
+        let first = all.iter().copied().min_by_key(|(day, _)| *day);
+        let other = first.unwrap_or((self.since + HYGIENE_DAYS, DueBy::Hygiene));
+        match chalk.filter(|day| self.brewer.policy.chalk && *day < other.0) {
+            Some(day) => (day, DueBy::Chalk),
+            None => other,
+        }
+    }
+
+    fn due(&self, day: i32, by: DueBy, chalk_days: [Option<i32>; 3]) -> Due {
+        let today = day_of(self.today);
+        let far = self.today + NEVER_DAYS as i32;
+        let [earliest, median, latest] = chalk_days;
+        let words = |n: Option<i32>| n.map(|n| text::day(day_of(n), today));
+        // Beyond, another decade more or less tells nothing.
+        let near = |n: &i32| *n <= self.today + FORESEEN_DAYS;
+        let (median, latest) = (median.filter(near), latest.filter(near));
+        let window = match (words(earliest), words(latest)) {
+            (None, _) => None,
+            (Some(from), None) => Some(format!("not before {from}")),
+            // A window that is only one day wide on paper is not that sure.
+            (Some(from), Some(to)) if from == to => Some(format!("within days of {from}")),
+            (Some(from), Some(to)) => Some(format!("between {from} and {to}")),
         };
-        let brews = self.policy.brews.map_or(f64::INFINITY, f64::from);
-        let (mut next, mut sum, mut cups) = (0, 0.0, 0.0);
-        for day in start..=last {
-            while next < 3 && sum >= targets[next] {
-                found.chalk[next] = Some(day);
-                next += 1;
-            }
-            if found.brews.is_none() && cups >= brews {
-                found.brews = Some(day);
-            }
-            if next == 3 && (found.brews.is_some() || brews.is_infinite()) {
-                break;
-            }
-            let daily = walk.on(day);
-            sum += daily.potential_mg;
-            cups += daily.cups;
-        }
-        found
-    }
-
-    fn chalk(&self, mg: f64, low_mg: f64, high_mg: f64, limit: f64) -> Chalk {
-        Chalk {
-            mg,
-            low_mg,
-            high_mg,
-            um: film_um(mg, self.circuit.area_cm2),
-            used: mg / limit,
-            used_low: low_mg / limit,
-            used_high: high_mg / limit,
-            text: if high_mg < 5.0 {
-                "none to speak of".to_owned()
-            } else {
-                format!(
-                    "about {:.2} g, between {:.2} and {:.2} g",
-                    mg / 1000.0,
-                    low_mg / 1000.0,
-                    high_mg / 1000.0
-                )
+        let chalk = match (words(median), &window) {
+            (_, None) => "not for years".to_owned(),
+            (None, Some(window)) => window.clone(),
+            (Some(about), Some(window)) => format!("about {about}, {window}"),
+        };
+        let days = day - self.today;
+        Due {
+            date: day_of(day),
+            earliest: day_of(earliest.unwrap_or(far)),
+            latest: day_of(chalk_days[2].unwrap_or(far)),
+            text: match by {
+                DueBy::Chalk => chalk.clone(),
+                _ => text::day(day_of(day), today),
             },
+            chalk_text: format!("chalk {chalk}"),
+            days,
+            by,
+            urgency: urgency(days),
         }
     }
 
-    fn reason(&self, litres: f64, today: Date, units: crate::units::Units, by: DueBy) -> String {
-        let since = text::day(self.baseline.day, today);
+    /// What would sharpen the estimate most.
+    fn sharpen(&self) -> Option<String> {
+        use crate::belief::Sharper;
+        let report = self.water.report_sigma(&self.potential);
+        let all = self.belief.would_sharpen(report);
+        let knows_flow = self.circuit.operation.healthy.is_some();
+        let best = all.into_iter().find(|(what, _)| {
+            knows_flow || !matches!(what, Sharper::CupToday | Sharper::CupWhenDue)
+        });
+        let (what, share) = best.filter(|(_, share)| *share < WORTH_TELLING)?;
+        let act = match what {
+            Sharper::CupToday => "time a cup today",
+            Sharper::CupWhenDue => "time a cup on the due day, before the clean",
+            Sharper::BathWhenDue => "tell what the next bath brings out",
+            Sharper::FirstSign => "write down the day on which it first gets slow, loud or cooler",
+            Sharper::WaterReport => "give the water by a report or label instead of a strip",
+        };
+        let surer = 100.0 * (1.0 - share);
+        let more = if knows_flow {
+            ""
+        } else {
+            " Time a cup after the next clean too: what later cups are held against."
+        };
+        Some(format!(
+            "What would sharpen it most: {act} (about {surer:.0} % surer).{more}"
+        ))
+    }
+
+    fn reason(&self, litres: f64, units: crate::units::Units, by: DueBy) -> String {
+        let today = day_of(self.today);
+        let since = text::day(day_of(self.since), today);
         let brewed = format!(
-            "{} of {} water since {since}",
+            "{} of {} since {since}",
             units.use_volume(litres),
-            class(self.hardness)
+            self.water_words()
         );
         match by {
             DueBy::Chalk => brewed,
@@ -484,14 +654,14 @@ impl<'a> Growth<'a> {
                 format!("its light came on {}; {brewed}", text::day(day, today))
             }
             DueBy::Days => {
-                let days = self.policy.days.unwrap_or_default();
+                let days = self.brewer.policy.days.unwrap_or_default();
                 format!(
                     "{brewed}; you clean every {}",
                     text::count(days, "day", "days")
                 )
             }
             DueBy::Brews => {
-                let brews = self.policy.brews.unwrap_or_default();
+                let brews = self.brewer.policy.brews.unwrap_or_default();
                 format!(
                     "{brewed}; you clean every {}",
                     text::count(brews, "brew", "brews")
@@ -501,120 +671,39 @@ impl<'a> Growth<'a> {
         }
     }
 
-    fn working(&self, chalk: &Chalk, due: &Due, potential: f64) -> Vec<Working> {
-        let heat = self.circuit.heat();
-        let sigma = self.sigma();
-        let p = self
-            .potentials
-            .last()
-            .expect("a brewer always has a water")
-            .1;
-        vec![
-            Working::new(
-                "scale potential of the water",
-                "CaCO3 that a litre can leave at heater temperature",
-                &[
-                    (
-                        "hardness",
-                        format!("{:.0} mg/L, {}", self.hardness, self.known_from),
-                    ),
-                    (
-                        "filter",
-                        self.filter_note
-                            .clone()
-                            .unwrap_or_else(|| "takes no hardness out".to_owned()),
-                    ),
-                    (
-                        "heater",
-                        format!(
-                            "{} °C, {:.0} % of the CO2 stays",
-                            heat.temp_c,
-                            100.0 * heat.co2_retained
-                        ),
-                    ),
-                ],
-                format!("{:.0} mg/L", p.mg_l),
-                crate::chem::carbonate::SOURCE,
-            ),
-            Working::new(
-                "chalk now",
-                "left over + plating × Σ litres × potential",
-                &[
-                    (
-                        "left over from the last clean",
-                        format!("{:.0} mg", self.baseline.left_mg),
-                    ),
-                    ("plating", format!("{:.3}", self.plating.factor)),
-                    ("Σ litres × potential", format!("{potential:.0} mg")),
-                    ("spread of the logarithm", format!("{sigma:.2}")),
-                ],
-                chalk.text.clone(),
-                "plating calibrated to common intervals, then learned from this brewer",
-            ),
-            Working::new(
-                "due date",
-                "the earliest of the days this brewer goes by, at most 183 days after the last clean",
-                &[
-                    ("goes by", self.policy.words()),
-                    (
-                        "limit of chalk",
-                        format!(
-                            "{:.0} mg, {:.0} µm on {:.0} cm²",
-                            self.circuit.limit_mg(),
-                            self.circuit.limit_um,
-                            self.circuit.area_cm2
-                        ),
-                    ),
-                    (
-                        "use",
-                        format!(
-                            "{:.2} L a day",
-                            self.habits
-                                .last()
-                                .expect("a brewer always has a habit")
-                                .1
-                                .mean_litres()
-                        ),
-                    ),
-                ],
-                due.text.clone(),
-                "log-normal window, P10 to P90",
-            ),
-        ]
+    /// "hard water", or "several waters" where they changed since the last clean.
+    fn water_words(&self) -> String {
+        let changed = self
+            .seen
+            .iter()
+            .any(|event| matches!(event.source, evidence::Source::Water) && event.day > self.since);
+        if changed {
+            "several waters".to_owned()
+        } else {
+            format!("{} water", class(self.water.hardness))
+        }
     }
 }
 
-struct Reached {
-    chalk: [Option<i32>; 3],
-    brews: Option<i32>,
+/// An observation that leaves more of the spread than this is not worth asking for.
+const WORTH_TELLING: f64 = 0.95;
+
+/// What a clean leaves of the chalk that was believed to be there before it.
+fn leaves(clean: &Cleaned, circuit: &Circuit, brewer: &Brewer, before: &Belief) -> Left {
+    let film = Film {
+        mg: before.used().median * circuit.limit_mg(),
+        sigma: 0.0,
+        area_cm2: circuit.area_cm2,
+    };
+    clean.leaves(&film, &circuit.path(brewer))
 }
 
-fn due_on([earliest, date, latest]: [Date; 3], days: i32, by: DueBy, today: Date) -> Due {
-    let urgency = match days {
+const fn urgency(days: i32) -> Urgency {
+    match days {
         d if d <= -SOON_DAYS => Urgency::Overdue,
         d if d <= 0 => Urgency::Due,
         d if d <= SOON_DAYS => Urgency::Soon,
         _ => Urgency::Fresh,
-    };
-    let day = |d| text::day(d, today);
-    let text = if earliest == latest {
-        day(date)
-    } else {
-        format!(
-            "about {}, between {} and {}",
-            day(date),
-            day(earliest),
-            day(latest)
-        )
-    };
-    Due {
-        date,
-        earliest,
-        latest,
-        days,
-        by,
-        urgency,
-        text,
     }
 }
 

@@ -63,6 +63,28 @@ fn last(field: &str) -> &str {
     field.rsplit('.').next().unwrap_or(field)
 }
 
+/// A share of a whole in words that promise no more than an estimate holds: "about a third", "hardly anything".
+#[must_use]
+pub fn share(share: f64) -> String {
+    let words = [
+        (0.03, "hardly anything"),
+        (0.075, "about a twentieth"),
+        (0.15, "about a tenth"),
+        (0.225, "about a fifth"),
+        (0.29, "about a quarter"),
+        (0.42, "about a third"),
+        (0.58, "about half"),
+        (0.7, "about two thirds"),
+        (0.85, "about three quarters"),
+        (1.15, "about all"),
+    ];
+    let found = words.iter().find(|(below, _)| share < *below);
+    found.map_or_else(
+        || format!("about {share:.1} times"),
+        |(_, words)| (*words).to_owned(),
+    )
+}
+
 /// An estimate to two figures, which is all it is good for: 21134 as "21000".
 #[must_use]
 pub fn roughly(value: f64) -> String {

@@ -117,6 +117,7 @@ mod tests {
             id: format!("f{days}"),
             brewer_id: "pod".into(),
             day: days_after(TODAY, -days),
+            at: None,
             what: What::FilterFitted,
         }
     }
@@ -150,6 +151,7 @@ mod tests {
             id: "c".into(),
             brewer_id: "pod".into(),
             day: days_after(TODAY, -days),
+            at: None,
             what: What::NeedlesCleared,
         };
         for (entries, is_due, text) in [

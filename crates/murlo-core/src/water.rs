@@ -434,6 +434,12 @@ pub fn label_sigma(potential: f64) -> f64 {
 }
 
 impl Chemistry {
+    /// Spread of the potential's logarithm once a report or label of this water is known; nothing where one is.
+    #[must_use]
+    pub fn report_sigma(&self, potential: &Potential) -> Option<f64> {
+        (self.evidence != Evidence::Label).then(|| label_sigma(potential.mg_l))
+    }
+
     /// The numbers behind a reading; `waters` are where a blend finds its parts.
     ///
     /// # Errors

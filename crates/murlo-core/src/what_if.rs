@@ -8,7 +8,7 @@ use crate::household::Settings;
 use crate::money::Terms;
 use crate::plan::{self, PlanOptions};
 use crate::problem::{Code, Problem, Problems};
-use crate::scale::{Baseline, DueBy, HYGIENE_DAYS, days_after};
+use crate::scale::{DueBy, HYGIENE_DAYS};
 use crate::text;
 use crate::water::Water;
 use jiff::civil::Date;
@@ -123,13 +123,10 @@ impl Facts<'_> {
     /// How often `brewer` asks for a clean when nothing changes and nobody is away.
     #[must_use]
     pub fn interval(&self, brewer: &Brewer) -> Option<Interval> {
-        let clean = Baseline {
-            day: self.today,
-            left_mg: 0.0,
-        };
         let dues = brewer.circuits.iter().map(|circuit| {
-            let growth = self.growth_since(brewer, circuit, clean)?;
-            Some(growth.forecast(self.today, self.units).due)
+            self.with_growth(brewer, circuit, |growth| {
+                growth.anew().in_brief(self.units).due
+            })
         });
         let due = dues
             .collect::<Option<Vec<_>>>()?
@@ -183,13 +180,9 @@ impl Facts<'_> {
             return None;
         }
         let circuit = brewer.circuits.first()?;
-        let clean = Baseline {
-            day: self.today,
-            left_mg: 0.0,
-        };
-        let forecast = self
-            .growth_since(brewer, circuit, clean)?
-            .forecast(days_after(self.today, days), self.units);
+        let forecast = self.with_growth(brewer, circuit, |growth| {
+            growth.anew().forecast_in(days, self.units)
+        })?;
         let plan = plan::Facts {
             brewer,
             circuit,
@@ -270,7 +263,7 @@ impl Facts<'_> {
 mod tests {
     use super::*;
     use crate::brewer::{BrewerDraft, Family};
-    use crate::counter::{Baselines, Journals};
+    use crate::counter::{Cleans, Journals};
     use crate::rinse::Taste;
     use crate::units::{HardnessUnit, Units};
     use crate::water::{Reading, Waters};
@@ -293,9 +286,9 @@ mod tests {
         let waters: Waters = [water("soft", 30.0), water("hard", 250.0)]
             .map(|w| (w.id.clone(), w))
             .into();
-        let (homes, baselines, journals, running) = (
+        let (homes, cleans, journals, running) = (
             HashMap::new(),
-            Baselines::new(),
+            Cleans::new(),
             Journals::new(),
             HashMap::new(),
         );
@@ -303,7 +296,8 @@ mod tests {
         let facts = Facts {
             waters: &waters,
             homes: &homes,
-            baselines: &baselines,
+            cleans: &cleans,
+            logged: None,
             journals: &journals,
             running: &running,
             acid: &acid,

@@ -6,13 +6,15 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
 use murlo_core::counter::{Facts, Journals};
-use murlo_core::history::{History, is_of_a_clean, needed_since};
+use murlo_core::history::{History, is_of_a_clean};
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::plan::Measured;
+use murlo_core::scale::Logged;
 use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
 use std::collections::HashMap;
+use std::sync::Arc;
 
 /// What estimates are computed from, read once per request.
 pub struct Past {
@@ -25,6 +27,7 @@ pub struct Past {
     brewers: Vec<Kept<Brewer>>,
     homes: HashMap<String, Home>,
     journals: Journals,
+    logged: HashMap<String, Arc<Logged>>,
     /// What cleans came to; what they told as entries stands in the journals.
     pub history: History,
     measured: HashMap<(String, String), Measured>,
@@ -53,7 +56,10 @@ impl Past {
             brewers.iter().map(|kept| &kept.fact),
         );
         let today = today(now, &settings.time_zone);
-        let told = store.entries_since(needed_since(today))?;
+        let told = store.lasting_entries()?;
+        let ids = brewers.iter().map(|kept| kept.fact.id.clone());
+        let logged = store.memory().logged(ids, |id| store.brews_of(id))?;
+        store.memory().lend(&mut history);
         let measured = history.measured(&told);
         let mut journals = Journals::new();
         let of_cleans = std::mem::take(&mut history.entries);
@@ -70,6 +76,7 @@ impl Past {
             waters,
             homes,
             journals,
+            logged,
             measured,
             history,
         })
@@ -100,7 +107,8 @@ impl Past {
         Facts {
             waters: &self.waters,
             homes: &self.homes,
-            baselines: &self.history.baselines,
+            cleans: &self.history.cleans,
+            logged: Some(&self.logged),
             journals: &self.journals,
             running: &self.history.running,
             acid: &self.history.acid,

@@ -1,7 +1,6 @@
 //! The journal of brewers: entries between cleans.
 
 use crate::{Result, Store, StoreError};
-use jiff::civil::Date;
 use murlo_core::household::Kept;
 use murlo_core::journal::Entry;
 use murlo_core::problem::{Code, Problem};
@@ -48,6 +47,9 @@ impl Store {
         entries: &[Entry],
         may_replace: impl Fn(&Entry, &Entry) -> bool,
     ) -> Result<()> {
+        for entry in entries {
+            self.memory().forget_journal(&entry.brewer_id);
+        }
         self.change(|change| {
             for entry in entries {
                 let known = one(change, &entry.id)?;
@@ -70,6 +72,7 @@ impl Store {
     /// `NotFound`, also when it is another brewer's.
     pub fn archive_entry(&self, brewer_id: &str, id: &str, archived: bool) -> Result<()> {
         let sql = "UPDATE journal SET archived = ?3 WHERE id = ?1 AND brewer_id = ?2";
+        self.memory().forget_journal(brewer_id);
         self.change(
             |change| match change.execute(sql, params![id, brewer_id, archived])? {
                 0 => Err(StoreError::NotFound {
@@ -92,20 +95,22 @@ impl Store {
         )
     }
 
-    /// Of all brewers the lasting entries, and the others since `day`.
+    /// Of all brewers the entries that last beyond the next clean, oldest first.
     ///
     /// # Errors
     /// When the database fails.
-    pub fn entries_since(&self, day: Date) -> Result<Vec<Entry>> {
-        let mut entries = self.entries(
-            "SELECT body FROM journal WHERE lasting = 1 AND archived = 0",
-            [],
-        )?;
-        entries.extend(self.entries(
-            "SELECT body FROM journal WHERE lasting = 0 AND day >= ?1 AND archived = 0",
-            [day.to_string()],
-        )?);
-        Ok(entries)
+    pub fn lasting_entries(&self) -> Result<Vec<Entry>> {
+        let sql = "SELECT body FROM journal WHERE lasting = 1 AND archived = 0 ORDER BY day, id";
+        self.entries(sql, [])
+    }
+
+    /// What was written down about the brews of one brewer, oldest first.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn brews_of(&self, brewer_id: &str) -> Result<Vec<Entry>> {
+        let sql = "SELECT body FROM journal WHERE brewer_id = ?1 AND lasting = 0 AND archived = 0 ORDER BY day, id";
+        self.entries(sql, [brewer_id])
     }
 
     fn entries(&self, sql: &str, params: impl Params) -> Result<Vec<Entry>> {

@@ -19,6 +19,7 @@ use file::Identity;
 use jiff::tz::TimeZone;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::Brewer;
+use murlo_core::history::Memory;
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::problem::{Code, Problem};
 use murlo_core::water::Water;
@@ -28,6 +29,7 @@ use rusqlite::{
 use rusqlite_migration::{M, Migrations};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
+use std::cell::{RefCell, RefMut};
 use std::path::{Path, PathBuf};
 
 /// What a store call gives.
@@ -64,6 +66,7 @@ facts! {
 pub struct Store {
     connection: Connection,
     file: Option<Opened>,
+    memory: RefCell<Memory>,
 }
 
 /// The files of an open household, by name and by what they were when it was opened.
@@ -106,6 +109,11 @@ fn migrations() -> Migrations<'static> {
 }
 
 impl Store {
+    /// What was worked out from these facts and still holds.
+    pub fn memory(&self) -> RefMut<'_, Memory> {
+        self.memory.borrow_mut()
+    }
+
     /// Opens the household at `path`, making it if need be; an older schema is backed up, then brought up to date.
     ///
     /// # Errors
@@ -148,6 +156,7 @@ impl Store {
         let _ = std::fs::remove_file(&part);
         drop(file::create(&part)?);
         let mut store = Self {
+            memory: RefCell::default(),
             connection: Connection::open(&part)?,
             file: None,
         };
@@ -175,6 +184,7 @@ impl Store {
             return Err(StoreError::ReadOnly);
         }
         let mut store = Self {
+            memory: RefCell::default(),
             connection,
             file: None,
         };
@@ -193,6 +203,7 @@ impl Store {
     /// When SQLite cannot be set up.
     pub fn in_memory() -> Result<Self> {
         let mut store = Self {
+            memory: RefCell::default(),
             connection: Connection::open_in_memory()?,
             file: None,
         };

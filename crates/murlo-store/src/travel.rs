@@ -3,6 +3,7 @@
 use crate::backups::{Backups, Occasion};
 use crate::{Result, Store, StoreError, cleans, journal, known_zone, photos, put, put_settings};
 use jiff::civil::Date;
+use murlo_core::history::Memory;
 use murlo_core::household::{FORMAT, Household, VERSION, is_as_it_starts};
 use murlo_core::problem::{Code, Problem};
 use rusqlite::Connection;
@@ -44,6 +45,7 @@ impl Store {
     /// # Errors
     /// `Wrong` with one line per problem; `Conflict` when there are facts already and `replace` was not asked.
     pub fn import(&mut self, household: &Household, replace: bool, today: Date) -> Result<()> {
+        *self.memory() = Memory::default();
         household.check().map_err(StoreError::Wrong)?;
         known_zone(&household.settings).map_err(|error| match error {
             StoreError::Wrong(problems) => StoreError::Wrong(problems.within("settings")),

@@ -9,7 +9,7 @@ use murlo_core::household::{Home, Household, PastClean, Photo};
 use murlo_core::journal::{Entry, What};
 use murlo_core::money::Terms;
 use murlo_core::plan::{Facts, Moment, Plan, PlanOptions, Today, Wish};
-use murlo_core::scale::{Baseline, Growth, Known};
+use murlo_core::scale::{Growth, Known, Start};
 use murlo_core::units::{HardnessUnit, Units};
 use murlo_core::water::{Chemistry, Reading, Water, Waters};
 use murlo_store::{Store, StoreError};
@@ -55,6 +55,7 @@ fn filled(store: &mut Store) -> Plan {
             id: "j1".into(),
             brewer_id: "kiln".into(),
             day: TODAY,
+            at: None,
             what: What::Brewed { cups: 2.0 },
         })
         .unwrap();
@@ -66,14 +67,13 @@ fn filled(store: &mut Store) -> Plan {
         brewer: &brewer,
         circuit,
         waters: &[chemistry],
-        baseline: Baseline {
-            day: TODAY,
-            left_mg: 0.0,
-        },
+        start: Start::new(TODAY),
+        cleans: &[],
         entries: &[],
+        logged: None,
         today: TODAY,
     })
-    .forecast(TODAY, Units::Us);
+    .forecast(Units::Us);
     Facts {
         brewer: &brewer,
         circuit,

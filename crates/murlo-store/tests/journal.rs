@@ -29,6 +29,7 @@ fn entry(id: &str, brewer_id: &str, day: Date, what: What) -> Entry {
         id: id.into(),
         brewer_id: brewer_id.into(),
         day,
+        at: None,
         what,
     }
 }
@@ -105,7 +106,7 @@ fn counts_are_brought_in_whole_or_not_at_all() {
 }
 
 #[test]
-fn overviews_read_what_lasts_and_only_recent_brews() {
+fn overviews_read_what_lasts_and_brews_are_read_by_brewer() {
     let mut store = with_brewers();
     for (id, day, what) in [
         ("old-brew", date(2024, 1, 1), brewed(1.0)),
@@ -116,9 +117,37 @@ fn overviews_read_what_lasts_and_only_recent_brews() {
         store.add_entry(&entry(id, "kiln", day, what)).unwrap();
     }
     store.archive_entry("kiln", "gone", true).unwrap();
-    let read = store.entries_since(date(2026, 1, 1)).unwrap();
-    assert_eq!(ids(&read), ["old-filter", "new-brew"]);
+    let read = store.lasting_entries().unwrap();
+    assert_eq!(ids(&read), ["old-filter"]);
+    let brews = store.brews_of("kiln").unwrap();
+    assert_eq!(ids(&brews), ["old-brew", "new-brew"]);
+    assert!(store.brews_of("lamp").unwrap().is_empty());
     assert_eq!(store.entries_of("kiln").unwrap().len(), 3);
+}
+
+#[test]
+fn what_is_remembered_of_brews_follows_every_change() {
+    let mut store = with_brewers();
+    let logged = |store: &Store| {
+        let brewers = ["kiln".to_owned()].into_iter();
+        let read = |id: &str| store.brews_of(id);
+        let all = store.memory().logged(brewers, read).unwrap();
+        all["kiln"].as_ref().clone()
+    };
+    let none = logged(&store);
+    store
+        .add_entry(&entry("b", "kiln", TODAY, brewed(2.0)))
+        .unwrap();
+    let one = logged(&store);
+    assert_ne!(one, none);
+    store.archive_entry("kiln", "b", true).unwrap();
+    assert_eq!(logged(&store), none);
+    store.archive_entry("kiln", "b", false).unwrap();
+    assert_eq!(logged(&store), one);
+    store
+        .add_entry(&entry("l", "lamp", TODAY, brewed(9.0)))
+        .unwrap();
+    assert_eq!(logged(&store), one);
 }
 
 #[test]

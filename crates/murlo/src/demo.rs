@@ -6,10 +6,9 @@ use jiff::civil::{Date, date};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_core::clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
-use murlo_core::counter::{self, Baselines, Journals, Running};
+use murlo_core::counter::{self, Cleans, Journals, Running};
 use murlo_core::history::{AcidInside, History};
 use murlo_core::household::{CleanRecord, Home, Household, PastClean};
-use murlo_core::journal::What;
 use murlo_core::money::Terms;
 use murlo_core::plan::{
     Because, Facts, Kind, Measured, Moment, PlanOptions, SOAK, Today, VERIFY, Wish, Work, answers,
@@ -29,7 +28,6 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
     let mut document: Value = serde_json::from_str(include_str!("../demo/orrin-sound.json"))?;
     move_days(&mut document, today)?;
     let mut household: Household = Household::read(&document.to_string())?;
-    weigh_signs(&mut household, today)?;
     let day = |days: i64| now - SignedDuration::from_hours(24 * days);
     let lately = now - SignedDuration::from_mins(6);
     for made_up in [
@@ -110,7 +108,7 @@ fn move_days(value: &mut Value, today: Date) -> Result<()> {
 struct Past {
     waters: Waters,
     homes: HashMap<String, Home>,
-    baselines: Baselines,
+    cleans: Cleans,
     journals: Journals,
     running: Running,
     acid: HashMap<(String, String), AcidInside>,
@@ -123,7 +121,7 @@ impl Past {
     fn until(today: Date, household: &Household) -> Self {
         let told = household.past_cleans.iter().map(|past| &past.fact);
         let brewers = household.brewers.iter().map(|brewer| &brewer.fact);
-        let baselines = History::fold([], told.filter(|past| past.day < today), brewers).baselines;
+        let cleans = History::fold([], told.filter(|past| past.day < today), brewers).cleans;
         let mut journals = Journals::new();
         for kept in household.journal.iter().filter(|e| e.fact.day < today) {
             let entry = kept.fact.clone();
@@ -139,7 +137,7 @@ impl Past {
                 .map(|w| (w.fact.id.clone(), w.fact.clone()))
                 .collect(),
             homes: HashMap::new(),
-            baselines,
+            cleans,
             journals,
             running: Running::new(),
             acid: HashMap::new(),
@@ -153,7 +151,8 @@ impl Past {
         counter::Facts {
             waters: &self.waters,
             homes: &self.homes,
-            baselines: &self.baselines,
+            cleans: &self.cleans,
+            logged: None,
             journals: &self.journals,
             running: &self.running,
             acid: &self.acid,
@@ -164,34 +163,6 @@ impl Past {
             units: self.units,
         }
     }
-}
-
-/// Fills in what had gone through when each sign was seen, as the server does when a person tells of one.
-fn weigh_signs(household: &mut Household, today: Date) -> Result<()> {
-    let past = Past::until(today, household);
-    for kept in &mut household.journal {
-        let (brewer_id, day) = (&kept.fact.brewer_id, kept.fact.day);
-        if let What::Sign {
-            circuit_id,
-            potential_mg,
-            ..
-        } = &mut kept.fact.what
-        {
-            let brewer = household
-                .brewers
-                .iter()
-                .find(|b| b.fact.id == *brewer_id)
-                .context("no such brewer")?;
-            let circuit = brewer
-                .fact
-                .circuits
-                .iter()
-                .find(|c| c.id == *circuit_id)
-                .context("no such circuit")?;
-            *potential_mg = past.facts().potential_by(&brewer.fact, circuit, day);
-        }
-    }
-    Ok(())
 }
 
 /// Asks the core about a brewer as it stood on a day.

@@ -880,6 +880,8 @@ export interface components {
              * @description What is in the cupboard, mL or g; nobody has looked when absent.
              */
             on_hand?: number | null;
+            /** @description What the household says of it. */
+            remarks?: components["schemas"]["Remark"][];
         };
         /** @description What an agent is, as bought. */
         AgentForm: {
@@ -940,7 +942,7 @@ export interface components {
             amounts: string;
             /**
              * Format: int32
-             * @description Fresh baths one after the other.
+             * @description Fresh baths that it will likely take.
              */
             baths: number;
             /**
@@ -960,6 +962,11 @@ export interface components {
              * @description Minutes from first to last act.
              */
             elapsed_min: number;
+            /**
+             * Format: double
+             * @description Share of the limit that it likely leaves, %.
+             */
+            left_percent: number;
             /**
              * Format: double
              * @description Share of its useful capacity that the high chalk estimate takes, %.
@@ -988,6 +995,13 @@ export interface components {
              * @description Rinses.
              */
             rinses: number;
+            /**
+             * Format: double
+             * @description Hands, nearby and free time, money and trouble as one figure, minutes.
+             */
+            score_min: number;
+            /** @description What it is made of: "18 your hands, 12 half of the time nearby". */
+            score_text: string;
             /**
              * Format: double
              * @description Minutes of soaking.
@@ -1030,6 +1044,23 @@ export interface components {
             is_stale: boolean;
             /** @description "The newest was made today; 9 are kept." */
             text: string;
+        };
+        /** @description One bath. */
+        Bath: {
+            /**
+             * Format: double
+             * @description Its strength, g/L as weighed; the schedule's own when absent.
+             */
+            g_per_l?: number | null;
+            /** @description How it went through. */
+            passes: components["schemas"]["Pass"][];
+        };
+        /** @description Every bath of a clean. */
+        Bathed: {
+            /** @description Its acid. */
+            acid: components["schemas"]["Acid"];
+            /** @description The baths, one after the other. */
+            baths: components["schemas"]["Bath"][];
         };
         /** @description A journal entry that led to a clean. */
         Because: {
@@ -1273,6 +1304,39 @@ export interface components {
              * @description P10 of that share.
              */
             used_low: number;
+        };
+        /** @description What was seen of a clean's result; `None` was not looked at. */
+        Checks: {
+            /**
+             * @description The glass is clear.
+             * @default null
+             */
+            clear: boolean | null;
+            /**
+             * @description No more white chips.
+             * @default null
+             */
+            flakes: boolean | null;
+            /**
+             * @description A cup fills as it should.
+             * @default null
+             */
+            flow: boolean | null;
+            /**
+             * @description It is hot again.
+             * @default null
+             */
+            heat: boolean | null;
+            /**
+             * @description The light is out.
+             * @default null
+             */
+            light: boolean | null;
+            /**
+             * @description It is quiet again.
+             * @default null
+             */
+            sound: boolean | null;
         };
         /** @description A button: what it says and what it does. */
         Choice: {
@@ -1548,6 +1612,8 @@ export interface components {
         Due: {
             /** @description What sets it. */
             by: components["schemas"]["DueBy"];
+            /** @description When chalk alone would ask for it: "chalk about 12 Dec, between 3 and 24 Dec". */
+            chalk_text: string;
             /**
              * Format: date
              * @description The day.
@@ -1560,12 +1626,12 @@ export interface components {
             days: number;
             /**
              * Format: date
-             * @description One in ten circuits like this would need it by this day.
+             * @description One in ten circuits like this has its chalk limit by this day.
              */
             earliest: string;
             /**
              * Format: date
-             * @description Nine in ten would, or the hygiene cap.
+             * @description Nine in ten have; ten years ahead at most.
              */
             latest: string;
             /** @description "about 12 Dec, between 3 and 24 Dec". */
@@ -1580,6 +1646,11 @@ export interface components {
         DueBy: "chalk" | "light" | "days" | "brews" | "hygiene";
         /** @description An entry. */
         Entry: {
+            /**
+             * Format: date-time
+             * @description When it was written down, if that was on its day: what else happened that day comes before or after it.
+             */
+            at?: string | null;
             /** @description The brewer. */
             brewer_id: string;
             /**
@@ -1603,6 +1674,34 @@ export interface components {
             id: string;
             /** @description What happened. */
             what: components["schemas"]["What"];
+        };
+        /** @description What was seen of the chalk in a clean. */
+        Evidence: {
+            /**
+             * @description Whether chips came.
+             * @default false
+             */
+            bits: boolean;
+            /** @default null */
+            brought: components["schemas"]["Told"] | null;
+            /**
+             * Format: int32
+             * @description Baths that came out brown.
+             * @default 0
+             */
+            brown_baths: number;
+            /**
+             * @description What was seen of the result.
+             * @default {
+             *       "clear": null,
+             *       "flakes": null,
+             *       "flow": null,
+             *       "heat": null,
+             *       "light": null,
+             *       "sound": null
+             *     }
+             */
+            checks: components["schemas"]["Checks"];
         };
         /**
          * @description A kind of brewer.
@@ -1654,31 +1753,38 @@ export interface components {
         };
         /** @description One circuit's estimate: chalk today, due date, the reason, and the working. */
         Forecast: {
-            /**
-             * Format: double
-             * @description Chalk left at the baseline, mg.
-             */
-            began_with_mg: number;
             /** @description Chalk today. */
             chalk: components["schemas"]["Chalk"];
             /** @description When due. */
             due: components["schemas"]["Due"];
+            /**
+             * Format: double
+             * @description True growth over reckoned growth, as far as was learned.
+             */
+            growth: number;
             /** @description What was learned so far, in one sentence. */
             learned: string;
             /** @description Each observation with what it changed. */
             lessons: components["schemas"]["Lesson"][];
             /**
              * Format: double
-             * @description Litres since the baseline.
+             * @description Litres since the last clean.
              */
             litres: number;
             /**
              * Format: double
-             * @description Litres × potential since the baseline, mg.
+             * @description Litres × potential since the last clean, mg.
              */
             potential_mg: number;
             /** @description "68 L of very hard water since 2 Sep". */
             reason: string;
+            /** @description What would sharpen the estimate most, in one sentence; nothing where nothing would. */
+            sharpen?: string | null;
+            /**
+             * Format: double
+             * @description Share of the limit that a day adds from now on, as a mean of the weeks ahead.
+             */
+            used_a_day: number;
             /** @description Formula, inputs, source. */
             working: components["schemas"]["Working"][];
         };
@@ -1828,6 +1934,11 @@ export interface components {
             /** @description Waters with their class. */
             waters: components["schemas"]["WaterView"][];
         };
+        /**
+         * @description In which way bath went through.
+         * @enum {string}
+         */
+        How: "press" | "cup" | "programme" | "half";
         /** @description One number that went into a figure. */
         Input: {
             /** @description What it is. */
@@ -2067,21 +2178,34 @@ export interface components {
          * @enum {string}
          */
         Kind: "before" | "cool" | "ready" | "filter" | "parts" | "others" | "body" | "filter_soak" | "needles" | "holder_soak" | "capsule" | "flush" | "baseline" | "disc" | "mix" | "hot_water" | "first" | "half" | "soak" | "run" | "programme" | "look" | "wash" | "rinse" | "verify" | "put_back" | "after";
-        /** @description One entry's lesson. */
+        /** @description One lesson. */
         Lesson: {
-            /** @description After it; the same when it taught nothing. */
-            after: components["schemas"]["Plating"];
-            /** @description Before it. */
-            before: components["schemas"]["Plating"];
+            /** @description The clean it comes from, if it does. */
+            clean_id?: string | null;
             /**
              * Format: date
              * @description The day.
              */
             day: string;
-            /** @description The entry it comes from. */
+            /**
+             * Format: date
+             * @description And after.
+             */
+            due_after?: string | null;
+            /**
+             * Format: date
+             * @description The day on which chalk was due as reckoned before; absent for none in years.
+             */
+            due_before?: string | null;
+            /** @description The entry it comes from, or the name by which a clean's lesson is left out. */
             entry_id: string;
             /** @description The entry that leaves it out, if one does. */
             left_out_by?: string | null;
+            /**
+             * Format: double
+             * @description How much faster chalk is taken to grow since, %; negative for slower.
+             */
+            percent: number;
             /** @description What was seen and what it changed. */
             text: string;
         };
@@ -2236,6 +2360,7 @@ export interface components {
         };
         /** @description A mixed bath with amounts, strength and what it can do. */
         Mixed: {
+            acid?: components["schemas"]["Acid"] | null;
             /** @description "5 : 9", after rounding. */
             actual_ratio?: string | null;
             agent?: components["schemas"]["Measure"] | null;
@@ -2461,9 +2586,15 @@ export interface components {
         Outcome: {
             acid_left?: components["schemas"]["AcidLeft"] | null;
             bath_counted?: components["schemas"]["Counted"] | null;
+            bathed?: components["schemas"]["Bathed"] | null;
             because?: components["schemas"]["Because"] | null;
             /** @description What was looked at in the end, a line each: "Smell: nobody notices, by a second person". */
             checks?: string[];
+            /**
+             * Format: double
+             * @description Seconds of a cup that was timed before it.
+             */
+            cup_before_s?: number | null;
             /**
              * Format: date
              * @description The civil day it ended.
@@ -2474,22 +2605,12 @@ export interface components {
             filter_fitted?: boolean;
             /** @description The glasses. */
             glasses?: components["schemas"]["Glass"][];
-            /**
-             * Format: double
-             * @description Chalk taken to be left, mg.
-             */
-            left_mg: number;
             /** @description "5 of 6 places cleared with a paper clip; 40 s before, 22 s after". */
             needles?: string | null;
             /** @description Whether somebody overruled a verdict. */
             overruled: boolean;
             /** @description What was decided against advice, a line each. */
             overrules?: string[];
-            /**
-             * Format: double
-             * @description Litres × potential that had gone through before, mg, to learn from.
-             */
-            potential_mg?: number;
             /**
              * Format: double
              * @description Minutes the programme took, when it was timed.
@@ -2505,10 +2626,10 @@ export interface components {
              * @description Baths run.
              */
             rounds: number;
-            /** @description What chalk was judged by, when it is more than an answer: "stayed brown through 2 baths". */
-            showed_by?: string | null;
-            /** @description Whether the bath brought a lot of chalk out (or none); unknown when it was a little or nobody looked. */
+            seen?: components["schemas"]["Evidence"] | null;
+            /** @description Whether the bath brought a lot of chalk out (or none), as older versions had it. */
             showed_chalk?: boolean | null;
+            taken?: components["schemas"]["Taken"] | null;
             /** @description "White vinegar, 2.5 %, soaked 25 min". */
             text: string;
             /** @description How long steps took that hands were at. */
@@ -2536,6 +2657,28 @@ export interface components {
             in_use: boolean;
             /** @description Its name. */
             name: string;
+        };
+        /** @description Bath going through once, and standing after it. */
+        Pass: {
+            /** @description Whether the heater was on meanwhile. */
+            heated: boolean;
+            /** @description The way. */
+            how: components["schemas"]["How"];
+            /**
+             * Format: double
+             * @description How long, minutes.
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description How much, mL.
+             */
+            ml: number;
+            /**
+             * Format: double
+             * @description How long it stood in the path then, minutes.
+             */
+            stood_min: number;
         };
         /** @description A clean that was done without Murlo's guidance, or before it. */
         PastClean: {
@@ -2591,6 +2734,7 @@ export interface components {
         };
         /** @description A whole plan. */
         Plan: {
+            after?: components["schemas"]["Chalk"] | null;
             /** @description The bath. */
             bath: components["schemas"]["Mixed"];
             because?: components["schemas"]["Because"] | null;
@@ -2613,11 +2757,6 @@ export interface components {
             /** @description Strengths at which a further bath may follow, the bath's own first. */
             ladder?: components["schemas"]["Rung"][];
             /**
-             * Format: double
-             * @description Chalk that is expected to be left, mg.
-             */
-            left_mg: number;
-            /**
              * Format: int32
              * @description Fresh baths that it will likely take.
              */
@@ -2625,11 +2764,6 @@ export interface components {
             mechanism?: components["schemas"]["Mechanism"] | null;
             /** @description Its nickname when the plan was made. */
             nickname: string;
-            /**
-             * Format: double
-             * @description Litres × potential that went through since the last clean, mg, as if that had left nothing.
-             */
-            potential_mg?: number;
             /** @description Why it is so, one line each. */
             reasons: string[];
             /**
@@ -2714,6 +2848,11 @@ export interface components {
              * @default null
              */
             soak_minutes: number | null;
+            /**
+             * @description Whether even the high estimate of the chalk has to go.
+             * @default false
+             */
+            sure: boolean;
             /** @default null */
             taste: components["schemas"]["Taste"] | null;
             /**
@@ -2721,19 +2860,6 @@ export interface components {
              * @default descale
              */
             work: components["schemas"]["Work"];
-        };
-        /** @description How strongly chalk sticks in a circuit, and how sure that is. */
-        Plating: {
-            /**
-             * Format: double
-             * @description Share of the scale potential that sticks.
-             */
-            factor: number;
-            /**
-             * Format: double
-             * @description Spread of its logarithm.
-             */
-            sigma: number;
         };
         /** @description Chalk on one day. */
         Point: {
@@ -3058,6 +3184,11 @@ export interface components {
             /** @description The step that is counted. */
             step: string;
         };
+        /**
+         * @description What a household says of an agent.
+         * @enum {string}
+         */
+        Remark: "foams" | "from_chemist" | "never_again";
         /**
          * @description What to do about a cause.
          * @enum {string}
@@ -3418,16 +3549,16 @@ export interface components {
         };
         /** @description How long a bath must stand, as a range with its reason. */
         Soak: {
-            /** @description Whether one soak clears the estimated chalk. */
+            /** @description Whether this bath leaves as little as is wanted. */
             clears: boolean;
             /**
              * Format: double
-             * @description Longest that makes sense, minutes.
+             * @description The least that does so even of the high estimate, minutes.
              */
             high: number;
             /**
              * Format: double
-             * @description Shortest that may do, minutes.
+             * @description The least that leaves as little as is wanted of the likely chalk, minutes.
              */
             low: number;
             /**
@@ -3450,6 +3581,7 @@ export interface components {
         };
         /** @description What was planned in a running clean. It takes the place of all that was still to do. */
         Stage: {
+            after?: components["schemas"]["Chalk"] | null;
             /** @description The bath that is in the machine then. */
             bath: components["schemas"]["Mixed"];
             /** @description What was chosen. */
@@ -3458,11 +3590,6 @@ export interface components {
             dispensing: components["schemas"]["Dispensing"];
             /** @description Whether the step at which it was wished for is among them, and not done with it. */
             from_here: boolean;
-            /**
-             * Format: double
-             * @description Chalk that is expected to be left after it, mg.
-             */
-            left_mg: number;
             /** @description The side as the simulated brewer knows it then. */
             mechanism: components["schemas"]["Mechanism"];
             /** @description Its rinse, from the strongest acid that the machine still holds. */
@@ -3683,6 +3810,13 @@ export interface components {
          * @enum {string}
          */
         Survives: "nothing" | "waiting" | "switched_off" | "unplugged";
+        /** @description Agent and recipe that a clean was done with. */
+        Taken: {
+            /** @description The agent. */
+            agent_id: string;
+            /** @description How it was thinned. */
+            recipe: components["schemas"]["Recipe"];
+        };
         /**
          * @description What is seen on taps, kettles and shower heads, when nothing has been measured.
          * @enum {string}
@@ -3711,6 +3845,11 @@ export interface components {
              */
             started_at: string;
         };
+        /**
+         * @description What a person says of the chalk a bath brought out.
+         * @enum {string}
+         */
+        Told: "none" | "some" | "lot";
         /** @description How long a step took. */
         Took: {
             /** @description What it was. */
@@ -3901,11 +4040,6 @@ export interface components {
             dated: boolean;
             /** @enum {string} */
             kind: "sign";
-            /**
-             * Format: double
-             * @description Litres × potential since the last clean, mg; filled in when the entry is taken in.
-             */
-            potential_mg?: number | null;
             /** @description Which. */
             sign: components["schemas"]["Sign"];
         } | {
@@ -3914,21 +4048,20 @@ export interface components {
             /** @enum {string} */
             kind: "left_out";
         } | {
-            /** @description What that was judged by, when it was more than an answer: "stayed brown through 2 baths". */
-            by?: string | null;
-            /** @description Whether a lot of chalk came out; else none did. */
-            chalk: boolean;
-            /** @description The circuit. */
+            /** @description The circuit it came from. */
             circuit_id: string;
-            /** @description The clean. */
-            clean_id: string;
-            /** @enum {string} */
-            kind: "showed";
             /**
              * Format: double
-             * @description Litres × potential before that clean, mg.
+             * @description Its size, mL; the largest when absent.
              */
-            potential_mg: number;
+            cup_ml?: number | null;
+            /** @enum {string} */
+            kind: "timed";
+            /**
+             * Format: double
+             * @description Seconds from the first drop to the last.
+             */
+            seconds: number;
         } | {
             /** @description The likeliest cause. */
             cause: components["schemas"]["Cause"];

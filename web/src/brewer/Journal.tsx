@@ -8,7 +8,17 @@ import { typed } from "../ui/typed";
 import { useUndo } from "../ui/Undo";
 
 type What = Schemas["What"];
-type Kind = "brewed" | "counter" | "away" | "filter_fitted" | "needles_cleared" | "slow" | "noisy" | "cooler" | "light";
+type Kind =
+  | "brewed"
+  | "counter"
+  | "away"
+  | "filter_fitted"
+  | "needles_cleared"
+  | "timed"
+  | "slow"
+  | "noisy"
+  | "cooler"
+  | "light";
 
 const kinds: [Kind, string][] = [
   ["brewed", "Cups brewed"],
@@ -16,13 +26,20 @@ const kinds: [Kind, string][] = [
   ["away", "Days away"],
   ["filter_fitted", "A new water filter"],
   ["needles_cleared", "Needles cleared"],
+  ["timed", "A cup was timed"],
   ["slow", "It got slow, or cups came short"],
   ["noisy", "It got louder"],
   ["cooler", "The cup got cooler"],
   ["light", "Its descaling light came on"],
 ];
 
-const shownFields = ["day", "what.until", "what.cups", "what.brews"];
+const numbers = ["what.cups", "what.brews", "what.seconds"];
+const numberLabels: Partial<Record<Kind, string>> = {
+  brewed: "Cups",
+  counter: "Brews it shows",
+  timed: "Seconds of its largest cup",
+};
+const shownFields = ["day", "what.until", ...numbers];
 
 /** Writes an entry down and offers to take it back. */
 export function useEntries(id: string) {
@@ -81,6 +98,8 @@ export function Journal({
         return { kind, cups: value };
       case "counter":
         return { kind, brews: value };
+      case "timed":
+        return { kind, circuit_id: circuit, seconds: value };
       case "away":
         return { kind, until };
       case "filter_fitted":
@@ -150,13 +169,13 @@ export function Journal({
           </TextField>
           {dateField(kind === "away" ? "First day away" : "Day", day, setDay, "day")}
           {kind === "away" && dateField("Last day away", until, setUntil, "what.until")}
-          {(kind === "brewed" || kind === "counter") && (
+          {kind in numberLabels && (
             <TextField
-              label={kind === "brewed" ? "Cups" : "Brews it shows"}
+              label={numberLabels[kind]}
               inputMode="decimal"
               value={number}
-              error={"what.cups" in fields || "what.brews" in fields}
-              helperText={fields["what.cups"] ?? fields["what.brews"]}
+              error={numbers.some((field) => field in fields)}
+              helperText={numbers.map((field) => fields[field]).find((message) => message)}
               onChange={(e) => setNumber(e.target.value)}
             />
           )}
@@ -171,7 +190,7 @@ export function Journal({
               <MenuItem value="no">Only roughly</MenuItem>
             </TextField>
           )}
-          {isSign && circuits.length > 1 && (
+          {(isSign || kind === "timed") && circuits.length > 1 && (
             <TextField select label="Which side" value={circuit} onChange={(e) => setCircuit(e.target.value)}>
               {circuits.map((c) => (
                 <MenuItem key={c.circuit_id} value={c.circuit_id}>
@@ -324,6 +343,7 @@ export function Lessons({ id, today, forecast }: { id: string; today: string; fo
         What Murlo has learned here
       </Typography>
       <Typography>{forecast.learned}</Typography>
+      {forecast.sharpen && <Typography sx={{ mt: 1 }}>{forecast.sharpen}</Typography>}
       <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
         {forecast.lessons.map((lesson) => (
           <LessonRow
@@ -334,8 +354,7 @@ export function Lessons({ id, today, forecast }: { id: string; today: string; fo
             leftOutBy={lesson.left_out_by}
             what="That lesson is left out"
           >
-            {lesson.text} ({(100 * lesson.before.factor).toFixed(1)} % → {(100 * lesson.after.factor).toFixed(1)} % of
-            the potential sticks)
+            {lesson.text}
           </LessonRow>
         ))}
       </Stack>

@@ -38,7 +38,7 @@ export function LightSince({ clean }: { clean: Schemas["CleanView"] }) {
           onClick={() =>
             entries.add(
               day,
-              { kind: "sign", circuit_id: clean.plan.circuit_id, sign: "light", dated: true, potential_mg: null },
+              { kind: "sign", circuit_id: clean.plan.circuit_id, sign: "light", dated: true },
               "The light, written down",
               undefined,
               lightEntry(clean.id),

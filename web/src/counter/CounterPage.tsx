@@ -2,6 +2,7 @@ import { Box, Button, Chip, InputAdornment, MenuItem, Paper, Stack, TextField, T
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useCounter, useHousehold } from "../api/client";
+import { Noticed } from "../brewer/Noticed";
 import { Bore } from "../pictures/Bore";
 import { Page, Ready } from "../ui/Notices";
 import { Upkeep } from "../ui/Upkeep";
@@ -34,7 +35,7 @@ export function CounterPage() {
       }
     >
       <Ready query={counter}>
-        {({ brewers, inside }) => {
+        {({ brewers, inside, today }) => {
           if (brewers.length === 0) return <Empty />;
           const homes = household.data?.homes ?? [];
           const wanted = search.trim().toLowerCase();
@@ -108,7 +109,12 @@ export function CounterPage() {
                 }}
               >
                 {shown.map((b) => (
-                  <BrewerCard key={b.id} brewer={b} inside={inside.find((i) => i.clean_id === b.running_clean)} />
+                  <BrewerCard
+                    key={b.id}
+                    brewer={b}
+                    inside={inside.find((i) => i.clean_id === b.running_clean)}
+                    today={today}
+                  />
                 ))}
               </Box>
               {shown.length === 0 && (
@@ -124,7 +130,15 @@ export function CounterPage() {
   );
 }
 
-function BrewerCard({ brewer, inside }: { brewer: Schemas["BrewerCard"]; inside: Schemas["InsideView"] | undefined }) {
+function BrewerCard({
+  brewer,
+  inside,
+  today,
+}: {
+  brewer: Schemas["BrewerCard"];
+  inside: Schemas["InsideView"] | undefined;
+  today: string;
+}) {
   const circuit = brewer.circuits.find((c) => c.circuit_id === brewer.first_due);
   if (!circuit) return null;
   const { forecast } = circuit;
@@ -168,7 +182,10 @@ function BrewerCard({ brewer, inside }: { brewer: Schemas["BrewerCard"]; inside:
             {brewer.circuits.length > 1 ? "descale" : "Descale"} {forecast.due.text}
           </strong>
         </Typography>
-        <Typography variant="body2">{forecast.reason}</Typography>
+        <Typography variant="body2">
+          {forecast.reason}
+          {forecast.due.by !== "chalk" && `; ${forecast.due.chalk_text}`}
+        </Typography>
         <Upkeep jobs={brewer.upkeep} />
         <Box>
           {brewer.running_clean ? (
@@ -184,6 +201,7 @@ function BrewerCard({ brewer, inside }: { brewer: Schemas["BrewerCard"]; inside:
               Plan the clean
             </Button>
           )}
+          {!brewer.running_clean && <Noticed id={brewer.id} circuit={circuit.circuit_id} today={today} />}
         </Box>
       </Stack>
     </Paper>

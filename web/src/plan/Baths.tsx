@@ -60,7 +60,7 @@ export function Baths({
                       {bath.amounts}, in {dispenses(bath)}; {strength(bath)}
                     </Typography>
                     <Typography variant="body2">
-                      Soak {bath.soak_text}; rinses: {bath.rinses}; {bath.time_text}
+                      Soak {bath.soak_text}, leaves {leaves(bath)}; rinses: {bath.rinses}; {bath.time_text}
                       {bath.cost_text && `; ${bath.cost_text}`}
                     </Typography>
                     <Take bath={bath} isChosen={isChosen(bath)} onTake={onTake} />
@@ -72,19 +72,11 @@ export function Baths({
                 <Table size="small">
                   <TableHead>
                     <TableRow>
-                      {[
-                        "Bath",
-                        "Amounts",
-                        "Strength",
-                        "Chalk fills",
-                        "Soak",
-                        "Rinses",
-                        "Your time of all",
-                        "Price",
-                        "",
-                      ].map((title) => (
-                        <TableCell key={title}>{title}</TableCell>
-                      ))}
+                      {["Bath", "Amounts", "Strength", "Soak", "Leaves", "Rinses", "Your time of all", "Price", ""].map(
+                        (title) => (
+                          <TableCell key={title}>{title}</TableCell>
+                        ),
+                      )}
                     </TableRow>
                   </TableHead>
                   <TableBody>
@@ -97,8 +89,8 @@ export function Baths({
                           {bath.amounts}, in {dispenses(bath)}
                         </TableCell>
                         <TableCell>{strength(bath)}</TableCell>
-                        <TableCell>{Math.round(bath.load_percent)} %</TableCell>
                         <TableCell sx={{ whiteSpace: "nowrap" }}>{bath.soak_text}</TableCell>
+                        <TableCell sx={{ whiteSpace: "nowrap" }}>{leaves(bath)}</TableCell>
                         <TableCell>
                           {bath.rinses}, {bath.rinse_water}
                         </TableCell>
@@ -123,18 +115,19 @@ export function Baths({
 type Alternative = Schemas["Alternative"];
 
 const dispenses = (bath: Alternative) => `${bath.dispenses} ${bath.dispenses === 1 ? "dispense" : "dispenses"}`;
+const leaves = (bath: Alternative) => `${Math.round(bath.left_percent)} % of limit`;
 const strength = (bath: Alternative) => `${bath.percent.toFixed(1)} %, pH ${bath.ph.toFixed(1)}`;
 
 function Name({ bath }: { bath: Alternative }) {
   return (
     <>
       <strong>
-        {bath.baths > 1 && `${bath.baths} × `}
         {bath.agent_name},{" "}
         <Box component="span" sx={{ whiteSpace: "nowrap" }}>
           {bath.recipe_label}
         </Box>
       </strong>
+      {bath.baths > 1 && <Typography variant="body2">likely {bath.baths} baths</Typography>}
       {bath.against && (
         <Typography variant="body2" color="warning">
           {bath.against}

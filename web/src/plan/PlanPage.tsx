@@ -15,6 +15,8 @@ import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { Refused, type Schemas, send, useBrewer, useChange, useHousehold, usePlan } from "../api/client";
 import { newId } from "../api/newId";
+import { Noticed } from "../brewer/Noticed";
+import { Bore } from "../pictures/Bore";
 import { Ladder } from "../pictures/Ladder";
 import { NeedlePlan } from "../pictures/NeedlePlan";
 import { Pour } from "../pictures/Pour";
@@ -42,6 +44,7 @@ const undecided: Options = {
   minutes: null,
   circuit_id: null,
   by_hand: false,
+  sure: false,
   work: "descale",
 };
 
@@ -95,6 +98,12 @@ export function PlanPage() {
     >
       <ErrorNotice error={start.error ?? (Object.keys(fields).length > 0 ? null : query.error)} />
       <What brewer={brewer} plan={plan} options={options} choose={choose} />
+      {whole && brewer && (
+        <Box>
+          Does its light ask, or is it slow, cooler, louder? Tell it first: it changes the bath.{" "}
+          <Noticed id={id} circuit={plan.circuit_id} today={brewer.today} />
+        </Box>
+      )}
       <Typography variant="h2" component="p">
         {whole && (plan.chosen.baths ?? 1) > 1 && `${plan.chosen.baths} fresh baths, each `}
         {whole
@@ -110,8 +119,23 @@ export function PlanPage() {
           needed.
         </Typography>
       )}
-      <Paper sx={{ p: 2 }}>
-        <TimeRibbon ribbon={plan.ribbon} />
+      <Paper sx={{ p: 2, display: "flex", gap: 3, alignItems: "center", flexWrap: "wrap" }}>
+        {whole && plan.after && (
+          <Stack direction="row" spacing={2} component="figure" sx={{ m: 0, alignItems: "center" }}>
+            {[
+              { title: "Now", chalk: plan.chalk },
+              { title: "After it", chalk: plan.after },
+            ].map(({ title, chalk }) => (
+              <Stack key={title} sx={{ alignItems: "center" }}>
+                <Typography>{title}</Typography>
+                <Bore chalk={chalk} size={92} />
+              </Stack>
+            ))}
+          </Stack>
+        )}
+        <Box sx={{ flex: "1 1 420px", minWidth: 0 }}>
+          <TimeRibbon ribbon={plan.ribbon} />
+        </Box>
       </Paper>
       {whole && (
         <>
@@ -132,6 +156,7 @@ export function PlanPage() {
               fill: options.fill ?? null,
               circuit_id: options.circuit_id ?? null,
               by_hand: options.by_hand,
+              sure: options.sure,
             }}
             onTake={(bath) =>
               choose({
@@ -450,6 +475,15 @@ function Choices({
         >
           <MenuItem value="usual">most people</MenuItem>
           <MenuItem value="strict">a keen nose</MenuItem>
+        </TextField>
+        <TextField
+          select
+          label="How sure"
+          value={options.sure ? "sure" : "usual"}
+          onChange={(e) => choose({ sure: e.target.value === "sure", soak_minutes: null })}
+        >
+          <MenuItem value="usual">clears what is likely</MenuItem>
+          <MenuItem value="sure">clears the high estimate too</MenuItem>
         </TextField>
         <TextField
           select

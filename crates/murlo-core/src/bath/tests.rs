@@ -106,38 +106,6 @@ fn cautions_follow_the_load_and_the_strength() {
     );
 }
 
-#[test]
-fn a_soak_grows_with_the_crust_and_gives_up_where_a_second_bath_is_better() {
-    let soaking = |um: f64| Soaking {
-        acid: Acid::Acetic,
-        g_per_l: 25.0,
-        mixed_g_per_l: 25.0,
-        bath_ml: 355.0,
-        area_cm2: 100.0,
-        chalk_mg: (
-            crate::chem::film_mg(um, 100.0),
-            crate::chem::film_mg(2.0 * um, 100.0),
-        ),
-    };
-    let advice: Vec<_> = [0.0, 10.0, 20.0, 200.0]
-        .into_iter()
-        .map(|um| soaking(um).advise())
-        .collect();
-    assert_eq!(
-        advice.iter().map(|a| a.minutes).collect::<Vec<_>>(),
-        [10.0, 25.0, 55.0, 480.0]
-    );
-    assert_eq!(
-        advice.iter().map(|a| a.clears).collect::<Vec<_>>(),
-        [true, true, true, false]
-    );
-    assert!(
-        advice
-            .iter()
-            .all(|a| a.low <= a.minutes && a.minutes <= a.high)
-    );
-}
-
 proptest! {
     #[test]
     fn a_pour_never_exceeds_the_vessel_and_is_never_weaker_than_asked(

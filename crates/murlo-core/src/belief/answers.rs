@@ -53,12 +53,27 @@ impl Belief {
         self.window(&to_go)
     }
 
-    /// Chalk when `potential_mg` more has passed, as a share of the limit.
+    /// Chalk when `potential_mg` more has passed, or had not passed yet, as a share of the limit.
     #[must_use]
     pub fn used_after(&self, potential_mg: f64) -> Window {
+        self.later(potential_mg).used()
+    }
+
+    /// The same circuit when `potential_mg` more has passed and nothing was seen.
+    #[must_use]
+    pub fn later(&self, potential_mg: f64) -> Self {
         let mut later = self.clone();
         later.grow(potential_mg);
-        later.used()
+        later
+    }
+
+    /// The same circuit straight after a clean that left nothing.
+    #[must_use]
+    pub fn anew(&self) -> Self {
+        Self {
+            used: [[0.0; N]; Z],
+            ..self.clone()
+        }
     }
 
     /// True growth over reckoned growth, median.

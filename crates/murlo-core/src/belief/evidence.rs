@@ -3,6 +3,7 @@
 use super::{Cycle, NOTICES};
 use crate::cleaning::Left;
 use crate::journal::Sign;
+use serde::{Deserialize, Serialize};
 
 /// The share above `u` of a log-logistic around `at`: 1 far below it, 0 far above.
 pub(super) fn h(u: f64, at: f64, steep: u32) -> f64 {
@@ -46,7 +47,7 @@ pub enum What {
     /// A clean.
     Clean {
         /// What such a clean leaves, as shares.
-        left: Left,
+        left: Leaves,
         /// What its bath brought out, if anybody looked.
         brought: Option<Brought>,
         /// What was seen of the result.
@@ -54,8 +55,19 @@ pub enum What {
     },
 }
 
+/// What a clean leaves.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Leaves {
+    /// These shares of what was there.
+    Known(Left),
+    /// What depends on how much was there: the clean of this number is asked for it.
+    Asked(usize),
+}
+
 /// What a person says of the chalk a bath brought out.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
 pub enum Told {
     /// None.
     None,
@@ -105,7 +117,9 @@ impl Brought {
 }
 
 /// What was seen of a clean's result; `None` was not looked at.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
 pub struct Checks {
     /// No more white chips.
     pub flakes: Option<bool>,

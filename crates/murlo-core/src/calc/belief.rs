@@ -2,7 +2,7 @@
 
 use super::topics::{choice, flag, maybe, number};
 use super::{Field, Input, Kind, Topic};
-use crate::belief::{Belief, Brought, Checks, Event, Prior, Told, What, Window};
+use crate::belief::{Belief, Brought, Checks, Event, Leaves, Prior, Told, What, Window};
 use crate::bounds as b;
 use crate::brewer::PLATING_SIGMA;
 use crate::cleaning::Left;
@@ -153,7 +153,7 @@ fn clean(i: &Input) -> What {
     let checks = i.group("checks");
     let seen = |name: &str| checks.as_ref()?.given(name)?.as_bool();
     What::Clean {
-        left: left(&i.group("left_fraction").expect("it was checked")),
+        left: Leaves::Known(left(&i.group("left_fraction").expect("it was checked"))),
         brought: Brought::of(told, i.flag("bits"), brown),
         checks: Checks {
             flakes: seen("flakes"),

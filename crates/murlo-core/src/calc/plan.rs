@@ -8,7 +8,7 @@ use crate::machine::{self, Mechanism};
 use crate::money::Terms;
 use crate::plan::{Facts, Plan, PlanOptions, Today};
 use crate::problem::{Code, Problem};
-use crate::scale::{Baseline, Growth, Known};
+use crate::scale::{Growth, Known, Start};
 use crate::units::Units;
 use crate::water::{Chemistry, WaterDraft, Waters};
 use jiff::civil::Date;
@@ -128,20 +128,23 @@ fn draw_up(input: &Input) -> Result<(Brewer, Plan), Problem> {
         Some(id) => brewer.circuit("options.circuit_id", id)?,
         None => &brewer.circuits[0],
     };
-    let growth = Growth::new(Known {
-        brewer: &brewer,
-        circuit,
-        waters: &[chemistry],
-        baseline: Baseline {
-            day: since,
-            left_mg: 0.0,
-        },
-        entries: &[],
-        today: asked.unwrap_or(since),
-    });
+    let waters = [chemistry];
+    let on = |today| {
+        let growth = Growth::new(Known {
+            brewer: &brewer,
+            circuit,
+            waters: &waters,
+            start: Start::new(since),
+            cleans: &[],
+            entries: &[],
+            logged: None,
+            today,
+        });
+        growth.forecast(Units::Metric)
+    };
     let units = Units::Metric;
-    let day = asked.unwrap_or_else(|| growth.forecast(since, units).due.date);
-    let forecast = growth.forecast(day, units);
+    let day = asked.unwrap_or_else(|| on(since).due.date);
+    let forecast = on(day);
     let facts = Facts {
         brewer: &brewer,
         circuit,

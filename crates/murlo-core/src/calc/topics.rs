@@ -1,15 +1,15 @@
 //! The topics and their answers.
 
 use super::{Field, Input, Kind, Topic};
-use crate::bath::{ROUGHNESS, split};
+use crate::bath::split;
 use crate::bounds::{self as b, Bound};
 use crate::brewer::{Heater, PLATING_SIGMA};
 use crate::chem::acid::{Acid, Bath, citrate_onset_g_l};
 use crate::chem::carbonate::{self, Heat};
 use crate::chem::dissolve::{self, Film};
+use crate::chem::flux::ROUGHNESS;
 use crate::chem::washout::Washout;
 use crate::chem::{colour, film_mg};
-use crate::lessons::learn;
 use crate::problem::{Code, Problem};
 use crate::rinse::dispenses;
 use crate::scale::{Pace, pace};
@@ -551,6 +551,24 @@ pub(super) fn strength(i: &Input) -> Result<f64, Problem> {
 
 fn days_of(pace: &Pace) -> Value {
     json!({ "median_days": pace.median, "p10_days": pace.p10, "p90_days": pace.p90, "due_days": pace.due })
+}
+
+/// Spread of the plating factor never falls below this, however much was seen.
+const LEAST_SIGMA: f64 = 0.20;
+
+/// Plating factor and its spread after symptoms began once `potential_mg` had passed: Bayes on the logarithm. A question of its
+/// own; the application learns by [`crate::belief`].
+fn learn(
+    plating: f64,
+    sigma: f64,
+    limit_mg: f64,
+    potential_mg: f64,
+    sigma_observation: f64,
+) -> (f64, f64) {
+    let observed = (limit_mg / potential_mg).ln();
+    let (w0, w1) = (sigma.powi(-2), sigma_observation.powi(-2));
+    let log = (w0 * plating.ln() + w1 * observed) / (w0 + w1);
+    (log.exp(), (w0 + w1).sqrt().recip().max(LEAST_SIGMA))
 }
 
 fn too_strong(target: f64, stock: f64) -> Problem {

@@ -16,9 +16,6 @@ const STEPS: u32 = 60;
 /// Beyond this share of its capacity a bath is taken to run out.
 const EXHAUSTED: f64 = 0.95;
 
-/// Share of the film that counts as all of it.
-pub const CLEARED: f64 = 0.99;
-
 /// A film of chalk under a bath.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Film {
@@ -154,33 +151,11 @@ pub fn minutes(bath: &Bath, film: &Film, bath_ml: f64, fraction: f64) -> Option<
     Some(litres / film.area_cm2 * sum / 60.0)
 }
 
-/// Share of `film` gone after `minutes` in `bath_ml`: the same integral, walked until the time is up.
-#[must_use]
-pub fn dissolved(bath: &Bath, film: &Film, bath_ml: f64, minutes: f64) -> f64 {
-    let litres = bath_ml / 1000.0;
-    let whole = film.mass_mg / (CACO3_MG_PER_MOL * litres);
-    let rates = Rates::new(bath, film.roughness);
-    let end = (CLEARED * whole).min(EXHAUSTED * rates.capacity);
-    let (mut left, mut before) = (minutes * 60.0, None);
-    for (y, slowness) in rates.course(end) {
-        if let Some((last_y, last)) = before {
-            let slice = litres / film.area_cm2 * (y - last_y) * (slowness + last) / 2.0;
-            if slice > left {
-                return (last_y + (y - last_y) * left / slice) / whole;
-            }
-            left -= slice;
-        }
-        before = Some((y, slowness));
-    }
-    end / whole
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::chem::acid::Acid;
     use crate::chem::film_mg;
-    use proptest::prelude::*;
 
     #[test]
     fn minutes_agree_with_the_published_table() {
@@ -204,41 +179,6 @@ mod tests {
             };
             let got = minutes(&bath, &film, 355.0, 0.99).map(f64::round);
             assert_eq!(got, expected, "{acid:?} {g_per_l} g/L on {um} µm");
-        }
-    }
-
-    #[test]
-    fn what_dissolves_in_a_time_matches_the_time_it_takes() {
-        let bath = Bath::new(Acid::Acetic, 25.0, 60.0);
-        let film = Film {
-            mass_mg: film_mg(20.0, 100.0),
-            area_cm2: 100.0,
-            roughness: 2.0,
-        };
-        for share in [0.2, 0.5, 0.9] {
-            let time = minutes(&bath, &film, 355.0, share).unwrap();
-            assert!((dissolved(&bath, &film, 355.0, time) - share).abs() < 0.005);
-        }
-        assert!((dissolved(&bath, &film, 355.0, 600.0) - CLEARED).abs() < 1e-9);
-    }
-
-    proptest! {
-        #[test]
-        fn a_stronger_bath_or_more_time_never_dissolves_less(
-            acid in 0usize..3, g_per_l in 2.0..150.0f64, more in 1.0..2.0f64, um in 1.0..200.0f64, time in 1.0..120.0f64,
-        ) {
-            let acid = [Acid::Acetic, Acid::Citric, Acid::Lactic][acid];
-            let film = Film { mass_mg: film_mg(um, 100.0), area_cm2: 100.0, roughness: 2.0 };
-            let gone = |g: f64, t: f64| dissolved(&Bath::new(acid, g, 60.0), &film, 355.0, t);
-            let base = gone(g_per_l, time);
-            prop_assert!((0.0..=1.0).contains(&base));
-            // A thousandth is what the slices of the integral may differ by.
-            prop_assert!(gone(g_per_l * more, time) >= base - 1e-3);
-            prop_assert!(gone(g_per_l, time * more) >= base - 1e-9);
-            prop_assert!(
-                Bath::new(acid, g_per_l * more, 60.0).useful_g_l(4.5)
-                    >= Bath::new(acid, g_per_l, 60.0).useful_g_l(4.5)
-            );
         }
     }
 }

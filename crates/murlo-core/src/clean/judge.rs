@@ -2,7 +2,8 @@
 
 use super::progress::Progress;
 use super::seen::{Glass, GlassOf};
-use super::{Problem, Verdict};
+use super::{Evidence, Problem, Verdict};
+use crate::belief::Checks;
 use crate::plan::{Doing, Kind, Plan, Step, answers};
 use crate::problem::{Code, Problems};
 use crate::text;
@@ -283,17 +284,35 @@ impl Progress {
         rounds.len() as u32
     }
 
-    /// What a lot of chalk was judged by, when it is more than the answer to that question.
-    pub(super) fn showed_by(&self, brown: u32) -> Option<String> {
-        let flakes = self
-            .answered
-            .get(answers::FLAKES)
-            .is_some_and(|a| a == answers::BAD);
-        match (flakes, brown) {
-            (_, 2..) => Some(format!("stayed brown through {brown} baths")),
-            (true, _) => Some("still brought chips at the end".to_owned()),
+    /// What was seen of the chalk, for what is believed of the circuit.
+    pub(super) fn evidence(&self, plan: &Plan) -> Evidence {
+        let told = |question: &str| match self.answered.get(question).map(String::as_str) {
+            Some(answers::GOOD) => Some(true),
+            Some(answers::BAD) => Some(false),
             _ => None,
+        };
+        let flow = self.flow.iter().rfind(|f| f.is_at(Kind::Verify));
+        Evidence {
+            brought: self.brought,
+            bits: self.bits,
+            brown_baths: self.brown_baths(),
+            checks: Checks {
+                flakes: told(answers::FLAKES),
+                flow: flow.and_then(|f| f.is_poor(plan)).map(|poor| !poor),
+                clear: told(answers::CLEAR),
+                heat: told(answers::HEAT),
+                sound: told(answers::SOUND),
+                light: told(answers::LIGHT),
+            },
         }
+    }
+
+    /// Seconds of a cup that was timed before the bath; none where the needles were cleared after it.
+    pub(super) fn cup_before(&self) -> Option<f64> {
+        let before = [Kind::Before, Kind::Baseline];
+        let mut cups = self.flow.iter().rev();
+        let cup = cups.find(|f| before.iter().any(|kind| f.is_at(*kind)))?;
+        cup.seconds
     }
 
     /// What was looked at in the end, a line each.

@@ -1,8 +1,11 @@
 //! How far a clean is, act by act.
 
+use super::bathing::Bathing;
 use super::choices::PLAUSIBLE;
 use super::seen::{Flow, Glass};
 use super::{AcidLeft, Act, ClearingTool, Closed, Note, Outcome, Verdict, unfit};
+use crate::bath::Taken;
+use crate::belief::Told;
 use crate::bounds;
 use crate::brewer::{Needle, Spot};
 use crate::instruction::{Instruction, Thing};
@@ -61,7 +64,10 @@ pub(super) struct Progress {
     pub cleared_again: bool,
     pub verdict: Option<Verdict>,
     pub reason: String,
-    pub showed_chalk: Option<bool>,
+    /// How much chalk came out, as told: the most of several baths.
+    pub brought: Option<Told>,
+    /// Whether chips came with any bath.
+    pub bits: bool,
     /// The last answers that were given.
     pub answered: BTreeMap<String, String>,
     pub nose_rested: bool,
@@ -86,6 +92,8 @@ pub(super) struct Progress {
     pub clear: BTreeSet<Spot>,
     pub tool: Option<ClearingTool>,
     pub programme_min: Option<f64>,
+    /// What the baths really did.
+    pub bathing: Bathing,
 }
 
 impl Progress {
@@ -186,10 +194,31 @@ impl Progress {
         at: Timestamp,
     ) -> Result<(), Problem> {
         let current = self.current();
+        let at_step = current.map(|i| (plan.steps[i].clone(), self.count[i], self.started[i]));
         self.carry_out(plan, act, at)?;
+        if let Some((step, before, started)) = at_step {
+            self.follow_bath(plan, &step, (before, started), at);
+        }
         self.keep_pace(plan, current, act, at);
         self.last_at = Some(at);
         Ok(())
+    }
+
+    /// Takes down what an act did to the bath that was under way at `step`.
+    fn follow_bath(
+        &mut self,
+        plan: &Plan,
+        step: &Step,
+        (before, started): (u32, Option<Timestamp>),
+        at: Timestamp,
+    ) {
+        let Some(i) = plan.steps.iter().position(|s| s.id == step.id) else {
+            return;
+        };
+        self.bathing.counted(plan, step, before, self.count[i], at);
+        if self.done[i] {
+            self.bathing.done(plan, step, started, at);
+        }
     }
 
     /// Takes down how long the hands were at a step that has just been done, or at one of what it counts.
@@ -427,15 +456,15 @@ impl Progress {
         self.reason = judged.reason;
         // Chalk seen in any of several baths was there.
         let told = |question: &str| given.get(question).map(String::as_str);
-        match (told(answers::SHOWED), told(answers::FLAKES)) {
-            (Some(answers::CHALK), _) | (_, Some(answers::BAD)) => {
-                self.showed_chalk = Some(true);
-            }
-            (Some(answers::NOTHING), _) => {
-                self.showed_chalk = self.showed_chalk.or(Some(false));
-            }
-            _ => {}
-        }
+        let brought = match told(answers::SHOWED) {
+            Some(answers::CHALK) => Some(Told::Lot),
+            Some(answers::SOME) => Some(Told::Some),
+            Some(answers::NOTHING) => Some(Told::None),
+            _ => None,
+        };
+        self.brought = self.brought.max(brought);
+        let is_look = plan.steps[i].is(Kind::Look);
+        self.bits |= is_look && told(answers::FLAKES) == Some(answers::BAD);
         if plan.steps[i].is(Kind::Verify) {
             self.answered.clone_from(given);
         }
@@ -843,7 +872,7 @@ impl Progress {
         Some(text)
     }
 
-    pub(super) fn come_to(&self, plan: &Plan, day: Date) -> Outcome {
+    pub(super) fn come_to(&self, plan: &Plan, day: Date, at: Timestamp) -> Outcome {
         let needles = self.needles_text(plan);
         // As long as it really was: a forgotten bath is not worth more than one that was watched.
         let soak = match self.soaked_min {
@@ -857,20 +886,8 @@ impl Progress {
         let mixes = plan.steps.iter().zip(&self.done);
         let mixes = mixes.filter(|(s, done)| **done && s.is(Kind::Mix));
         let baths = mixes.count() as u32 + self.loops;
-        let brown = self.brown_baths();
-        let showed_chalk = match self.showed_chalk {
-            // What several glasses showed speaks louder than what nobody called a lot.
-            _ if brown > 1 => Some(true),
-            Some(false) if brown > 0 => None,
-            told => told,
-        };
         Outcome {
             day,
-            // What came again in place found only what the bath before it left.
-            left_mg: plan.left_mg
-                * (plan.left_mg / plan.chalk.mg.max(1.0))
-                    .min(1.0)
-                    .powi(self.loops as i32),
             rounds: baths,
             rinses: self.rinsed(plan),
             text: match plan.work {
@@ -880,9 +897,6 @@ impl Progress {
                 Work::Descale => bath,
             },
             overruled: !self.overrules.is_empty(),
-            showed_by: (showed_chalk == Some(true))
-                .then(|| self.showed_by(brown))
-                .flatten(),
             checks: self.checks(plan),
             overrules: self.overrules.clone(),
             because: plan.because.clone(),
@@ -891,8 +905,14 @@ impl Progress {
                 volume_ml: plan.reservoir_ml,
                 dispenses,
             }),
-            showed_chalk,
-            potential_mg: plan.potential_mg,
+            showed_chalk: None,
+            seen: Some(self.evidence(plan)),
+            bathed: self.bathing.come_to(plan, at),
+            taken: (plan.work == Work::Descale).then(|| Taken {
+                agent_id: plan.chosen.agent_id.clone(),
+                recipe: plan.chosen.recipe,
+            }),
+            cup_before_s: self.cup_before(),
             work: plan.work,
             programme_min: self.programme_min,
             glasses: self.glasses.clone(),

@@ -1,4 +1,5 @@
 use super::*;
+use crate::belief::Brought;
 use crate::brewer::Family;
 use crate::brewer::{Healthy, Needle};
 use crate::pace::{Pace, Seen};
@@ -169,13 +170,9 @@ fn every_family_is_cleaned_by_following_the_one_next_act() {
         let rinses = run.plan.rinse.portions;
         let did = (outcome.day, outcome.rounds, outcome.rinses);
         assert_eq!(did, (TODAY, 1, rinses), "{family:?}");
-        // A programme runs its own time, however much there is.
-        let most = if run.plan.steps.iter().any(|s| s.id == Kind::Programme.id()) {
-            run.plan.chalk.mg
-        } else {
-            0.05 * run.plan.chalk.mg
-        };
-        assert!(outcome.left_mg < most, "{family:?} {}", outcome.left_mg);
+        let bathed = outcome.bathed.unwrap();
+        assert_eq!(bathed.baths.len(), 1, "{family:?}");
+        assert!(!bathed.baths[0].passes.is_empty(), "{family:?}");
     }
 }
 
@@ -483,7 +480,7 @@ fn baths_are_added_at_the_look_and_rinsed_out_once() {
     run.answer(&[]);
     let outcome = run.on().outcome.unwrap();
     assert_eq!((outcome.rounds, outcome.rinses), (3, plan.rinse.portions));
-    assert!(outcome.left_mg <= run.plan.left_mg);
+    assert_eq!(outcome.bathed.unwrap().baths.len(), 3);
 }
 
 #[test]
@@ -732,7 +729,7 @@ fn a_tired_nose_is_sent_out_once_and_what_is_optional_may_be_left_open() {
 
 #[test]
 fn water_that_stays_brown_tells_of_chalk_that_nobody_called_a_lot() {
-    for (brown, showed) in [(0, Some(false)), (1, None), (2, Some(true))] {
+    for (brown, showed) in [(0, Some(Brought::None)), (1, None), (2, Some(Brought::Lot))] {
         let mut run = Run::new(Family::PodReservoir);
         for bath in 0..2 {
             run.until(["run", "run-2"][bath]);
@@ -756,9 +753,10 @@ fn water_that_stays_brown_tells_of_chalk_that_nobody_called_a_lot() {
             }
         }
         let outcome = run.on().outcome.unwrap();
-        assert_eq!(outcome.showed_chalk, showed, "brown in {brown} baths");
-        let by = (brown == 2).then(|| "stayed brown through 2 baths".to_owned());
-        assert_eq!(outcome.showed_by, by);
+        let seen = outcome.seen.unwrap();
+        assert_eq!(seen.brown_baths, brown as u32);
+        let brought = Brought::of(seen.brought, seen.bits, seen.brown_baths);
+        assert_eq!(brought, showed, "brown in {brown} baths");
     }
 }
 
@@ -891,6 +889,8 @@ fn a_rinse_ended_at_nought_leaves_the_brewer_marked_until_it_is_rinsed() {
             ask.text
         );
         run.act(finish.act).unwrap();
+        // What may wait until after the rinse comes first.
+        run.on();
         assert_eq!(
             run.answer(&[]).verdict,
             Some(Verdict::RinseMore),
@@ -1426,10 +1426,7 @@ fn a_rehearsal_has_no_acid_and_teaches_nothing_about_chalk() {
                 .all(|s| !s.what.iter().any(|w| w.contains("vinegar")))
         );
         let outcome = run.on().outcome.unwrap();
-        assert_eq!(
-            (outcome.work, outcome.showed_chalk),
-            (Work::Rehearsal, None)
-        );
+        assert_eq!((outcome.work, outcome.bathed), (Work::Rehearsal, None));
     }
 }
 

@@ -73,6 +73,14 @@ pub struct Advice {
     pub left_p90: f64,
 }
 
+impl Advice {
+    /// Minutes of soaking in each bath.
+    #[must_use]
+    pub fn soaked_min(&self) -> f64 {
+        self.soaks.iter().fold(0.0, |sum, soak| sum + soak.minutes)
+    }
+}
+
 impl Asked {
     /// The cheapest clean that reaches what is wanted, or the best there is.
     #[must_use]

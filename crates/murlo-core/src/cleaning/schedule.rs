@@ -1,24 +1,19 @@
-//! The phases of a clean as they are usually run, for each way in which a bath gets through a circuit.
+//! A clean as it is usually run, for each way in which a bath gets through a circuit.
 
-use super::{Heat, Inflow, Phase};
+use super::passes::{Bath, How, Pass, Path};
+use super::{Heat, Phase};
 use crate::brewer::{Heater, Way};
 
-/// A wait between presses, and the last, when the reservoir is washed while the path stands full. Minutes, judged.
-const WAIT_MIN: (f64, f64) = (2.0, 5.0);
+/// A wait between presses, minutes. Judged.
+pub(crate) const WAIT_MIN: f64 = 2.0;
+/// The last one, when the reservoir is washed while the path stands full. Judged.
+pub(crate) const LAST_WAIT_MIN: f64 = 5.0;
 /// A press, minutes. Judged.
-const PRESS_MIN: f64 = 1.0;
-/// What is left after the bath stands or is blown out for this long, minutes. Judged.
-const AFTER_MIN: f64 = 5.0;
-/// Pushing a cup out, and the empty path after it, minutes. Judged.
-const CUP_MIN: (f64, f64) = (1.0, 3.0);
-/// A programme's bath comes in this many portions, with a pause between each two. Judged.
-const PORTIONS: u32 = 4;
-/// What a programme's pump brings in a minute, mL. Judged.
-const PUMPED_ML_MIN: f64 = 200.0;
+pub(crate) const PRESS_MIN: f64 = 1.0;
 /// Minutes of a normal brew where nobody knows.
-const BREW_MIN: f64 = 10.0;
+pub(super) const BREW_MIN: f64 = 10.0;
 /// Minutes in which a hot path cools by two thirds of the way to the room: a tank or cup, a block or riser. Judged.
-const COOLING_MIN: (f64, f64) = (45.0, 30.0);
+pub(super) const COOLING_MIN: (f64, f64) = (45.0, 30.0);
 
 /// How warm a circuit's bath is, from its heater.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -27,10 +22,12 @@ pub struct Heats {
     pub heater: Heater,
     /// Water temperature at it, °C.
     pub heater_c: f64,
+    /// Minutes of a normal brew, where they are known.
+    pub brew_min: Option<f64>,
 }
 
 impl Heats {
-    const fn is_riser(self) -> bool {
+    pub(super) const fn is_riser(self) -> bool {
         matches!(self.heater, Heater::DripRiser)
     }
 
@@ -47,7 +44,7 @@ impl Heats {
     }
 
     /// Between the portions of a programme: a riser simmers on.
-    const fn pause(self) -> Heat {
+    pub(super) const fn pause(self) -> Heat {
         if self.is_riser() {
             Heat::Held(self.heater_c - 4.0)
         } else {
@@ -82,8 +79,10 @@ pub struct Course {
     pub bath_ml: f64,
     /// Minutes of its programme.
     pub programme_min: Option<f64>,
-    /// Minutes of a normal brew.
-    pub brew_min: Option<f64>,
+    /// Whether the heater stays on while a tank soaks.
+    pub soaks_hot: bool,
+    /// Whether it can only soak after the first dispense.
+    pub soaks_first: bool,
 }
 
 /// Where bath stands on purpose, and how long.
@@ -111,6 +110,7 @@ impl Course {
         match self.way {
             Way::Programme => vec![Vec::new()],
             Way::CupAtATime | Way::Halves => vec![vec![1]],
+            Way::Presses if self.soaks_first => vec![vec![1]],
             Way::Presses => {
                 let last = self.presses.saturating_sub(1);
                 let mut single: Vec<u32> = Vec::new();
@@ -134,15 +134,19 @@ impl Course {
     /// The phases of one bath with these soaks.
     #[must_use]
     pub fn phases(&self, soaks: &[Soak]) -> Vec<Phase> {
-        let soak = |after: u32| {
-            let mut at = soaks.iter().filter(|s| s.after == after);
-            at.next().map_or(0.0, |s| s.minutes)
+        let bath = Bath {
+            g_per_l: None,
+            passes: self.passes(soaks),
         };
-        match self.way {
-            Way::Presses => self.presses(soak),
-            Way::CupAtATime => self.cup(soak(1)),
-            Way::Programme => self.programme(),
-            Way::Halves => self.halves(soak(1)),
+        self.path().phases(std::slice::from_ref(&bath))
+    }
+
+    /// The path that the bath goes through.
+    #[must_use]
+    pub const fn path(&self) -> Path {
+        Path {
+            heats: self.heats,
+            hold_ml: self.hold_ml,
         }
     }
 
@@ -152,108 +156,52 @@ impl Course {
         self.phases(soaks).iter().map(|p| p.minutes).sum()
     }
 
-    fn presses(&self, soak: impl Fn(u32) -> f64) -> Vec<Phase> {
-        let Self { heats, .. } = *self;
-        let mut phases = Vec::with_capacity(2 * self.presses as usize + 1);
-        for press in 1..=self.presses {
-            phases.push(Phase {
-                inflow: Some(Inflow {
-                    ml: self.dispense_ml,
-                    at_once: false,
-                }),
-                hold_ml: Some(self.hold_ml),
-                ..Phase::standing(PRESS_MIN, heats.pass())
-            });
-            let wait = if press == self.presses {
-                WAIT_MIN.1
-            } else {
-                WAIT_MIN.0
-            };
-            phases.extend(waiting(heats, wait, soak(press)));
-        }
-        phases
-    }
-
-    fn cup(&self, soak: f64) -> Vec<Phase> {
-        // Nothing keeps a paused one-cup brewer warm.
-        let cooling = Heat::Cooling(COOLING_MIN.0);
-        let mut phases = vec![Phase {
-            hold_ml: Some(self.bath_ml),
-            ..Phase::standing(PRESS_MIN, self.heats.pass())
-        }];
-        if soak > 0.0 {
-            phases.push(Phase::standing(soak, cooling));
-        }
-        phases.push(Phase::standing(CUP_MIN.0, cooling));
-        phases.push(empty(CUP_MIN.1, cooling));
-        phases
-    }
-
-    fn programme(&self) -> Vec<Phase> {
-        let riser = self.heats.is_riser();
-        let brew = if riser {
-            self.brew_min.unwrap_or(BREW_MIN)
-        } else {
-            self.bath_ml / PUMPED_ML_MIN
+    /// How the bath goes through with these soaks.
+    #[must_use]
+    pub fn passes(&self, soaks: &[Soak]) -> Vec<Pass> {
+        let soak = |after: u32| {
+            let mut at = soaks.iter().filter(|s| s.after == after);
+            at.next().map_or(0.0, |s| s.minutes)
         };
-        let whole = self.programme_min.unwrap_or(brew);
-        let running = whole.min(brew);
-        let pause = (whole - running) / f64::from(PORTIONS - 1);
-        let mut phases = Vec::with_capacity(2 * PORTIONS as usize);
-        for portion in 1..=PORTIONS {
-            phases.push(self.pass(
-                self.bath_ml / f64::from(PORTIONS),
-                running / f64::from(PORTIONS),
-            ));
-            if portion < PORTIONS {
-                phases.push(Phase::standing(pause, self.heats.pause()));
-            }
+        let half = |stood_min| Pass {
+            how: How::Half,
+            ml: self.bath_ml / 2.0,
+            minutes: self.heats.brew_min.unwrap_or(BREW_MIN) / 2.0,
+            stood_min,
+            heated: false,
+        };
+        match self.way {
+            Way::Presses => (1..=self.presses)
+                .map(|press| {
+                    let wait = if press == self.presses {
+                        LAST_WAIT_MIN
+                    } else {
+                        WAIT_MIN
+                    };
+                    Pass {
+                        how: How::Press,
+                        ml: self.dispense_ml,
+                        minutes: PRESS_MIN,
+                        stood_min: wait.max(soak(press)),
+                        heated: self.soaks_hot || soak(press) <= wait,
+                    }
+                })
+                .collect(),
+            Way::CupAtATime => vec![Pass {
+                how: How::Cup,
+                ml: self.bath_ml,
+                minutes: PRESS_MIN,
+                stood_min: soak(1),
+                heated: false,
+            }],
+            Way::Programme => vec![Pass {
+                how: How::Programme,
+                ml: self.bath_ml,
+                minutes: self.programme_min.unwrap_or(BREW_MIN),
+                stood_min: LAST_WAIT_MIN,
+                heated: true,
+            }],
+            Way::Halves => vec![half(soak(1)), half(LAST_WAIT_MIN)],
         }
-        phases.push(if riser {
-            empty(AFTER_MIN, self.heats.cooling())
-        } else {
-            Phase::standing(AFTER_MIN, self.heats.kept())
-        });
-        phases
-    }
-
-    fn halves(&self, soak: f64) -> Vec<Phase> {
-        let half = self.brew_min.unwrap_or(BREW_MIN) / 2.0;
-        let mut phases = vec![self.pass(self.bath_ml / 2.0, half)];
-        if soak > 0.0 {
-            phases.push(Phase::standing(soak, self.heats.cooling()));
-        }
-        phases.push(self.pass(self.bath_ml / 2.0, half));
-        phases.push(empty(AFTER_MIN, self.heats.cooling()));
-        phases
-    }
-
-    /// `ml` of fresh bath through the hot path.
-    fn pass(&self, ml: f64, minutes: f64) -> Phase {
-        Phase {
-            inflow: Some(Inflow { ml, at_once: false }),
-            hold_ml: Some(self.hold_ml),
-            boiling: self.heats.is_riser(),
-            ..Phase::standing(minutes, self.heats.pass())
-        }
-    }
-}
-
-/// The wait after a press, of at least `wait` minutes or as long as the soak: a tank stays on, the others switch
-/// themselves off.
-fn waiting(heats: Heats, wait: f64, soak: f64) -> impl Iterator<Item = Phase> {
-    let (on, off) = match heats.heater {
-        Heater::Tank => (wait.max(soak), 0.0),
-        _ => (wait, (soak - wait).max(0.0)),
-    };
-    let cooled = (off > 0.0).then(|| Phase::standing(off, heats.cooling()));
-    std::iter::once(Phase::standing(on, heats.kept())).chain(cooled)
-}
-
-/// The path empty for `minutes`.
-fn empty(minutes: f64, heat: Heat) -> Phase {
-    Phase {
-        hold_ml: Some(0.0),
-        ..Phase::standing(minutes, heat)
     }
 }

@@ -8,13 +8,15 @@ fn tank(presses: u32) -> Course {
         heats: Heats {
             heater: Heater::Tank,
             heater_c: 92.0,
+            brew_min: None,
         },
         hold_ml: 355.0,
         dispense_ml: 296.0,
         presses,
         bath_ml: 946.0,
         programme_min: None,
-        brew_min: None,
+        soaks_hot: true,
+        soaks_first: false,
     }
 }
 
@@ -97,13 +99,15 @@ fn cleans_as_people_do_them_clear_what_they_are_seen_to_clear() {
         heats: Heats {
             heater: Heater::DripRiser,
             heater_c: 96.0,
+            brew_min: Some(10.0),
         },
         hold_ml: 60.0,
         dispense_ml: 1700.0,
         presses: 1,
         bath_ml: 1700.0,
         programme_min: (programme_min > 0.0).then_some(programme_min),
-        brew_min: Some(10.0),
+        soaks_hot: false,
+        soaks_first: false,
     };
     let cup = Course {
         way: Way::CupAtATime,
@@ -281,6 +285,7 @@ fn a_block_switches_itself_off_after_the_wait_and_a_tank_stays_on() {
     let heats = Heats {
         heater: Heater::Thermoblock,
         heater_c: 92.0,
+        brew_min: None,
     };
     let block = Course { heats, ..tank(2) }.phases(&soak);
     assert_eq!(

@@ -63,6 +63,7 @@ fn household() -> Household {
             id: "f".into(),
             brewer_id: "kiln".into(),
             day: TODAY,
+            at: None,
             what: What::FilterFitted,
         })],
         cleans: Vec::new(),

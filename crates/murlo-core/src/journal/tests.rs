@@ -21,26 +21,16 @@ pub(crate) fn entry(id: &str, day: Date, what: What) -> Entry {
         id: id.into(),
         brewer_id: "pod".into(),
         day,
+        at: None,
         what,
     }
 }
 
-pub(crate) fn sign(sign: Sign, dated: bool, potential_mg: f64) -> What {
-    What::Sign {
+pub(crate) fn timed(seconds: f64) -> What {
+    What::Timed {
         circuit_id: "main".into(),
-        sign,
-        dated,
-        potential_mg: Some(potential_mg),
-    }
-}
-
-pub(crate) fn showed(chalk: bool, potential_mg: f64) -> What {
-    What::Showed {
-        circuit_id: "main".into(),
-        clean_id: "c".into(),
-        chalk,
-        by: None,
-        potential_mg,
+        seconds,
+        cup_ml: None,
     }
 }
 
@@ -72,7 +62,8 @@ fn wrong_entries_name_their_field() {
         ),
         (TODAY, away(days_after(TODAY, -1)), "what.until"),
         (TODAY, unknown, "what.circuit_id"),
-        (TODAY, showed(true, 100.0), "what.kind"),
+        (TODAY, timed(0.5), "what.seconds"),
+        (TODAY, timed(1801.0), "what.seconds"),
     ] {
         let draft = EntryDraft {
             id: "e".into(),
@@ -81,6 +72,19 @@ fn wrong_entries_name_their_field() {
         };
         let problems = draft.check(&brewer, &others, TODAY).unwrap_err();
         assert_eq!(problems.0[0].field, field, "{what:?}");
+    }
+    // A counter that starts again begins low.
+    for (brews, taken) in [(0.0, true), (250.0, true), (251.0, false), (499.0, false)] {
+        let draft = EntryDraft {
+            id: "e".into(),
+            day: TODAY,
+            what: What::Counter { brews },
+        };
+        assert_eq!(
+            draft.check(&brewer, &others, TODAY).is_ok(),
+            taken,
+            "{brews}"
+        );
     }
     // Going away is planned ahead.
     let draft = EntryDraft {

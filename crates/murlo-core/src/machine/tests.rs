@@ -9,7 +9,7 @@ use crate::plan::{
 };
 use crate::problem::Problem;
 use crate::rinse::Taste;
-use crate::scale::{Baseline, Growth, Known, days_after};
+use crate::scale::{Growth, Known, Start, days_after};
 use crate::units::{HardnessUnit, Units};
 use crate::water::{Chemistry, Reading, Waters};
 use jiff::civil::date;
@@ -83,14 +83,13 @@ impl Drawn {
             brewer,
             circuit,
             waters: std::slice::from_ref(&water),
-            baseline: Baseline {
-                day: start,
-                left_mg: 0.0,
-            },
+            start: Start::new(start),
+            cleans: &[],
             entries: &[],
-            today: start,
+            logged: None,
+            today: days_after(start, 120),
         });
-        let forecast = growth.forecast(days_after(start, 120), Units::Us);
+        let forecast = growth.forecast(Units::Us);
         let agents = Agent::starters();
         let terms = Terms::default();
         let facts = Facts {

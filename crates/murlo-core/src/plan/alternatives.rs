@@ -1,8 +1,7 @@
 //! The same clean with every agent and recipe the household has, side by side, and which one Murlo would take and why.
 
 use super::{Facts, MOST_BATHS, Plan, PlanOptions};
-use crate::bath::{Agent, AgentForm, Recipe, Warning};
-use crate::brewer::Way;
+use crate::bath::{Agent, AgentForm, Recipe, Remark, Warning};
 use crate::chem::acid::Acid;
 use crate::problem::Problems;
 use crate::text;
@@ -28,6 +27,8 @@ pub struct Alternative {
     pub ph: f64,
     /// Share of its useful capacity that the high chalk estimate takes, %.
     pub load_percent: f64,
+    /// Share of the limit that it likely leaves, %.
+    pub left_percent: f64,
     /// Minutes of soaking.
     pub soak_min: f64,
     /// The soak in words.
@@ -42,8 +43,12 @@ pub struct Alternative {
     pub time_text: String,
     /// Minutes from first to last act.
     pub elapsed_min: f64,
-    /// Fresh baths one after the other.
+    /// Fresh baths that it will likely take.
     pub baths: u32,
+    /// Hands, nearby and free time, money and trouble as one figure, minutes.
+    pub score_min: f64,
+    /// What it is made of: "18 your hands, 12 half of the time nearby".
+    pub score_text: String,
     /// What one clean costs, as far as prices are known.
     pub cost: f64,
     /// "$3.20", or nothing when no price is known.
@@ -70,33 +75,32 @@ pub struct Comparison {
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum Objection {
     Forbidden,
-    UsedUp,
+    /// The household said so.
+    NeverAgain,
     Sludge,
-    NotCleared,
-    /// The brewer's own programme ends before the bath has done its work.
-    ProgrammeShort,
     /// A strong bath works faster but bites: it is only ever offered.
     Strong,
     Cupboard,
+    /// Not even several baths reach what is wanted.
+    NotReached,
     TooLong,
-    Smell,
 }
 
 impl Objection {
     fn to(facts: &Facts, agent: &Agent, plan: &Plan, minutes: Option<f64>) -> Option<Self> {
         let has = |warning| plan.bath.warnings.contains(&warning);
-        let uses = plan.uses(agent).agent_amount();
+        let uses = f64::from(plan.likely_baths) * plan.uses(agent).agent_amount();
+        // With the share of chalk that each of the likely baths meets.
+        let alone = plan.likely_baths <= 1;
         [
             (Self::Forbidden, facts.brewer.forbids.contains(&agent.id)),
-            (Self::UsedUp, has(Warning::TooWeak)),
+            (
+                Self::NeverAgain,
+                agent.remarks.contains(&Remark::NeverAgain),
+            ),
             (
                 Self::Sludge,
-                has(Warning::CitrateSludge) || has(Warning::CitrateMayDrop),
-            ),
-            (Self::NotCleared, !plan.soak.clears),
-            (
-                Self::ProgrammeShort,
-                facts.way() == Way::Programme && plan.soak.minutes > plan.chosen.soak_minutes,
+                has(Warning::CitrateSludge) || (alone && has(Warning::CitrateMayDrop)),
             ),
             (Self::Strong, has(Warning::Strong)),
             (
@@ -104,39 +108,84 @@ impl Objection {
                 agent.on_hand.is_some_and(|left| left < uses),
             ),
             (
-                Self::TooLong,
-                minutes.is_some_and(|most| plan.ribbon.elapsed_min > most),
+                Self::NotReached,
+                plan.likely_baths >= MOST_BATHS && !plan.soak.clears,
             ),
             (
-                Self::Smell,
-                facts.terms.avoid_smell && agent.acid() == Acid::Acetic,
+                Self::TooLong,
+                minutes.is_some_and(|most| plan.ribbon.elapsed_min > most),
             ),
         ]
         .into_iter()
         .find_map(|(objection, holds)| holds.then_some(objection))
     }
 
-    /// Whether a further fresh bath meets it.
-    const fn is_met_by_more(self) -> bool {
-        matches!(
-            self,
-            Self::UsedUp | Self::Sludge | Self::NotCleared | Self::ProgrammeShort
-        )
-    }
-
     const fn words(self) -> &'static str {
         match self {
             Self::Forbidden => "forbidden by its maker",
-            Self::UsedUp => "may be used up before the chalk is gone",
+            Self::NeverAgain => "you said never again",
             Self::Sludge => "white sludge may drop out",
-            Self::NotCleared => "one soak does not clear it",
-            Self::ProgrammeShort => "its programme ends too soon for it",
             Self::Strong => "needs gloves and goggles",
             Self::Cupboard => "more than is in the cupboard",
+            Self::NotReached => "several baths may not clear it",
             Self::TooLong => "takes longer than you have",
-            Self::Smell => "smells of vinegar",
         }
     }
+}
+
+/// What an hour is worth where the household has not said, in its currency. Stated, not measured.
+const USUAL_RATE: f64 = 15.0;
+/// Minutes that a bath's smell counts for where the household avoids it, and where it does not. Judged.
+const SMELL_MIN: (f64, f64) = (40.0, 2.0);
+/// Minutes that foam counts for, and a walk to a chemist's. Judged.
+const FOAM_MIN: f64 = 5.0;
+const CHEMIST_MIN: f64 = 20.0;
+/// Minutes besides soak and presses for each further bath: looking, emptying, mixing. Judged.
+const FURTHER_BATH_MIN: f64 = 10.0;
+/// The bath that was taken last stays, unless another is better by this share.
+const BETTER_BY: f64 = 0.10;
+
+/// The parts of a score, in minutes.
+fn score(facts: &Facts, agent: &Agent, plan: &Plan, price: Option<f64>) -> Vec<(String, f64)> {
+    let ribbon = &plan.ribbon;
+    let further = f64::from(plan.likely_baths.saturating_sub(plan.chosen.baths));
+    let rate = facts.terms.hourly_rate.filter(|rate| *rate > 0.0);
+    let mut parts = vec![
+        ("your hands".to_owned(), ribbon.hands_on_min),
+        ("half of the time nearby".to_owned(), ribbon.near_min / 2.0),
+        (
+            "a tenth of the free time".to_owned(),
+            ribbon.free_min / 10.0,
+        ),
+    ];
+    if further > 0.0 {
+        let each = FURTHER_BATH_MIN + plan.soak.minutes / 10.0;
+        parts.push(("further baths".to_owned(), further * each));
+    }
+    if let Some(price) = price {
+        let (rate, whose) = rate.map_or((USUAL_RATE, "a usual"), |rate| (rate, "your"));
+        parts.push((
+            format!(
+                "money at {whose} rate of {} an hour",
+                facts.terms.amount(rate)
+            ),
+            60.0 * price / rate,
+        ));
+    }
+    if agent.acid() == Acid::Acetic {
+        let avoided = facts.terms.avoid_smell;
+        let minutes = if avoided { SMELL_MIN.0 } else { SMELL_MIN.1 };
+        parts.push(("smell".to_owned(), minutes));
+    }
+    for (remark, name, minutes) in [
+        (Remark::Foams, "foam", FOAM_MIN),
+        (Remark::FromChemist, "from a chemist's", CHEMIST_MIN),
+    ] {
+        if agent.remarks.contains(&remark) {
+            parts.push((name.to_owned(), minutes));
+        }
+    }
+    parts
 }
 
 /// Recipes worth comparing; powders differ little from step to step, so their ends are enough.
@@ -162,66 +211,107 @@ impl Facts<'_> {
         let mut alternatives = Vec::new();
         for agent in self.agents {
             for recipe in compared(&agent.form) {
-                // Where even the most baths do not help, one is shown with what stands against it.
-                let mut shown = None;
-                for baths in 1..=MOST_BATHS {
-                    let options = PlanOptions {
-                        agent_id: Some(agent.id.clone()),
-                        recipe: Some(recipe),
-                        taste: options.taste,
-                        minutes: options.minutes,
-                        fill: options.fill,
-                        baths: Some(baths),
-                        circuit_id: options.circuit_id.clone(),
-                        ..PlanOptions::default()
-                    };
-                    let choice = self.choose(&options, None)?;
-                    let plan = self.draw_up(&options, &choice, baths);
-                    let against = Objection::to(self, agent, &plan, options.minutes);
-                    let more_helps = against.is_some_and(Objection::is_met_by_more);
-                    if shown.is_none() || !more_helps {
-                        shown = Some(alternative(&plan, recipe, against));
-                    }
-                    if !more_helps {
-                        break;
-                    }
-                }
-                alternatives.extend(shown);
+                let options = PlanOptions {
+                    agent_id: Some(agent.id.clone()),
+                    recipe: Some(recipe),
+                    taste: options.taste,
+                    minutes: options.minutes,
+                    fill: options.fill,
+                    sure: options.sure,
+                    circuit_id: options.circuit_id.clone(),
+                    ..PlanOptions::default()
+                };
+                let choice = self.choose(&options, None)?;
+                let likely = self.likely_baths(&choice);
+                let plan = self.draw_up(&options, &choice, likely);
+                let against = Objection::to(self, agent, &plan, options.minutes);
+                let price = self.price(agent, &plan);
+                let parts = score(self, agent, &plan, price);
+                alternatives.push(alternative(&plan, recipe, against, &parts));
             }
         }
-        let best = (0..alternatives.len())
-            .filter(|i| alternatives[*i].against.is_none())
-            .min_by(|a, b| {
-                rank(&alternatives[*a])
-                    .partial_cmp(&rank(&alternatives[*b]))
-                    .expect("ranks are numbers")
-            });
-        let because = match best {
-            Some(i) => {
-                let best: &mut Alternative = &mut alternatives[i];
-                best.recommended = true;
-                let enough = match best.baths {
-                    1 => "take up even the high chalk estimate in one soak".to_owned(),
-                    n => format!("take up even the high chalk estimate, which needs {n} fresh baths"),
-                };
-                let price = if best.cost_text.is_empty() {
-                    ""
-                } else {
-                    "; of those about as quick, the cheapest"
-                };
-                format!(
-                    "{}, {}: the quickest of those that {enough}, without sludge or goggles{price}",
-                    best.agent_name, best.recipe_label
-                )
-            }
-            None => {
-                "Nothing here does it as you would like: read down what stands against each, and choose.".to_owned()
-            }
-        };
+        let because = self.recommend(&mut alternatives);
         Ok(Comparison {
             alternatives,
             because,
         })
+    }
+
+    /// What the agent of one clean costs; where nobody gave a price, that of the dearest known of its kind.
+    fn price(&self, agent: &Agent, plan: &Plan) -> Option<f64> {
+        let each = |agent: &Agent| {
+            let offers = agent.offers.iter().map(crate::offer::Offer::each);
+            offers.reduce(f64::min)
+        };
+        let same = |other: &&Agent| {
+            std::mem::discriminant(&other.form) == std::mem::discriminant(&agent.form)
+        };
+        let dearest = || {
+            self.agents
+                .iter()
+                .filter(same)
+                .filter_map(each)
+                .reduce(f64::max)
+        };
+        let amount = f64::from(plan.likely_baths) * plan.uses(agent).agent_amount();
+        each(agent).or_else(dearest).map(|each| each * amount)
+    }
+
+    /// Marks the one to take, and says why.
+    fn recommend(&self, all: &mut [Alternative]) -> String {
+        let least = |all: &[Alternative],
+                     fits: &dyn Fn(&Alternative) -> bool,
+                     of: fn(&Alternative) -> f64| {
+            let fitting = (0..all.len()).filter(|i| fits(&all[*i]));
+            fitting.min_by(|a, b| of(&all[*a]).total_cmp(&of(&all[*b])))
+        };
+        let free = |a: &Alternative| a.against.is_none();
+        let score = |a: &Alternative| a.score_min;
+        if let Some(best) = least(all, &free, score) {
+            let last = self.today.last.as_ref();
+            let kept = (0..all.len()).find(|i| {
+                let a = &all[*i];
+                last.is_some_and(|last| last.agent_id == a.agent_id && last.recipe == a.recipe)
+                    && free(a)
+            });
+            let kept =
+                kept.filter(|i| all[*i].score_min * (1.0 - BETTER_BY) <= all[best].score_min);
+            let taken = kept.unwrap_or(best);
+            all[taken].recommended = true;
+            let taken = &all[taken];
+            let why = match kept {
+                Some(_) => "as last time: nothing else is better by more than a tenth",
+                None => {
+                    "the least of your time, money and trouble among those that nothing stands against"
+                }
+            };
+            return format!(
+                "{}, {}: {why} (score {:.0} min: {}).",
+                taken.agent_name, taken.recipe_label, taken.score_min, taken.score_text
+            );
+        }
+        // Never the first of a list, nor the strong one: what leaves least without goggles.
+        let mild = |a: &Alternative| {
+            ![
+                Objection::Forbidden,
+                Objection::NeverAgain,
+                Objection::Strong,
+            ]
+            .iter()
+            .any(|o| a.against.as_deref() == Some(o.words()))
+        };
+        let Some(best) = least(all, &mild, |a| a.left_percent) else {
+            return "Nothing here is allowed for this brewer: buy vinegar, citric acid or a descaler that its maker allows.".to_owned();
+        };
+        all[best].recommended = true;
+        let best = &all[best];
+        format!(
+            "Something stands against every one of them. {}, {} leaves least without goggles ({}): {}.",
+            best.agent_name,
+            best.recipe_label,
+            text::share(best.left_percent / 100.0),
+            best.against.as_deref().unwrap_or_default()
+        )
     }
 
     /// `options` with the recommended agent and recipe where the person chose no agent.
@@ -233,6 +323,7 @@ impl Facts<'_> {
             return Ok(options);
         }
         let all = self.compare(&options)?.alternatives;
+        let allowed = |a: &&Agent| !self.brewer.forbids.contains(&a.id);
         Ok(match all.into_iter().find(|a| a.recommended) {
             Some(best) => PlanOptions {
                 agent_id: Some(best.agent_id),
@@ -241,28 +332,19 @@ impl Facts<'_> {
             },
             // Whatever is shown instead, it is not what the maker forbids.
             None => PlanOptions {
-                agent_id: self
-                    .agents
-                    .iter()
-                    .find(|a| !self.brewer.forbids.contains(&a.id))
-                    .map(|a| a.id.clone()),
+                agent_id: self.agents.iter().find(allowed).map(|a| a.id.clone()),
                 ..options
             },
         })
     }
 }
 
-/// Fewer baths first, then time in half hours, then money, then time to the minute.
-fn rank(a: &Alternative) -> (u32, f64, f64, f64) {
-    let cost = if a.cost_text.is_empty() {
-        f64::INFINITY
-    } else {
-        a.cost
-    };
-    (a.baths, (a.elapsed_min / 30.0).floor(), cost, a.elapsed_min)
-}
-
-fn alternative(plan: &Plan, recipe: Recipe, against: Option<Objection>) -> Alternative {
+fn alternative(
+    plan: &Plan,
+    recipe: Recipe,
+    against: Option<Objection>,
+    score: &[(String, f64)],
+) -> Alternative {
     let cost = plan.cost.as_ref().filter(|c| !c.lines.is_empty());
     let bath = &plan.bath;
     Alternative {
@@ -278,7 +360,8 @@ fn alternative(plan: &Plan, recipe: Recipe, against: Option<Objection>) -> Alter
         percent: bath.percent,
         ph: bath.ph,
         load_percent: 100.0 * plan.chalk.high_mg
-            / (f64::from(plan.chosen.baths) * bath.useful_mg).max(1.0),
+            / (f64::from(plan.likely_baths) * bath.useful_mg).max(1.0),
+        left_percent: plan.after.as_ref().map_or(0.0, |after| 100.0 * after.used),
         soak_min: plan.soak.minutes,
         soak_text: text::minutes(plan.soak.minutes),
         dispenses: plan.dispensing.count,
@@ -291,7 +374,14 @@ fn alternative(plan: &Plan, recipe: Recipe, against: Option<Objection>) -> Alter
         ),
         elapsed_min: plan.ribbon.elapsed_min,
         warnings: plan.warnings.clone(),
-        baths: plan.chosen.baths,
+        baths: plan.likely_baths,
+        score_min: score.iter().map(|(_, minutes)| minutes).sum(),
+        score_text: score
+            .iter()
+            .filter(|(_, minutes)| *minutes >= 0.5)
+            .map(|(name, minutes)| format!("{minutes:.0} {name}"))
+            .collect::<Vec<_>>()
+            .join(", "),
         cost: cost.map_or(0.0, |c| c.total),
         cost_text: cost.map_or_else(String::new, |c| c.each_text.clone()),
         against: against.map(|objection| objection.words().to_owned()),

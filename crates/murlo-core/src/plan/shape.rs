@@ -5,6 +5,7 @@
 use super::{Kind, Rung};
 use crate::bath::{Agent, Mixed, Recipe, Soak};
 use crate::brewer::{Healthy, Needle, Signal};
+use crate::cleaning::Bathed;
 use crate::instruction::Instruction;
 use crate::machine::Mechanism;
 use crate::money::{Cost, Uses};
@@ -42,6 +43,8 @@ pub struct PlanOptions {
     pub soak_minutes: Option<f64>,
     /// Fresh baths one after the other; one unless said.
     pub baths: Option<u32>,
+    /// Whether even the high estimate of the chalk has to go.
+    pub sure: bool,
     /// Minutes from first to last act that the person has.
     pub minutes: Option<f64>,
     /// Which side of a combination; the one whose turn it is unless said.
@@ -493,11 +496,9 @@ pub struct Plan {
     pub reasons: Vec<String>,
     /// Cautions of the bath.
     pub warnings: Vec<String>,
-    /// Chalk that is expected to be left, mg.
-    pub left_mg: f64,
-    /// Litres × potential that went through since the last clean, mg, as if that had left nothing.
+    /// Chalk that is likely left after the planned baths; absent in plans from before it was told with its band.
     #[serde(default)]
-    pub potential_mg: f64,
+    pub after: Option<Chalk>,
     /// The most that comes out between two visits.
     pub vessel: Measure,
     /// Reservoir to its top mark, mL.
@@ -557,6 +558,12 @@ impl Plan {
         }
         problems.note(check_steps(&self.steps));
         problems.or(Some(()))
+    }
+
+    /// What its baths do when it is carried out as it stands; nothing in plans from before their acid was kept.
+    #[must_use]
+    pub fn baths(&self) -> Option<Bathed> {
+        crate::clean::planned(&self.steps, &self.bath)
     }
 
     /// What it uses of `agent` and everything else that costs.

@@ -8,6 +8,7 @@ use super::{Chosen, Dispensing, Facts, Kind, Plan, PlanOptions, Step, Work};
 use crate::bath::{self, Agent, Mixed, Recipe, Soak, Warning};
 use crate::bounds;
 use crate::brewer::{Brewer, Way};
+use crate::clean::planned;
 use crate::document;
 use crate::instruction::{Instruction, Thing};
 use crate::machine::{Mechanism, rest, stands_after};
@@ -106,7 +107,6 @@ pub enum Wish {
 /// What was planned in a running clean. It takes the place of all that was still to do.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
 pub struct Stage {
     /// Steps from here to the end.
     pub steps: Vec<Step>,
@@ -122,8 +122,9 @@ pub struct Stage {
     pub rinse: Rinse,
     /// What was chosen.
     pub chosen: Chosen,
-    /// Chalk that is expected to be left after it, mg.
-    pub left_mg: f64,
+    /// Chalk that is likely left after it.
+    #[serde(default)]
+    pub after: Option<Chalk>,
     /// The side as the simulated brewer knows it then.
     pub mechanism: Mechanism,
 }
@@ -156,7 +157,7 @@ impl Stage {
         plan.soak = self.soak.clone();
         plan.rinse = self.rinse.clone();
         plan.chosen = self.chosen.clone();
-        plan.left_mg = self.left_mg;
+        plan.after = self.after.clone();
         plan.mechanism = Some(self.mechanism.clone());
         plan.ribbon = super::ribbon::ribbon(&plan.steps);
     }
@@ -337,9 +338,9 @@ impl Facts<'_> {
         };
         let poured = Some(plan.bath.total.ml);
         let mut choice = self.choose(&options, poured).map_err(Problem::from)?;
-        let advised = self.work_out(&choice, 1).soak.minutes;
+        let advised = self.work_out(&choice, 1, 0.0).soak.minutes;
         choice.soak_minutes = Some(advised.max(least_soak));
-        Ok(self.work_out(&choice, 1))
+        Ok(self.work_out(&choice, 1, 0.0))
     }
 
     fn stage(&self, worked: Worked, steps: Vec<Step>) -> Stage {
@@ -352,22 +353,18 @@ impl Facts<'_> {
             soak: worked.soak,
             rinse: worked.rinse,
             chosen: worked.chosen,
-            left_mg: worked.left_mg,
+            after: None,
         }
     }
 
     fn further_bath(&self, moment: &Moment, options: &PlanOptions) -> Result<Stage, Problem> {
         let plan = moment.plan;
         // It finds only what the ones before it left.
-        let share = (plan.left_mg / plan.chalk.mg.max(1.0)).clamp(0.0, 1.0);
-        let chalk = &self.forecast.chalk;
         let forecast = crate::scale::Forecast {
-            chalk: Chalk {
-                mg: plan.chalk.mg * share,
-                low_mg: plan.chalk.low_mg * share,
-                high_mg: plan.chalk.high_mg * share,
-                ..chalk.clone()
-            },
+            chalk: plan
+                .after
+                .clone()
+                .unwrap_or_else(|| self.forecast.chalk.clone()),
             ..self.forecast.clone()
         };
         let facts = Facts {
@@ -382,7 +379,9 @@ impl Facts<'_> {
             .compute(facts.units);
         let number = moment.free(Kind::Mix, false);
         let steps = facts.rest_of(moment, &worked, number, false);
-        Ok(facts.stage(worked, steps))
+        let mut stage = facts.stage(worked, steps);
+        stage.after = planned(&stage.steps, &stage.bath).map(|bath| facts.chalk_after(&bath));
+        Ok(stage)
     }
 
     fn needles_again(&self, moment: &Moment) -> Stage {
@@ -431,7 +430,7 @@ impl Facts<'_> {
             soak: plan.soak.clone(),
             rinse: plan.rinse.clone(),
             chosen: plan.chosen.clone(),
-            left_mg: plan.left_mg,
+            after: plan.after.clone(),
             mechanism: Mechanism::of(self.brewer, self.circuit, plan.rinse.target_mg_l),
         }
     }
@@ -441,7 +440,6 @@ impl Facts<'_> {
         let plan = moment.plan;
         let mut worked = self.worked_again(plan, options, plan.chosen.soak_minutes)?;
         worked.rinse = plan.rinse.clone();
-        worked.left_mg = plan.left_mg;
         if self.way() != Way::Programme {
             worked.chosen.soak_minutes = worked.chosen.soak_minutes.max(LEAST_SOAK);
         }

@@ -5,11 +5,19 @@ use super::worked::Worked;
 use super::{Facts, Kind, Plan, Work};
 use crate::bath::{self, Agent, Warning};
 use crate::brewer::{Outlet, Way};
+use crate::cleaning::{self, Bathing, Typed};
+use crate::scale::{HYGIENE_DAYS, days_after};
 use crate::text;
 use crate::working::Working;
 
+/// A plan that likely leaves more of the limit than this says so.
+const MUCH_LEFT: f64 = 0.30;
+/// What is usually soaked in a kept brewer, minutes.
+const PRACTICE_SOAK: f64 = 20.0;
+
 impl Facts<'_> {
-    pub(super) fn reasons(&self, agent: &Agent, plan: &Plan, cleared: f64) -> Vec<String> {
+    pub(super) fn reasons(&self, worked: &Worked, plan: &Plan) -> Vec<String> {
+        let agent = &worked.agent;
         let all: &[&str] = match plan.work {
             Work::Needles => &[
                 "Only the needles: no bath, so nothing to rinse.",
@@ -32,7 +40,9 @@ impl Facts<'_> {
             ));
         }
         reasons.extend(self.reasons_of_the_bath(plan));
-        reasons.push(self.reason_of_the_soak(plan, cleared));
+        reasons.push(self.reason_of_the_soak(plan));
+        reasons.extend(self.reason_of_the_rest(plan));
+        reasons.extend(self.reason_of_practice(worked));
         reasons.push(format!("Rinse: {}.", plan.rinse.reason));
         if plan.likely_baths > plan.chosen.baths {
             reasons.push(format!(
@@ -82,17 +92,80 @@ impl Facts<'_> {
         ]
     }
 
-    fn reason_of_the_soak(&self, plan: &Plan, cleared: f64) -> String {
+    fn reason_of_the_soak(&self, plan: &Plan) -> String {
         if self.way() != Way::Programme {
             return format!("Soak: {}.", plan.soak.reason);
         }
         let (minutes, known) = self.programme_minutes();
         format!(
-            "The programme soaks by itself: about {}, {known}. That clears about {:.0} % of the chalk; the rest counts on. By hand the soak would be {}.",
-            text::minutes(minutes),
-            100.0 * cleared,
-            text::minutes(plan.soak.minutes)
+            "The programme soaks by itself: about {}, {known}.",
+            text::minutes(minutes)
         )
+    }
+
+    /// What is likely left, with its band.
+    fn reason_of_the_rest(&self, plan: &Plan) -> Option<String> {
+        let after = plan.after.as_ref()?;
+        let percent = |used: f64| format!("{:.0} %", 100.0 * used);
+        Some(format!(
+            "It likely leaves {} of the limit, between {} and {}: {}{}.",
+            percent(after.used),
+            percent(after.used_low),
+            percent(after.used_high),
+            after.text,
+            self.due_again(after.used)
+        ))
+    }
+
+    /// When chalk is due again after a clean that leaves so much of the limit: "; due again about 10 Feb".
+    fn due_again(&self, left: f64) -> String {
+        let due = &self.forecast.due;
+        let today = days_after(due.date, -due.days);
+        let days = (1.0 - left) / self.forecast.used_a_day.max(1e-9);
+        if days > f64::from(HYGIENE_DAYS) {
+            return "; chalk is not due again within half a year".to_owned();
+        }
+        let day = days_after(today, days.max(0.0) as i32);
+        format!("; due again about {}", text::day(day, today))
+    }
+
+    /// Nothing is silent: a clean that leaves much says so, and what would do better.
+    pub(super) fn warning_of_the_rest(&self, plan: &Plan) -> Option<String> {
+        let after = plan.after.as_ref().filter(|_| plan.work == Work::Descale)?;
+        (after.used > MUCH_LEFT).then(|| {
+            let better = if plan.likely_baths > plan.chosen.baths {
+                format!(
+                    "a second bath after the look, likely {} in all",
+                    plan.likely_baths
+                )
+            } else if self.way() == Way::Programme {
+                "a stronger bath, or the work by hand with a soak".to_owned()
+            } else {
+                "a longer soak or a stronger bath".to_owned()
+            };
+            format!(
+                "This likely leaves {} of the limit in place. What would do better: {better}.",
+                text::share(after.used)
+            )
+        })
+    }
+
+    /// What people usually do, beside it, with what that leaves.
+    fn reason_of_practice(&self, worked: &Worked) -> Option<String> {
+        let Worked { asked, advice, .. } = worked;
+        if self.way() != Way::Presses || advice.soaked_min() <= PRACTICE_SOAK {
+            return None;
+        }
+        let usual = asked.weigh(&Typed {
+            after: vec![1],
+            minutes: PRACTICE_SOAK,
+            baths: 1,
+        });
+        Some(format!(
+            "People often soak {PRACTICE_SOAK:.0} min: that leaves {} of the limit{}.",
+            text::share(usual.left),
+            self.due_again(usual.left)
+        ))
     }
 
     /// Dispenses that earlier cleans have corrected.
@@ -179,8 +252,6 @@ impl Facts<'_> {
         let Worked {
             agent,
             mixed,
-            soaking,
-            soak,
             rinsing,
             rinse,
             ..
@@ -217,30 +288,7 @@ impl Facts<'_> {
             ),
             bath::SOURCE,
         ));
-        all.push(Working::new(
-            "soak",
-            "t = V/A ∫ dy/F(y), half as long again for an uneven film",
-            &[
-                (
-                    "strength at the chalk",
-                    format!("{:.2} % w/v", soaking.g_per_l / 10.0),
-                ),
-                ("volume at the chalk", self.units.volume(soaking.bath_ml)),
-                ("area", format!("{:.0} cm²", soaking.area_cm2)),
-                ("chalk", g(soaking.chalk_mg.0)),
-                (
-                    "temperature",
-                    format!("{} °C, hot and cooling", bath::SOAK_C),
-                ),
-            ],
-            format!(
-                "{} ({} to {})",
-                text::minutes(soak.minutes),
-                text::minutes(soak.low),
-                text::minutes(soak.high)
-            ),
-            crate::chem::dissolve::SOURCE,
-        ));
+        all.push(self.working_of_the_clean(worked));
         all.push(Working::new(
             "rinse",
             "Cₙ = C₀ · (Vₕ/(Vₕ+v))ⁿ, the first n at or below the target",
@@ -257,6 +305,56 @@ impl Facts<'_> {
             crate::chem::washout::SOURCE,
         ));
         all
+    }
+}
+
+impl Facts<'_> {
+    /// The bath phase by phase, as a table of its own.
+    fn working_of_the_clean(&self, worked: &Worked) -> Working {
+        let Worked { asked, advice, .. } = worked;
+        let phases = asked.course.phases(&advice.soaks);
+        let bathing = Bathing {
+            acid: asked.acid,
+            g_per_l: asked.g_per_l,
+            start_hold_ml: asked.course.start_hold_ml(),
+            phases: &phases,
+            baths: 1,
+        };
+        let states = bathing.states(asked.film_mg, asked.area_cm2, 1.0);
+        let um = crate::chem::film_um(asked.film_mg, asked.area_cm2);
+        let mut inputs = vec![
+            ("chalk", format!("{:.1} mg", asked.film_mg)),
+            ("area", format!("{:.0} cm²", asked.area_cm2)),
+            ("mean thickness", format!("{um:.2} µm")),
+            ("strength of the bath", format!("{:.2} g/L", asked.g_per_l)),
+            ("path", format!("{:.0} mL", asked.course.hold_ml)),
+        ];
+        let rows: Vec<String> = phases
+            .iter()
+            .zip(&states)
+            .map(|(phase, state)| {
+                let inflow = phase
+                    .inflow
+                    .map_or_else(String::new, |i| format!(", {:.0} mL in", i.ml));
+                format!(
+                    "{:.1} min to {:.0} °C{inflow}: {:.2} g/L acid, {:.4} mol/L dissolved, depth {:.3}, left {:.3}",
+                    phase.minutes,
+                    state.temp_c,
+                    state.g_per_l,
+                    state.load,
+                    state.depth,
+                    cleaning::left_at(state.depth)
+                )
+            })
+            .collect();
+        inputs.extend(rows.into_iter().map(|row| ("phase", row)));
+        Working::new(
+            "what the bath takes off",
+            "left = e^(−4D) (1 + 3D + 4D² + 8D³/3), D the depth dissolved in mean thicknesses, phase by phase",
+            &inputs,
+            format!("{:.0} % of the limit left", 100.0 * advice.left),
+            cleaning::SOURCE,
+        )
     }
 }
 

@@ -2,13 +2,19 @@
 
 use super::steps::Scheme;
 use super::{Chosen, Dispensing, Facts, MOST_BATHS, PlanOptions, RecipeChoice, Work};
-use crate::bath::{self, Agent, Mixed, Order, Recipe, Soak, Soaking, Warning};
+use crate::bath::{self, Agent, Mixed, Order, Recipe, Soak, Warning};
 use crate::bounds;
 use crate::brewer::Way;
-use crate::chem::dissolve::CLEARED;
+use crate::cleaning::{Advice, Asked, Course, Typed};
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Rinse, Rinsing, Taste};
+use crate::text;
 use crate::units::{Marks, Tool};
+
+/// A first bath that does not do it soaks no longer than this in all, minutes. Judged.
+const LONGEST_SOAK: f64 = 60.0;
+/// Soaks that are tried where several baths were chosen, minutes each.
+const SOAKS: [f64; 8] = [0.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0];
 
 /// What is to be mixed, every choice made.
 #[derive(Debug, Clone)]
@@ -21,6 +27,10 @@ pub(super) struct Choice {
     pub soak_minutes: Option<f64>,
     pub baths: u32,
     pub taste: Taste,
+    /// Whether even the high estimate has to go.
+    pub sure: bool,
+    /// Minutes there are from first to last act.
+    pub minutes: Option<f64>,
 }
 
 /// A bath worked out.
@@ -30,14 +40,11 @@ pub(super) struct Worked {
     pub chosen: Chosen,
     pub mixed: Mixed,
     pub dispensing: Dispensing,
-    pub soaking: Soaking,
+    pub asked: Asked,
+    pub advice: Advice,
     pub soak: Soak,
     pub rinsing: Rinsing,
     pub rinse: Rinse,
-    /// Share of this bath's chalk that it clears.
-    pub cleared: f64,
-    /// Chalk left after all planned baths, mg.
-    pub left_mg: f64,
 }
 
 impl Worked {
@@ -111,58 +118,166 @@ impl Facts<'_> {
             soak_minutes,
             baths,
             taste: options.taste.unwrap_or_default(),
+            sure: options.sure,
+            minutes: options.minutes,
         })
     }
 
-    /// The bath of `choice`, when `likely` baths share the work.
-    pub(super) fn work_out(&self, choice: &Choice, likely: u32) -> Worked {
-        let share = likely.max(choice.baths);
-        let mixed = self.mixed(choice, share);
-        let soaking = self.soaking(&choice.agent, &mixed, share);
-        let soak = soaking.advise();
+    /// The bath of `choice`, when `likely` baths share the work and everything but the baths takes `besides` minutes.
+    pub(super) fn work_out(&self, choice: &Choice, likely: u32, besides: f64) -> Worked {
+        let mixed = self.mixed(choice, likely.max(choice.baths));
+        let dispensing = self.dispensing(mixed.total.ml);
+        let asked = self.asked(choice, &mixed, &dispensing, besides);
+        let advice = self.advise(&asked, choice);
+        let rinsing = self.rinsing(&choice.agent, mixed.percent * 10_000.0, choice.taste);
+        let soak = self.soak(&asked, &advice, likely);
         // A programme soaks as long as it runs; nobody stops it.
         let soak_minutes = match self.way() {
             Way::Programme => self.programme_minutes().0,
             _ => choice.soak_minutes.unwrap_or(soak.minutes),
         };
-        let rinsing = self.rinsing(&choice.agent, mixed.percent * 10_000.0, choice.taste);
-        // A soak as long as advised clears by how it was advised; only a shorter one needs the walk.
-        let cleared = if soak.clears && soak_minutes >= soak.minutes {
-            CLEARED
-        } else {
-            soaking.clears_by(soak_minutes)
-        };
-        let chalk_mg = self.forecast.chalk.mg;
-        let one = (chalk_mg / f64::from(share) * cleared).min(mixed.useful_mg);
         Worked {
             chosen: self.chosen(choice, soak_minutes),
-            dispensing: self.dispensing(mixed.total.ml),
+            dispensing,
             rinse: rinsing.compute(self.units),
-            left_mg: (chalk_mg - f64::from(choice.baths) * one).max(0.0),
             agent: choice.agent.clone(),
             mixed,
-            soaking,
+            asked,
+            advice,
             soak,
             rinsing,
-            cleared,
         }
     }
 
-    /// How many fresh baths it likely takes, each with its share of the chalk.
+    /// How this side is cleaned.
+    fn course(&self, mixed: &Mixed, dispensing: &Dispensing) -> Course {
+        let path = self.circuit.path(self.brewer);
+        Course {
+            way: self.way(),
+            heats: path.heats,
+            hold_ml: path.hold_ml,
+            dispense_ml: dispensing.each.ml,
+            presses: dispensing.count + u32::from(dispensing.hot_water_ml > 0.0),
+            bath_ml: mixed.total.ml,
+            programme_min: Some(self.programme_minutes().0),
+            soaks_hot: self.soaks_hot(),
+            soaks_first: true,
+        }
+    }
+
+    fn asked(
+        &self,
+        choice: &Choice,
+        mixed: &Mixed,
+        dispensing: &Dispensing,
+        besides: f64,
+    ) -> Asked {
+        let chalk = &self.forecast.chalk;
+        Asked {
+            course: self.course(mixed, dispensing),
+            acid: choice.agent.acid(),
+            g_per_l: 10.0 * mixed.percent,
+            film_mg: chalk.mg,
+            film_p90_mg: chalk.high_mg,
+            limit_mg: self.circuit.limit_mg(),
+            area_cm2: self.circuit.area_cm2,
+            sure: choice.sure,
+            most_baths: 1,
+            minutes: choice.minutes.map(|most| (most - besides).max(0.0)),
+        }
+    }
+
+    /// One bath as advised, or each of as many as were chosen; where it does not reach, a look and a fresh bath do better than
+    /// standing on.
+    fn advise(&self, asked: &Asked, choice: &Choice) -> Advice {
+        let advice = asked.advise();
+        if choice.baths > 1 {
+            let several = Asked {
+                most_baths: choice.baths,
+                ..*asked
+            };
+            let after = asked.course.places().first().cloned().unwrap_or_default();
+            let least = SOAKS.into_iter().map(|minutes| {
+                several.weigh(&Typed {
+                    after: after.clone(),
+                    minutes,
+                    baths: choice.baths,
+                })
+            });
+            let mut least = least.collect::<Vec<_>>();
+            let found = least.iter().position(|advice| advice.reaches);
+            return least.swap_remove(found.unwrap_or(SOAKS.len() - 1));
+        }
+        if advice.reaches || advice.soaked_min() <= LONGEST_SOAK {
+            return advice;
+        }
+        let after = vec![1];
+        let minutes = LONGEST_SOAK;
+        asked.weigh(&Typed {
+            after,
+            minutes,
+            baths: 1,
+        })
+    }
+
+    fn soak(&self, asked: &Asked, advice: &Advice, likely: u32) -> Soak {
+        let minutes = advice.soaked_min();
+        let um = crate::chem::film_um(asked.film_mg, asked.area_cm2).round();
+        let percent = crate::units::trim(asked.g_per_l / 10.0, 1);
+        let left = text::share(advice.left);
+        let reason = if asked.film_mg < 1.0 {
+            "hardly any chalk is expected; a short soak loosens coffee oil all the same".to_owned()
+        } else if advice.reaches {
+            format!(
+                "about {um} µm of chalk against {percent} % acid: what the bath takes off in passing counts too, and {left} of the limit is likely left"
+            )
+        } else if likely > 1 {
+            format!(
+                "about {um} µm of chalk is more than one bath of {percent} % acid takes off: it leaves {left} of the limit, and a fresh bath does better than standing on"
+            )
+        } else {
+            format!(
+                "about {um} µm of chalk against {percent} % acid: in that time it leaves {left} of the limit"
+            )
+        };
+        Soak {
+            minutes,
+            low: advice.low.unwrap_or(minutes),
+            high: advice.high.unwrap_or(minutes),
+            clears: advice.reaches,
+            reason,
+        }
+    }
+
+    /// How many fresh baths it likely takes.
     pub(super) fn likely_baths(&self, choice: &Choice) -> u32 {
-        let is_enough = |n: &u32| {
-            let mixed = self.mixed(choice, *n);
+        let holds = |n: u32| {
             let fails = [
                 Warning::TooWeak,
                 Warning::CitrateSludge,
                 Warning::CitrateMayDrop,
             ];
-            let soak = self.soaking(&choice.agent, &mixed, *n).advise();
-            soak.clears && !mixed.warnings.iter().any(|w| fails.contains(w))
+            let mixed = self.mixed(choice, n);
+            !mixed.warnings.iter().any(|w| fails.contains(w))
         };
-        (choice.baths..=MOST_BATHS)
-            .find(is_enough)
-            .unwrap_or(MOST_BATHS)
+        let held = (choice.baths..=MOST_BATHS).find(|n| holds(*n));
+        let mixed = self.mixed(choice, 1);
+        let dispensing = self.dispensing(mixed.total.ml);
+        let alone = Asked {
+            minutes: None,
+            ..self.asked(choice, &mixed, &dispensing, 0.0)
+        };
+        let reached = match alone.advise().reaches {
+            true => 1,
+            false => {
+                let several = Asked {
+                    most_baths: MOST_BATHS,
+                    ..alone
+                };
+                several.advise().baths
+            }
+        };
+        held.unwrap_or(MOST_BATHS).max(reached).max(choice.baths)
     }
 
     fn mixed(&self, choice: &Choice, share: u32) -> Mixed {

@@ -1,7 +1,7 @@
 //! What a water filter leaves of the scale potential, from day to day.
 
+use super::Known;
 use super::walk::{Held, number};
-use super::{HYGIENE_DAYS, Known};
 use crate::brewer::Since;
 use crate::chem::carbonate::Heat;
 use crate::journal::What;
@@ -11,7 +11,7 @@ use crate::water::{Chemistry, Potential};
 const FILTER_STEPS: i32 = 8;
 
 /// Potential from day to day: waters as they changed, each thinned by what the filter still takes out.
-pub(super) fn potentials(known: &Known<'_, '_>, heat: &Heat) -> Vec<(i32, Potential)> {
+pub(super) fn potentials(known: &Known<'_>, heat: &Heat, end: i32) -> Vec<(i32, Potential)> {
     let waters: Vec<(i32, Chemistry)> = known
         .brewer
         .waters
@@ -19,13 +19,13 @@ pub(super) fn potentials(known: &Known<'_, '_>, heat: &Heat) -> Vec<(i32, Potent
         .zip(known.waters)
         .map(|(since, water): (&Since<String>, _)| (number(since.from), *water))
         .collect();
-    let start = number(known.baseline.day);
-    let shares = filter_shares(known, start, start.max(number(known.today)) + HYGIENE_DAYS);
+    let start = number(known.start.day);
+    let shares = filter_shares(known, start, end);
     let mut days: Vec<i32> = waters.iter().map(|(day, _)| *day).collect();
     days.extend(shares.iter().map(|(day, _)| *day));
     days.sort_unstable();
     days.dedup();
-    // What ended before the baseline does not matter any more.
+    // What ended before the start does not matter any more.
     let first = days.partition_point(|day| *day <= start).saturating_sub(1);
     let (mut water, mut share) = (Held { rest: &waters }, Held { rest: &shares });
     // Every filter declines in the same steps, so most days repeat an earlier one.
@@ -51,6 +51,23 @@ pub(super) fn potentials(known: &Known<'_, '_>, heat: &Heat) -> Vec<(i32, Potent
         .collect()
 }
 
+/// The water that reaches the heater on a day.
+pub(super) fn on(known: &Known<'_>, day: i32) -> Chemistry {
+    let waters = known.brewer.waters.iter().zip(known.waters);
+    let held = waters
+        .take_while(|(since, _)| number(since.from) <= day)
+        .last();
+    let water = held.map(|(_, water)| water).or(known.waters.last());
+    let water = *water.expect("a brewer always has a water");
+    let shares = filter_shares(known, number(known.start.day), day);
+    let share = *Held { rest: &shares }.on(day);
+    if share > 0.0 {
+        water.filtered(share)
+    } else {
+        water
+    }
+}
+
 /// Share of carbonate hardness the filter takes out, from day to day. A filter that is within its life today is taken to
 /// be renewed on time from now on; one whose first day nobody logged, always to have been.
 fn filter_shares(known: &Known, start: i32, end: i32) -> Vec<(i32, f64)> {
@@ -71,7 +88,7 @@ fn filter_shares(known: &Known, start: i32, end: i32) -> Vec<(i32, f64)> {
         Some(last) => Some(last + life).filter(|due| *due >= number(known.today)),
     };
     if let Some(mut day) = renewed {
-        // Renewals long before the baseline are not worth listing.
+        // Renewals long before the start are not worth listing.
         day += ((start - day) / life - 1).max(0) * life;
         while day <= end {
             fitted.push(day);

@@ -1,5 +1,5 @@
 use super::*;
-use crate::brewer::{BrewerDraft, Family};
+use crate::brewer::{BrewerDraft, Family, Policy};
 use crate::units::{HardnessUnit, Units};
 use crate::water::{Reading, Waters};
 use jiff::civil::date;
@@ -28,39 +28,38 @@ fn grown(brewer: &Brewer, hardness: f64, entries: &[Entry], after: i32) -> Forec
         brewer,
         circuit: &brewer.circuits[0],
         waters: &[Chemistry::of(&reading, &Waters::new()).unwrap()],
-        baseline: Baseline {
-            day: START,
-            left_mg: 0.0,
-        },
+        start: Start::new(START),
+        cleans: &[],
         entries,
+        logged: None,
         today: days_after(START, after),
     })
-    .forecast(days_after(START, after), Units::Metric)
+    .forecast(Units::Metric)
 }
 
 #[test]
 fn walking_days_agrees_with_the_published_intervals() {
-    // Median days and P10–P90 of the closed formula for steady use; a whole day is the walk's grain.
+    // Median days of the closed formula for steady use, and the filter's own window around it: wider for a use that is only a
+    // stated habit. A whole day is the walk's grain, a hundredth the grid's.
     for (family, hardness, cups, median, p10, p90) in [
-        (Family::PodReservoir, 150.0, 2.0, 146, 67, 183),
-        (Family::PodReservoir, 250.0, 3.0, 48, 23, 100),
-        (Family::Drip, 350.0, 3.0, 33, 16, 70),
-        (Family::Drip, 180.0, 3.0, 75, 35, 158),
+        (Family::PodReservoir, 150.0, 2.0, 146, 65, 326),
+        (Family::PodReservoir, 250.0, 3.0, 48, 22, 106),
+        (Family::Drip, 350.0, 3.0, 33, 15, 72),
+        (Family::Drip, 180.0, 3.0, 75, 34, 166),
     ] {
         let due = forecast(family, hardness, cups, cups, 0).due;
+        let close = |got: i32, expected: i32| (got - expected).abs() <= 1 + expected / 50;
         assert!(
-            (due.days - median).abs() <= 1,
+            close(due.days, median),
             "{family:?} {hardness}: {}",
             due.days
         );
-        assert!(
-            (number(due.earliest) - number(START) - p10).abs() <= 2,
-            "{family:?} {hardness}"
+        let (earliest, latest) = (
+            number(due.earliest) - number(START),
+            number(due.latest) - number(START),
         );
-        assert!(
-            (number(due.latest) - number(START) - p90).abs() <= 2,
-            "{family:?} {hardness}"
-        );
+        assert!(close(earliest, p10), "{family:?} {hardness}: {earliest}");
+        assert!(close(latest, p90), "{family:?} {hardness}: {latest}");
         assert_eq!(due.by, DueBy::Chalk);
     }
 }
@@ -90,8 +89,8 @@ fn urgency_follows_the_due_date() {
     for (after, urgency) in [
         (0, Urgency::Fresh),
         (40, Urgency::Soon),
-        (48, Urgency::Due),
-        (70, Urgency::Overdue),
+        (60, Urgency::Due),
+        (90, Urgency::Overdue),
     ] {
         assert_eq!(
             forecast(Family::PodReservoir, 250.0, 3.0, 3.0, after)
@@ -123,6 +122,7 @@ fn entries(whats: Vec<(i32, What)>) -> Vec<Entry> {
             id: i.to_string(),
             brewer_id: "b".into(),
             day: days_after(START, day),
+            at: None,
             what,
         })
         .collect()
@@ -189,7 +189,7 @@ fn the_earliest_of_what_a_brewer_goes_by_sets_the_date() {
             circuit_id: "main".into(),
             sign: Sign::Light,
             dated: true,
-            potential_mg: Some(3000.0),
+            potential_mg: None,
         },
     );
     let policy = |chalk, light, days, brews| Policy {
@@ -220,33 +220,6 @@ fn the_earliest_of_what_a_brewer_goes_by_sets_the_date() {
     }
 }
 
-#[test]
-fn the_course_ends_where_the_forecast_stands() {
-    let brewer = pod(|_| {});
-    let reading = Reading::Strip {
-        value: 250.0,
-        unit: HardnessUnit::MgPerL,
-    };
-    let today = days_after(START, 40);
-    let growth = Growth::new(Known {
-        brewer: &brewer,
-        circuit: &brewer.circuits[0],
-        waters: &[Chemistry::of(&reading, &Waters::new()).unwrap()],
-        baseline: Baseline {
-            day: START,
-            left_mg: 25.0,
-        },
-        entries: &[],
-        today,
-    });
-    let course = growth.course(today, 7);
-    let (first, last) = (course[0], course[course.len() - 1]);
-    assert_eq!((first.day, first.mg, last.day), (START, 25.0, today));
-    let chalk = growth.forecast(today, Units::Metric).chalk;
-    assert!((last.mg - chalk.mg).abs() < 1e-9 && (last.high_mg - chalk.high_mg).abs() < 1e-9);
-    assert!(course.windows(2).all(|p| p[0].mg <= p[1].mg));
-}
-
 proptest! {
     #[test]
     fn more_litres_or_harder_water_never_give_a_later_date(
@@ -257,23 +230,13 @@ proptest! {
         let busier = forecast(Family::PodReservoir, hardness, cups + extra, cups, after);
         prop_assert!(harder.due.date <= base.due.date);
         prop_assert!(busier.due.date <= base.due.date);
-        prop_assert!(base.due.earliest <= base.due.date && base.due.date <= base.due.latest);
-    }
-
-    #[test]
-    fn an_update_moves_towards_what_was_seen_and_never_past_it(
-        phi in 0.01..0.9f64, sigma in 0.2..1.5f64, potential in 100.0..20_000.0f64, noise in 0.1..1.0f64,
-    ) {
-        let (after, spread) = crate::lessons::learn(phi, sigma, 569.1, potential, noise);
-        let seen = 569.1 / potential;
-        prop_assert!(after >= phi.min(seen) * 0.999_999 && after <= phi.max(seen) * 1.000_001);
-        prop_assert!((0.2..=sigma.max(0.2)).contains(&spread));
+        prop_assert!(base.due.earliest <= base.due.latest);
+        prop_assert!(base.due.by != DueBy::Chalk || base.due.earliest <= base.due.date);
     }
 }
 
 #[test]
 fn each_urgency_begins_on_its_day() {
-    let today = date(2026, 6, 15);
     for (days, urgency) in [
         (15, Urgency::Fresh),
         (14, Urgency::Soon),
@@ -285,8 +248,7 @@ fn each_urgency_begins_on_its_day() {
         (-14, Urgency::Overdue),
         (-15, Urgency::Overdue),
     ] {
-        let due = due_on([today; 3], days, DueBy::Chalk, today);
-        assert_eq!(due.urgency, urgency, "{days}");
+        assert_eq!(super::urgency(days), urgency, "{days}");
     }
 }
 

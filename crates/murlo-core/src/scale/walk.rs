@@ -1,8 +1,6 @@
 //! Day by day through what was written down: cups, days away, waters and habits as they changed.
 
-use crate::brewer::Habit;
 use crate::journal::{Entry, What};
-use crate::water::Potential;
 use jiff::civil::Date;
 
 /// A day as a number, for arithmetic without a calendar.
@@ -44,7 +42,7 @@ impl<'a, T> Held<'a, T> {
 }
 
 /// A stretch of days, the last not included.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub(super) struct Span {
     pub(super) from: i32,
     pub(super) to: i32,
@@ -69,15 +67,17 @@ impl<'a, T> Within<'a, T> {
 
 /// What was written down about brewing. A counter knows best, then what was logged that day, then days away; the habit
 /// fills every other day.
-#[derive(Debug, Default)]
-pub(super) struct Logged {
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Logged {
     pub(super) counted: Vec<(Span, f64)>,
     pub(super) cups: Vec<(Span, f64)>,
     pub(super) away: Vec<(Span, ())>,
 }
 
 impl Logged {
-    pub(super) fn of(entries: &[Entry]) -> Self {
+    /// What `entries` say of brews.
+    #[must_use]
+    pub fn of(entries: &[Entry]) -> Self {
         let mut logged = Self::default();
         let mut readings = Vec::new();
         for entry in entries {
@@ -114,6 +114,10 @@ impl Logged {
         for pair in readings.windows(2) {
             let ((from, before), (to, after)) = (pair[0], pair[1]);
             let at_home = (from..to).filter(|d| !logged.is_away(*d)).count();
+            // One that starts again tells nothing of the days between.
+            if after < before {
+                continue;
+            }
             // A counter that moved while everybody was away is spread over all its days.
             let days = if at_home == 0 {
                 (to - from) as usize
@@ -123,52 +127,20 @@ impl Logged {
             if days > 0 {
                 logged
                     .counted
-                    .push((Span { from, to }, (after - before).max(0.0) / days as f64));
+                    .push((Span { from, to }, (after - before) / days as f64));
             }
         }
         logged
+    }
+
+    /// Whether a counter was read on that day or later.
+    pub(super) fn counts_since(&self, day: i32) -> bool {
+        self.counted.iter().any(|(span, _)| span.to >= day)
     }
 
     pub(super) fn is_away(&self, day: i32) -> bool {
         self.away
             .iter()
             .any(|(span, ())| span.from <= day && day < span.to)
-    }
-}
-
-/// Cups and potential of each day, asked for in order.
-pub(super) struct Walk<'a> {
-    pub(super) habits: Held<'a, Habit>,
-    pub(super) potentials: Held<'a, Potential>,
-    pub(super) counted: Within<'a, f64>,
-    pub(super) cups: Within<'a, f64>,
-    pub(super) away: Within<'a, ()>,
-    pub(super) share: f64,
-}
-
-/// What went through on one day.
-#[derive(Clone, Copy)]
-pub(super) struct Daily {
-    pub(super) cups: f64,
-    pub(super) litres: f64,
-    pub(super) potential_mg: f64,
-}
-
-impl Walk<'_> {
-    pub(super) fn on(&mut self, day: i32) -> Daily {
-        let habit = self.habits.on(day);
-        let away = self.away.on(day).is_some();
-        let cups = match (self.counted.on(day), self.cups.on(day)) {
-            (Some(_), _) if away => 0.0,
-            (Some(cups), _) | (None, Some(cups)) => *cups,
-            (None, None) if away => 0.0,
-            (None, None) => habit.cups(is_weekend(day)),
-        } * self.share;
-        let litres = cups * habit.cup_ml / 1000.0;
-        Daily {
-            cups,
-            litres,
-            potential_mg: litres * self.potentials.on(day).mg_l,
-        }
     }
 }

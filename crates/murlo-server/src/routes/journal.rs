@@ -22,7 +22,7 @@ pub async fn add_entry(
         let brewer: Brewer = store.get(&id)?;
         let others = store.entries_of(&id)?;
         let past = Past::read(store, now)?.with_journal(&id, others.clone());
-        let (entry, is_new) = past.facts().told(&brewer, draft, &others)?;
+        let (entry, is_new) = past.facts().told(&brewer, draft, &others, now)?;
         if is_new {
             store.add_entry(&entry)?;
         }

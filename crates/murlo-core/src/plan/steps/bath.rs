@@ -13,7 +13,7 @@ use crate::units::CUP_ML;
 
 /// How a bath goes through this side.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) struct Mode {
+pub(in crate::plan) struct Mode {
     /// It has a cleaning mode that is pressed cup by cup.
     pub is_there: bool,
     /// The bath soaks in it.
@@ -23,7 +23,7 @@ pub(super) struct Mode {
 }
 
 impl Facts<'_> {
-    pub(super) fn mode(&self) -> Mode {
+    pub(in crate::plan) fn mode(&self) -> Mode {
         let facts = &self.circuit.mechanics;
         let is_there = self.way() == Way::Presses && self.brewer.has_mode(self.circuit);
         Mode {
