@@ -134,6 +134,7 @@ impl Belief {
             if clean.is_none() {
                 now.grow(since_mg);
                 now.close(&mut seen);
+                now.normalise();
                 return now;
             }
             rest = after;
@@ -162,48 +163,52 @@ impl Belief {
             now.k[i] = now.x[i].exp() * prior.plating / prior.limit_mg;
         }
         let own = first.max(LEAST_OF_LARGEST * spread);
-        now.each(|weight, x, z, c| {
+        let likely = now.x.map(|x| {
             let y = x / (0.9 * own);
             // Tails, for circuits unlike their kind.
-            let likely = 0.85 * (-y * y / 2.0).exp() + 0.075 * (-y * y / 8.0).exp();
-            *weight = likely * POINTS[z] * NOTICING[c];
+            0.85 * (-y * y / 2.0).exp() + 0.075 * (-y * y / 8.0).exp()
         });
+        for z in 0..Z {
+            for c in 0..C {
+                now.weight[z][c] = likely.map(|likely| likely * POINTS[z] * NOTICING[c]);
+            }
+        }
         now.normalise();
         now
     }
 
-    fn each(&mut self, mut set: impl FnMut(&mut f64, f64, usize, usize)) {
+    /// Multiplies by a likelihood of the chalk, the same however a person notices. Weights are brought back to a sum of one
+    /// where they are read, and after each clean.
+    #[inline]
+    fn weigh(&mut self, likely: impl Fn(f64) -> f64, chalk: &ByZ) {
         for z in 0..Z {
-            for c in 0..C {
-                for i in 0..N {
-                    set(&mut self.weight[z][c][i], self.x[i], z, c);
-                }
-            }
-        }
-    }
-
-    /// Multiplies by a likelihood of the chalk, the same however a person notices.
-    fn weigh(&mut self, likely: impl Fn(usize, usize) -> f64) {
-        for z in 0..Z {
+            let mut row = [0.0; N];
             for i in 0..N {
-                let likely = likely(z, i);
-                for c in 0..C {
-                    self.weight[z][c][i] *= likely;
+                row[i] = likely(chalk[z][i]);
+            }
+            for weight in &mut self.weight[z] {
+                for i in 0..N {
+                    weight[i] *= row[i];
                 }
             }
         }
-        self.normalise();
     }
 
     fn normalise(&mut self) {
-        let all = self.weight.iter().flatten().flatten();
-        let sum: f64 = all.sum();
+        let mut sums = [0.0; N];
+        for row in self.weight.iter().flatten() {
+            for i in 0..N {
+                sums[i] += row[i];
+            }
+        }
+        let sum: f64 = sums.iter().sum();
         if sum > 0.0 {
-            self.weight
-                .iter_mut()
-                .flatten()
-                .flatten()
-                .for_each(|w| *w /= sum);
+            let scale = 1.0 / sum;
+            for row in self.weight.iter_mut().flatten() {
+                for weight in row {
+                    *weight *= scale;
+                }
+            }
         }
     }
 
@@ -244,9 +249,8 @@ impl Belief {
             What::Timed { ratio } => {
                 let again = cycle.signs > 0 || cycle.cups > 0;
                 cycle.cups += 1;
-                let used = self.used;
-                let cup = Cup::of(ratio);
-                self.weigh(|z, i| softened(cup.likely(used[z][i]), again));
+                let (used, cup) = (self.used, Cup::of(ratio));
+                self.weigh(|u| softened(cup.likely(u), again), &used);
             }
             What::Water { sigma } => {
                 if !cycle.seen.is_empty() {
@@ -269,8 +273,11 @@ impl Belief {
                 let f = [left.p10, left.median, left.p90];
                 if let Some(brought) = brought {
                     let again = self.bath_told || cycle.signs > 0;
-                    let used = self.used;
-                    self.weigh(|z, i| softened(brought.likely(used[z][i] * (1.0 - f[z])), again));
+                    let mut gone = self.used;
+                    for (gone, f) in gone.iter_mut().zip(f) {
+                        gone.iter_mut().for_each(|u| *u *= 1.0 - f);
+                    }
+                    self.weigh(|gone| softened(brought.likely(gone), again), &gone);
                     self.bath_told = true;
                 }
                 for (used, f) in self.used.iter_mut().zip(f) {
@@ -278,7 +285,7 @@ impl Belief {
                 }
                 let used = self.used;
                 if let Some((share, good)) = checks.telling() {
-                    self.weigh(|z, i| evidence::verdict(used[z][i], share, good));
+                    self.weigh(|u| evidence::verdict(u, share, good), &used);
                 }
                 self.drift();
             }
@@ -292,11 +299,13 @@ impl Belief {
             self.hear(cycle);
         } else {
             // Years of silence only feed "never".
-            let used = self.used;
-            self.weigh_noticing(|z, c, i| match NOTICES.get(c) {
-                Some(at) => 0.1 + 0.9 * h(used[z][i], *at, 5),
-                None => 1.0,
-            });
+            for z in 0..Z {
+                for (c, at) in NOTICES.into_iter().enumerate() {
+                    for i in 0..N {
+                        self.weight[z][c][i] *= 0.1 + 0.9 * h::<5>(self.used[z][i], at);
+                    }
+                }
+            }
         }
     }
 
@@ -308,21 +317,18 @@ impl Belief {
             (_, 0) => 0.7,
             (all, _) => 0.3 / (all - 1) as f64,
         };
-        self.weigh_noticing(|z, c, i| {
-            let each = cycle.seen.iter().enumerate();
-            each.map(|(j, (steep, used))| share(j) * evidence::sign(used[z][i], c, *steep, e))
-                .sum()
-        });
-    }
-
-    fn weigh_noticing(&mut self, likely: impl Fn(usize, usize, usize) -> f64) {
         for z in 0..Z {
             for c in 0..C {
                 for i in 0..N {
-                    self.weight[z][c][i] *= likely(z, c, i);
+                    let each = cycle.seen.iter().enumerate();
+                    let likely = |(j, (steep, used)): (usize, &(f64, ByZ))| {
+                        share(j) * evidence::sign(used[z][i], c, *steep, e)
+                    };
+                    self.weight[z][c][i] *= each.map(likely).sum::<f64>();
                 }
             }
         }
+        // What is left out of a whole may become very little.
         self.normalise();
     }
 
@@ -367,20 +373,30 @@ impl Belief {
     /// What the next clean leaves is half this circuit's way, half new: half of the weight keeps its outcome.
     fn redraw(&mut self) {
         let sums = self.by_growth();
-        for i in 0..N {
-            let all: f64 = (0..Z).map(|z| sums[z][i] * self.used[z][i]).sum();
-            let by_noticing: [f64; C] =
-                std::array::from_fn(|c| (0..Z).map(|z| self.weight[z][c][i]).sum());
-            for z in 0..Z {
-                let mut mass = 0.0;
-                for c in 0..C {
-                    let weight = &mut self.weight[z][c][i];
-                    *weight = 0.5 * *weight + 0.5 * POINTS[z] * by_noticing[c];
-                    mass += *weight;
+        let (mut all, mut by_noticing) = ([0.0; N], [[0.0; N]; C]);
+        for z in 0..Z {
+            for i in 0..N {
+                all[i] += sums[z][i] * self.used[z][i];
+            }
+            for c in 0..C {
+                for i in 0..N {
+                    by_noticing[c][i] += self.weight[z][c][i];
                 }
-                if mass > 0.0 {
-                    let used = &mut self.used[z][i];
-                    *used = (0.5 * sums[z][i] * *used + 0.5 * POINTS[z] * all) / mass;
+            }
+        }
+        for z in 0..Z {
+            let mut mass = [0.0; N];
+            for c in 0..C {
+                for i in 0..N {
+                    let new = 0.5 * self.weight[z][c][i] + 0.5 * POINTS[z] * by_noticing[c][i];
+                    self.weight[z][c][i] = new;
+                    mass[i] += new;
+                }
+            }
+            for i in 0..N {
+                let sum = 0.5 * sums[z][i] * self.used[z][i] + 0.5 * POINTS[z] * all[i];
+                if mass[i] > 0.0 {
+                    self.used[z][i] = sum / mass[i];
                 }
             }
         }
@@ -391,16 +407,19 @@ impl Belief {
         let g = (DRIFT * DRIFT / (2.0 * step * step)).min(1.0 / 3.0);
         for row in self.weight.iter_mut().flatten() {
             let before = *row;
-            for i in 0..N {
-                let beside = before[i.saturating_sub(1)] + before[(i + 1).min(N - 1)];
-                row[i] = (1.0 - 2.0 * g) * before[i] + g * beside;
+            // The ends keep what would leave.
+            row[0] = (1.0 - g) * before[0] + g * before[1];
+            for i in 1..N - 1 {
+                row[i] = (1.0 - 2.0 * g) * before[i] + g * (before[i - 1] + before[i + 1]);
             }
+            row[N - 1] = (1.0 - g) * before[N - 1] + g * before[N - 2];
         }
         self.normalise();
     }
 }
 
 /// A likelihood whose witness has spoken before counts by its root.
+#[inline]
 fn softened(likely: f64, again: bool) -> f64 {
     if again { likely.sqrt() } else { likely }
 }

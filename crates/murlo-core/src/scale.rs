@@ -522,7 +522,7 @@ impl<'a> Growth<'a> {
         let now = self.passed.until(self.today);
         let then = self.passed.until(self.since);
         let litres = now.litres - then.litres;
-        let used = self.belief.used();
+        let (used, growth) = (self.belief.used(), self.belief.growth());
         let limit = self.circuit.limit_mg();
         let chalk = Chalk::of(
             [used.p10, used.median, used.p90].map(|u| u * limit),
@@ -537,8 +537,8 @@ impl<'a> Growth<'a> {
             learned: String::new(),
             sharpen: None,
             lessons: Vec::new(),
-            used_a_day: self.used_a_day(),
-            growth: self.belief.growth(),
+            used_a_day: self.used_a_day(growth),
+            growth,
             chalk,
             due,
             litres,
@@ -547,11 +547,11 @@ impl<'a> Growth<'a> {
     }
 
     /// Share of the limit that a day adds, over the weeks ahead.
-    fn used_a_day(&self) -> f64 {
+    fn used_a_day(&self, growth: f64) -> f64 {
         const DAYS: i32 = 84;
         let until = |day| self.passed.until(day).potential_mg;
         let mg = (until(self.today + DAYS) - until(self.today)) / f64::from(DAYS);
-        mg * self.belief.growth() * self.circuit.plating / self.circuit.limit_mg()
+        mg * growth * self.circuit.plating / self.circuit.limit_mg()
     }
 
     /// The earliest of what this brewer goes by.
@@ -691,7 +691,7 @@ const WORTH_TELLING: f64 = 0.95;
 /// What a clean leaves of the chalk that was believed to be there before it.
 fn leaves(clean: &Cleaned, circuit: &Circuit, brewer: &Brewer, before: &Belief) -> Left {
     let film = Film {
-        mg: before.used().median * circuit.limit_mg(),
+        mg: before.used_median() * circuit.limit_mg(),
         sigma: 0.0,
         area_cm2: circuit.area_cm2,
     };

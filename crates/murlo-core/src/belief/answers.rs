@@ -94,33 +94,18 @@ impl Belief {
     }
 
     fn window(&self, values: &ByZ) -> Window {
-        let weights = self.by_growth();
-        let columns: [Vec<(f64, f64)>; Z] =
-            std::array::from_fn(|z| column(&values[z], &weights[z]));
-        let mut at: Vec<f64> = columns.iter().flatten().map(|(v, _)| *v).collect();
-        at.sort_unstable_by(f64::total_cmp);
-        let mut below = [0; Z];
-        let merged: Vec<(f64, f64)> = at
-            .into_iter()
-            .map(|v| {
-                let parts = columns.iter().zip(&mut below);
-                (v, parts.map(|(column, k)| share_below(column, v, k)).sum())
-            })
-            .collect();
-        let quantile = |p: f64| {
-            let i = merged.partition_point(|(_, f)| *f < p);
-            match (i.checked_sub(1).map(|i| merged[i]), merged.get(i)) {
-                (None, Some((v, _))) => *v,
-                (Some((v, _)), None) => v,
-                (Some((v0, f0)), Some((v1, f1))) => v0 + (v1 - v0) * (p - f0) / (f1 - f0),
-                (None, None) => 0.0,
-            }
-        };
+        let spread = Spread::new(values, &self.by_growth());
         Window {
-            p10: quantile(0.1),
-            median: quantile(0.5),
-            p90: quantile(0.9),
+            p10: spread.quantile(0.1),
+            median: spread.quantile(0.5),
+            p90: spread.quantile(0.9),
         }
+    }
+
+    /// Median share of the limit used.
+    #[must_use]
+    pub fn used_median(&self) -> f64 {
+        Spread::new(&self.used, &self.by_growth()).quantile(0.5)
     }
 
     /// What each observation would leave of the spread of the growth, as a share, least first. `report_sigma` is the spread of
@@ -143,7 +128,7 @@ impl Belief {
             .map(|b| self.expected(|z, _, i| b.likely(on(1.0, z, i) * (1.0 - IMAGINED[z]))))
             .sum();
         let unseen = |share: f64, z: usize, c: usize, i: usize| match NOTICES.get(c) {
-            Some(at) => h(on(share, z, i), *at, 5),
+            Some(at) => h::<5>(on(share, z, i), *at),
             None => 1.0,
         };
         let mut sign = self.expected(|z, c, i| 1.0 - unseen(SIGN_AT[0], z, c, i));
@@ -193,32 +178,110 @@ impl Belief {
     }
 }
 
-/// The values of one outcome in order, each with the weight below its middle.
-fn column(values: &[f64; N], weights: &[f64; N]) -> Vec<(f64, f64)> {
-    let mut sorted: Vec<(f64, f64)> = values
-        .iter()
-        .copied()
-        .zip(weights.iter().copied())
-        .collect();
-    sorted.sort_by(|a, b| a.0.total_cmp(&b.0));
-    let mut below = 0.0;
-    for (_, weight) in &mut sorted {
-        let half = *weight / 2.0;
-        *weight = below + half;
-        below += 2.0 * half;
-    }
-    sorted
+/// How some values are spread: every value in order with the weight below it, linear between the values of each outcome and
+/// flat outside them.
+struct Spread {
+    merged: [(f64, f64); N * Z],
+    whole: f64,
 }
 
-/// The weight below `v`: linear between the values, flat outside them; `from` is where the last, smaller `v` was found.
-fn share_below(column: &[(f64, f64)], v: f64, from: &mut usize) -> f64 {
-    while *from < column.len() && column[*from].0 <= v {
-        *from += 1;
+/// One outcome's values in order, the weight below each, and how fast that rises towards the next.
+struct Column {
+    value: [f64; N],
+    below: [f64; N],
+    slope: [f64; N],
+    whole: f64,
+}
+
+impl Column {
+    fn new(values: &[f64; N], weights: &[f64; N]) -> Self {
+        let (mut value, mut below) = (*values, *weights);
+        // Chalk rises with growth and time falls, so there is hardly ever anything to sort.
+        if value[0] > value[N - 1] {
+            value.reverse();
+            below.reverse();
+        }
+        if !value.is_sorted() {
+            let mut pairs: [(f64, f64); N] = std::array::from_fn(|i| (value[i], below[i]));
+            pairs.sort_by(|a, b| a.0.total_cmp(&b.0));
+            for i in 0..N {
+                (value[i], below[i]) = pairs[i];
+            }
+        }
+        let mut sum = 0.0;
+        for below in &mut below {
+            let half = *below / 2.0;
+            *below = sum + half;
+            sum += 2.0 * half;
+        }
+        let mut slope = [0.0; N];
+        for i in 0..N - 1 {
+            let step = value[i + 1] - value[i];
+            slope[i] = if step > 0.0 {
+                (below[i + 1] - below[i]) / step
+            } else {
+                0.0
+            };
+        }
+        Self {
+            value,
+            below,
+            slope,
+            whole: sum,
+        }
     }
-    match (from.checked_sub(1).map(|i| column[i]), column.get(*from)) {
-        (Some((v0, f0)), Some((v1, f1))) => f0 + (f1 - f0) * (v - v0) / (v1 - v0),
-        (Some((_, f)), None) => f,
-        (None, Some((_, f))) => *f,
-        (None, None) => 0.0,
+
+    /// The weight below `v`, when `after` of the values are no larger.
+    fn below(&self, v: f64, after: usize) -> f64 {
+        match after {
+            0 => self.below[0],
+            n => self.below[n - 1] + self.slope[n - 1] * (v - self.value[n - 1]),
+        }
+    }
+}
+
+impl Spread {
+    fn new(values: &ByZ, weights: &ByZ) -> Self {
+        let columns: [Column; Z] = std::array::from_fn(|z| Column::new(&values[z], &weights[z]));
+        let whole = columns.iter().map(|column| column.whole).sum();
+        let mut merged = [(0.0, 0.0); N * Z];
+        let mut next = [0; Z];
+        for slot in &mut merged {
+            let mut least = f64::INFINITY;
+            for z in 0..Z {
+                if next[z] < N && columns[z].value[next[z]] < least {
+                    least = columns[z].value[next[z]];
+                }
+            }
+            // Of equal values all count at once.
+            let mut below = 0.0;
+            let mut taken = false;
+            for z in 0..Z {
+                let column = &columns[z];
+                let mut after = next[z];
+                while after < N && column.value[after] <= least {
+                    after += 1;
+                }
+                below += column.below(least, after);
+                if !taken && after > next[z] {
+                    taken = true;
+                    next[z] += 1;
+                }
+            }
+            *slot = (least, below);
+        }
+        Self { merged, whole }
+    }
+
+    fn quantile(&self, p: f64) -> f64 {
+        let weight = p * self.whole;
+        let after = self.merged.partition_point(|(_, below)| *below < weight);
+        let Some((v1, f1)) = self.merged.get(after) else {
+            return self.merged[N * Z - 1].0;
+        };
+        let Some((v0, f0)) = after.checked_sub(1).map(|i| self.merged[i]) else {
+            return *v1;
+        };
+        v0 + (v1 - v0) * (weight - f0) / (f1 - f0)
     }
 }

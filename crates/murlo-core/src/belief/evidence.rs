@@ -6,8 +6,14 @@ use crate::journal::Sign;
 use serde::{Deserialize, Serialize};
 
 /// The share above `u` of a log-logistic around `at`: 1 far below it, 0 far above.
-pub(super) fn h(u: f64, at: f64, steep: u32) -> f64 {
-    1.0 / (1.0 + (u / at).min(MOST).powi(steep as i32))
+#[inline]
+pub(super) fn h<const STEEP: u32>(u: f64, at: f64) -> f64 {
+    let r = (u / at).min(MOST);
+    let mut power = r;
+    for _ in 1..STEEP {
+        power *= r;
+    }
+    1.0 / (1.0 + power)
 }
 
 /// Beyond this many times a threshold nothing changes.
@@ -105,12 +111,13 @@ impl Brought {
     }
 
     /// How likely it is when the clean took out `gone` of the limit.
+    #[inline]
     pub(super) fn likely(self, gone: f64) -> f64 {
         let class = match self {
-            Self::None => h(gone, 0.25, 3),
-            Self::Some => h(gone, 0.9, 3) - h(gone, 0.25, 3),
-            Self::Lot => 1.0 - h(gone, 0.9, 3),
-            Self::VeryMuch => 1.0 - h(gone, 1.8, 3),
+            Self::None => h::<3>(gone, 0.25),
+            Self::Some => h::<3>(gone, 0.9) - h::<3>(gone, 0.25),
+            Self::Lot => 1.0 - h::<3>(gone, 0.9),
+            Self::VeryMuch => 1.0 - h::<3>(gone, 1.8),
         };
         0.9 * class + 0.1 / 3.0
     }
@@ -158,8 +165,9 @@ impl Checks {
 }
 
 /// How likely a verdict is with `used` of the limit left.
+#[inline]
 pub(super) fn verdict(used: f64, at: f64, good: bool) -> f64 {
-    let likely = 0.15 + 0.7 * h(used, at, 4);
+    let likely = 0.15 + 0.7 * h::<4>(used, at);
     if good { likely } else { 1.0 - likely }
 }
 
@@ -187,8 +195,9 @@ impl Cup {
         }
     }
 
+    #[inline]
     pub(super) fn likely(self, used: f64) -> f64 {
-        let (quick, not_slow) = (h(used, 0.8, 4), h(used, 1.6, 4));
+        let (quick, not_slow) = (h::<4>(used, 0.8), h::<4>(used, 1.6));
         let class = match self {
             Self::Quick => quick,
             Self::Slower => not_slow - quick,

@@ -98,14 +98,15 @@ impl Passed {
         while day < to {
             let (habit, mg_l) = (habits.on(day), potentials.on(day).mg_l);
             let is_away = away.on(day).is_some();
-            let told = match (counted.on(day), cups.on(day)) {
-                (Some(_), _) if is_away => Some(0.0),
-                (Some(cups), _) | (None, Some(cups)) => Some(*cups),
-                (None, None) if is_away => Some(0.0),
-                (None, None) => None,
-            };
-            let daily = |weekend: bool| {
-                let cups = told.unwrap_or_else(|| habit.cups(weekend)) * sources.share;
+            let others = [
+                habits.changes_on(),
+                potentials.changes_on(),
+                counted.changes_after(day),
+                away.changes_after(day),
+            ];
+            let others = others.into_iter().fold(to, i32::min);
+            let of_cups = |cups: f64| {
+                let cups = cups * sources.share;
                 let litres = cups * habit.cup_ml / 1000.0;
                 Sum {
                     cups,
@@ -113,20 +114,42 @@ impl Passed {
                     potential_mg: litres * mg_l,
                 }
             };
+            if !is_away && counted.on(day).is_none() {
+                // Where each day has its line, only the cups differ.
+                while let Some((_, line)) = cups
+                    .rest
+                    .first()
+                    .filter(|(span, _)| span.from == day && span.to == day + 1 && day < others)
+                {
+                    let sum = of_cups(*line);
+                    stretches.push(Stretch {
+                        from: day,
+                        before,
+                        weekday: sum,
+                        weekend: sum,
+                    });
+                    before = before.plus(sum, 1.0);
+                    day += 1;
+                    cups.rest = &cups.rest[1..];
+                }
+                if day >= others {
+                    continue;
+                }
+            }
+            let told = match (counted.on(day), cups.on(day)) {
+                (Some(_), _) if is_away => Some(0.0),
+                (Some(cups), _) | (None, Some(cups)) => Some(*cups),
+                (None, None) if is_away => Some(0.0),
+                (None, None) => None,
+            };
+            let daily = |weekend| of_cups(told.unwrap_or_else(|| habit.cups(weekend)));
             let stretch = Stretch {
                 from: day,
                 before,
                 weekday: daily(false),
                 weekend: daily(true),
             };
-            let changes = [
-                habits.changes_on(),
-                potentials.changes_on(),
-                counted.changes_after(day),
-                cups.changes_after(day),
-                away.changes_after(day),
-            ];
-            day = changes.into_iter().fold(to, i32::min).max(day + 1);
+            day = others.min(cups.changes_after(day)).max(day + 1);
             before = stretch.until(day);
             stretches.push(stretch);
         }
