@@ -99,6 +99,7 @@ fn line(family: Family, hardness: f64, (state, days, cleaned): (&str, i32, bool)
         cleans,
         entries: &[],
         logged: None,
+        recall: None,
         today: TODAY,
     };
     let forecast = Growth::new(known(&[])).forecast(Units::Us);

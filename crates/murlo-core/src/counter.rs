@@ -7,7 +7,7 @@ use crate::journal::{Entry, EntryDraft, What};
 use crate::pace::{Pace, Seen};
 use crate::plan::{Measured, PlanOptions, Today, Work};
 use crate::problem::{Problem, Problems};
-use crate::scale::{Forecast, Growth, Known, Logged, Point, Start, Urgency, days_after};
+use crate::scale::{Forecast, Growth, Known, Logged, Point, Recall, Start, Urgency, days_after};
 use crate::text;
 use crate::trouble;
 use crate::units::Units;
@@ -66,6 +66,9 @@ pub struct BrewerCard {
 /// The cleans that count, per brewer and circuit, oldest first.
 pub type Cleans = HashMap<(String, String), Vec<Cleaned>>;
 
+/// What was believed of circuits when it was asked last.
+pub type Recalls = HashMap<(String, String), Arc<Recall>>;
+
 /// Journal entries by brewer.
 pub type Journals = HashMap<String, Vec<Entry>>;
 
@@ -82,6 +85,8 @@ pub struct Facts<'a> {
     pub cleans: &'a Cleans,
     /// What was written down about brews, by brewer, where that is kept apart from the journals.
     pub logged: Option<&'a HashMap<String, Arc<Logged>>>,
+    /// What was believed when it was asked last, by brewer and circuit.
+    pub recalls: Option<&'a Recalls>,
     /// Brews, signs, filters and needles.
     pub journals: &'a Journals,
     /// Running cleans by brewer and circuit.
@@ -288,6 +293,7 @@ impl Facts<'_> {
         // What the person told at the start counts until a later clean.
         let later = cleans.partition_point(|clean| clean.day < start.day);
         let logged = self.logged.and_then(|all| all.get(&brewer.id));
+        let recall = self.recalls.and_then(|all| all.get(&key));
         Some(ask(Growth::new(Known {
             brewer,
             circuit,
@@ -296,6 +302,7 @@ impl Facts<'_> {
             cleans: &cleans[later..],
             entries: self.entries(brewer),
             logged: logged.map(Arc::as_ref),
+            recall: recall.map(Arc::as_ref),
             today: self.today,
         })))
     }
@@ -515,6 +522,7 @@ mod tests {
                 homes: &self.homes,
                 cleans: &self.cleans,
                 logged: None,
+                recalls: None,
                 journals: &self.journals,
                 running: &self.running,
                 acid: &self.acid,

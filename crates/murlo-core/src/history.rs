@@ -5,7 +5,7 @@ use crate::belief::Brought;
 use crate::brewer::{Brewer, Family};
 use crate::clean::{AcidLeft, Act, Event, Evidence, Outcome};
 use crate::cleaning::{Bathed, Film, Left, Path};
-use crate::counter::{Cleans, Running};
+use crate::counter::{Cleans, Recalls, Running};
 use crate::household::PastClean;
 use crate::journal::{self, What};
 use crate::pace::Seen;
@@ -47,9 +47,20 @@ type Asked = Arc<Mutex<Option<(Film, Path, Left)>>>;
 pub struct Memory {
     logged: HashMap<String, Arc<Logged>>,
     asked: HashMap<String, Asked>,
+    recalls: Recalls,
 }
 
 impl Memory {
+    /// What was believed of these circuits, and where the next answer is kept.
+    pub fn recalls<'a>(&mut self, circuits: impl Iterator<Item = &'a (String, String)>) -> Recalls {
+        for key in circuits {
+            if !self.recalls.contains_key(key) {
+                self.recalls.insert(key.clone(), Arc::default());
+            }
+        }
+        self.recalls.clone()
+    }
+
     /// What was written down about brews of every brewer; `read` gives the entries of one that is not known yet.
     ///
     /// # Errors

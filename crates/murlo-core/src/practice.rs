@@ -272,6 +272,7 @@ fn plan(brewer: &Brewer, setup: &Setup) -> Result<Plan, Problems> {
         cleans: &[],
         entries: &[],
         logged: None,
+        recall: None,
         today: days_after(start, 90),
     });
     let forecast = growth.forecast(setup.units);

@@ -7,10 +7,12 @@ mod evidence;
 mod filters;
 mod lessons;
 mod passed;
+mod recall;
 mod walk;
 mod working;
 
 pub use lessons::Lesson;
+pub use recall::Recall;
 pub use walk::{Logged, days_after};
 
 use evidence::{Dated, events, prior, with_potential};
@@ -308,6 +310,8 @@ pub struct Known<'w> {
     pub entries: &'w [Entry],
     /// What was written down about brews, where that was read before.
     pub logged: Option<&'w Logged>,
+    /// What was believed when it was asked last.
+    pub recall: Option<&'w Recall>,
     /// The household's day.
     pub today: Date,
 }
@@ -363,9 +367,23 @@ impl<'a> Growth<'a> {
         let events = with_potential(&seen, start, until);
         let last = seen.last().map_or(start, |event| event.day);
         let since_mg = until(today) - until(last.max(start));
-        let belief = Belief::asking(prior, &events, since_mg, |i, before| {
-            leaves(&cleans[i], circuit, brewer, before)
-        });
+        let question = recall::Question {
+            prior,
+            events: &events,
+            since_mg,
+            path: circuit.path(brewer),
+            area_cm2: circuit.area_cm2,
+            cleans,
+        };
+        let believe = || {
+            Belief::asking(prior, &events, since_mg, |i, before| {
+                leaves(&cleans[i], circuit, brewer, before)
+            })
+        };
+        let belief = match known.recall {
+            Some(recall) => recall.or_else(&question, believe),
+            None => believe(),
+        };
         let cleaned = |event: &&Dated| matches!(event.source, evidence::Source::Clean(_));
         let since = seen.iter().rfind(cleaned).map_or(start, |event| event.day);
         let lit = entries.iter().filter(|e| {

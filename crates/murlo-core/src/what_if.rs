@@ -298,6 +298,7 @@ mod tests {
             homes: &homes,
             cleans: &cleans,
             logged: None,
+            recalls: None,
             journals: &journals,
             running: &running,
             acid: &acid,

@@ -5,7 +5,7 @@ use crate::state::today;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
-use murlo_core::counter::{Facts, Journals};
+use murlo_core::counter::{Facts, Journals, Recalls};
 use murlo_core::history::{History, is_of_a_clean};
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::Entry;
@@ -28,6 +28,7 @@ pub struct Past {
     homes: HashMap<String, Home>,
     journals: Journals,
     logged: HashMap<String, Arc<Logged>>,
+    recalls: Recalls,
     /// What cleans came to; what they told as entries stands in the journals.
     pub history: History,
     measured: HashMap<(String, String), Measured>,
@@ -60,6 +61,7 @@ impl Past {
         let ids = brewers.iter().map(|kept| kept.fact.id.clone());
         let logged = store.memory().logged(ids, |id| store.brews_of(id))?;
         store.memory().lend(&mut history);
+        let recalls = store.memory().recalls(history.cleans.keys());
         let measured = history.measured(&told);
         let mut journals = Journals::new();
         let of_cleans = std::mem::take(&mut history.entries);
@@ -77,6 +79,7 @@ impl Past {
             homes,
             journals,
             logged,
+            recalls,
             measured,
             history,
         })
@@ -109,6 +112,7 @@ impl Past {
             homes: &self.homes,
             cleans: &self.history.cleans,
             logged: Some(&self.logged),
+            recalls: Some(&self.recalls),
             journals: &self.journals,
             running: &self.history.running,
             acid: &self.history.acid,

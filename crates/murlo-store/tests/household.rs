@@ -71,6 +71,7 @@ fn filled(store: &mut Store) -> Plan {
         cleans: &[],
         entries: &[],
         logged: None,
+        recall: None,
         today: TODAY,
     })
     .forecast(Units::Us);

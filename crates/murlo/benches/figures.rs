@@ -197,6 +197,7 @@ fn main() {
             cleans,
             entries,
             logged: None,
+            recall: None,
             today: days_after(start, days),
         });
         growth.in_brief(Units::Us)

@@ -153,6 +153,7 @@ impl Past {
             homes: &self.homes,
             cleans: &self.cleans,
             logged: None,
+            recalls: None,
             journals: &self.journals,
             running: &self.running,
             acid: &self.acid,

@@ -138,6 +138,7 @@ fn draw_up(input: &Input) -> Result<(Brewer, Plan), Problem> {
             cleans: &[],
             entries: &[],
             logged: None,
+            recall: None,
             today,
         });
         growth.forecast(Units::Metric)

@@ -87,6 +87,7 @@ impl Drawn {
             cleans: &[],
             entries: &[],
             logged: None,
+            recall: None,
             today: days_after(start, 120),
         });
         let forecast = growth.forecast(Units::Us);

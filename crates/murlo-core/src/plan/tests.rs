@@ -68,6 +68,7 @@ pub(super) fn with_told<T>(
         cleans: &[],
         entries: &[],
         logged: None,
+        recall: None,
         today: days_after(start, days),
     })
     .forecast(Units::Us);

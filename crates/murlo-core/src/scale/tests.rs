@@ -32,6 +32,7 @@ fn grown(brewer: &Brewer, hardness: f64, entries: &[Entry], after: i32) -> Forec
         cleans: &[],
         entries,
         logged: None,
+        recall: None,
         today: days_after(START, after),
     })
     .forecast(Units::Metric)
