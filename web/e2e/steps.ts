@@ -16,7 +16,7 @@ export async function addDrip(page: Page, base: string, nickname: string) {
   await page.getByLabel("Hardness").fill("12");
   await page.getByRole("button", { name: "Add water" }).click();
   await expect(page.getByLabel("Water it is filled with")).toContainText("205 mg/L");
-  await page.getByLabel("In use since").fill("2026-01-05");
+  await page.getByLabel("In use since").fill("2026-09-20");
   await page.getByRole("button", { name: "Add this brewer" }).click();
   await expect(page.getByRole("heading", { level: 1, name: nickname })).toBeVisible();
 }

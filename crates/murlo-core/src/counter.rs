@@ -362,11 +362,18 @@ impl Facts<'_> {
     /// What is known of a brewer that is in trouble.
     #[must_use]
     pub fn trouble_context(&self, brewer: &Brewer) -> trouble::Context {
-        let used = |c| Some(self.forecast(brewer, c)?.chalk.used);
+        let used = |c| {
+            let chalk = self.with_growth(brewer, c, |g| g.in_brief(self.units).chalk)?;
+            Some([chalk.used_low, chalk.used, chalk.used_high])
+        };
         let upkeep = Upkeep::of(brewer, self.entries(brewer), self.today);
         trouble::Context {
             pods: brewer.circuits.iter().any(|c| c.outlet == Outlet::Pod),
-            chalk_used: brewer.circuits.iter().filter_map(used).reduce(f64::max),
+            chalk_used: brewer
+                .circuits
+                .iter()
+                .filter_map(used)
+                .max_by(|a, b| a[1].total_cmp(&b[1])),
             filter: upkeep
                 .iter()
                 .find(|job| job.job == Job::Filter)

@@ -10,10 +10,16 @@ use std::collections::BTreeMap;
 
 /// How likely a sign is under a cause: a strong sign, some, none in particular, one that speaks against.
 const STRENGTH: [f64; 4] = [0.75, 0.35, 0.06, 0.02];
+/// Answers that are wrong: people look in a hurry, or hope. Judged.
+const WRONG: f64 = 0.15;
+/// A remedy that was tried and did not help was done badly, or was for the right cause all the same, this often. Judged.
+const TRIED_IN_VAIN: f64 = 0.15;
 /// A cause this likely is acted on.
-const CLEAR: f64 = 0.75;
+const CLEAR: f64 = 0.80;
 /// A test must tell at least this much to be worth doing, bits.
-const TELLING_BITS: f64 = 0.05;
+const TELLING_BITS: f64 = 0.02;
+/// Before the name of a cause whose remedy was tried and did not help.
+const TRIED: &str = "tried-";
 
 /// What can be wrong.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -34,6 +40,8 @@ pub enum Cause {
     CoffeeOil,
     /// Acid left from a clean.
     AcidLeft,
+    /// No fault at all.
+    Nothing,
 }
 
 /// What to do about a cause.
@@ -53,11 +61,16 @@ pub enum Remedy {
     Rinse,
     /// Reseat the reservoir, unplug for half a minute.
     Reseat,
+    /// Time a cup, to hold later ones against.
+    TimeCup,
 }
+
+/// How many causes there are.
+const CAUSES: usize = 8;
 
 impl Cause {
     /// Every cause, in the order of the strengths in [`SIGNS`].
-    pub const ALL: [Self; 7] = [
+    pub const ALL: [Self; CAUSES] = [
         Self::EntranceNeedle,
         Self::ExitNeedle,
         Self::Scale,
@@ -65,6 +78,7 @@ impl Cause {
         Self::SpentFilter,
         Self::CoffeeOil,
         Self::AcidLeft,
+        Self::Nothing,
     ];
 
     /// How often it is the cause before anything was seen, by judgement.
@@ -76,6 +90,21 @@ impl Cause {
             Self::PumpAir => 0.12,
             Self::SpentFilter => 0.07,
             Self::AcidLeft => 0.06,
+            Self::Nothing => 0.10,
+        }
+    }
+
+    /// Its name in data.
+    const fn id(self) -> &'static str {
+        match self {
+            Self::EntranceNeedle => "entrance-needle",
+            Self::ExitNeedle => "exit-needle",
+            Self::Scale => "scale",
+            Self::PumpAir => "pump-air",
+            Self::SpentFilter => "spent-filter",
+            Self::CoffeeOil => "coffee-oil",
+            Self::AcidLeft => "acid-left",
+            Self::Nothing => "nothing",
         }
     }
 
@@ -90,6 +119,7 @@ impl Cause {
             Self::SpentFilter => "water filter spent",
             Self::CoffeeOil => "coffee oil and fines",
             Self::AcidLeft => "acid left from a clean",
+            Self::Nothing => "nothing speaks for a fault",
         }
     }
 
@@ -125,6 +155,10 @@ impl Cause {
                 Remedy::Rinse,
                 "Wash reservoir and lid with soap, then rinse more: a full reservoir of plain water, and let somebody with a rested nose judge.",
             ),
+            Self::Nothing => (
+                Remedy::TimeCup,
+                "Time a cup of plain water and write it down: a later one that is slower tells what a look cannot.",
+            ),
         }
     }
 }
@@ -141,8 +175,8 @@ pub struct Sign {
     minutes: f64,
     /// Whether it only makes sense where there are pods.
     pods_only: bool,
-    /// Index into [`STRENGTH`] for each of [`Cause::ALL`].
-    strengths: [u8; 7],
+    /// Index into [`STRENGTH`] for each of [`Cause::ALL`] but the last, under which no sign is there in particular.
+    strengths: [u8; CAUSES - 1],
 }
 
 impl Sign {
@@ -165,7 +199,7 @@ const fn sign(
     id: &'static str,
     minutes: f64,
     pods_only: bool,
-    strengths: [u8; 7],
+    strengths: [u8; CAUSES - 1],
     question: &'static str,
     how: &'static str,
 ) -> Sign {
@@ -180,7 +214,7 @@ const fn sign(
 }
 
 /// Every sign. In the strengths 0 is strong, 1 some, 2 none in particular, 3 against.
-pub const SIGNS: [Sign; 16] = [
+pub const SIGNS: [Sign; 20] = [
     sign(
         "no-water-comes",
         0.5,
@@ -309,6 +343,38 @@ pub const SIGNS: [Sign; 16] = [
         "Does it ask for water though it is full?",
         "Fill the reservoir, seat it firmly, switch on.",
     ),
+    sign(
+        "musty-smell-slime-in-the-reservoir",
+        0.5,
+        false,
+        [2, 2, 2, 2, 2, 1, 2],
+        "Is there a musty smell or slime in the reservoir?",
+        "Take the lid off and smell; feel along the wall.",
+    ),
+    sign(
+        "quicker-with-the-filter-out",
+        2.0,
+        false,
+        [2, 2, 3, 2, 0, 2, 2],
+        "Is it quicker with the water filter out?",
+        "Take the filter out and time one cup of plain water, if it has a filter.",
+    ),
+    sign(
+        "dark-oil-on-a-clip-in-the-lid-needle",
+        2.0,
+        true,
+        [0, 2, 2, 2, 2, 1, 2],
+        "Does a clip come out of the lid needle with dark oil on it?",
+        "Unplug, let it cool, go a little way into one hole with a straightened paper clip.",
+    ),
+    sign(
+        "oil-or-grounds-in-the-holders-opening",
+        1.0,
+        true,
+        [2, 0, 2, 2, 2, 2, 2],
+        "Is there oil or grounds in the opening of the pod holder?",
+        "Unplug, let it cool, take the holder out and look through it.",
+    ),
 ];
 
 /// Signs that end all cleaning at once.
@@ -338,8 +404,8 @@ pub type Seen = BTreeMap<String, bool>;
 pub struct Context {
     /// Whether it brews pods.
     pub pods: bool,
-    /// Share of the chalk limit that is used, if known.
-    pub chalk_used: Option<f64>,
+    /// Share of the chalk limit that is used, if known: P10, median, P90.
+    pub chalk_used: Option<[f64; 3]>,
     /// Whether it has a water filter, and whether that is worn out.
     pub filter: Option<bool>,
     /// Days since the last clean, if known.
@@ -362,7 +428,11 @@ impl Context {
     fn prior(&self, cause: Cause) -> f64 {
         let facts = match cause {
             Cause::EntranceNeedle | Cause::ExitNeedle if !self.pods => 0.0,
-            Cause::Scale => self.chalk_used.map_or(1.0, |used| used.clamp(0.2, 2.5)),
+            // As it is believed: a window of three points, each for its share of circuits.
+            Cause::Scale => self.chalk_used.map_or(1.0, |[low, median, high]| {
+                let of = |used: f64| used.clamp(0.2, 2.5);
+                0.3 * of(low) + 0.4 * of(median) + 0.3 * of(high)
+            }),
             Cause::SpentFilter => match self.filter {
                 None => 0.0,
                 Some(false) => 1.0,
@@ -438,7 +508,10 @@ pub struct Diagnosis {
 pub fn check_signs(seen: &Seen) -> Result<(), Problems> {
     let mut problems = Problems::default();
     for name in seen.keys() {
-        let known = SIGNS.iter().any(|s| s.id == name) || DANGERS.iter().any(|(id, _)| id == name);
+        let tried = |c: &Cause| name.strip_prefix(TRIED) == Some(c.id());
+        let known = SIGNS.iter().any(|s| s.id == name)
+            || DANGERS.iter().any(|(id, _)| id == name)
+            || Cause::ALL.iter().any(tried);
         if !known {
             let message = "no such sign: take one of the list";
             problems.0.push(Problem::new(
@@ -461,17 +534,20 @@ pub fn check_signs(seen: &Seen) -> Result<(), Problems> {
     problems.or(Some(()))
 }
 
+/// How likely an answer is under a cause, when some answers are wrong.
 fn likelihood(sign: &Sign, cause: usize, present: bool) -> f64 {
-    let p = STRENGTH[usize::from(sign.strengths[cause])];
-    if present { p } else { 1.0 - p }
+    let strength = sign.strengths.get(cause).map_or(2, |s| usize::from(*s));
+    let there = STRENGTH[strength];
+    let told = (1.0 - WRONG) * there + WRONG * (1.0 - there);
+    if present { told } else { 1.0 - told }
 }
 
-fn scaled(weights: [f64; 7]) -> [f64; 7] {
+fn scaled(weights: [f64; CAUSES]) -> [f64; CAUSES] {
     let sum: f64 = weights.iter().sum();
     weights.map(|w| w / sum)
 }
 
-fn given(before: [f64; 7], sign: &Sign, present: bool) -> [f64; 7] {
+fn given(before: [f64; CAUSES], sign: &Sign, present: bool) -> [f64; CAUSES] {
     let mut after = before;
     for (i, weight) in after.iter_mut().enumerate() {
         *weight *= likelihood(sign, i, present);
@@ -479,12 +555,22 @@ fn given(before: [f64; 7], sign: &Sign, present: bool) -> [f64; 7] {
     after
 }
 
-fn entropy(p: [f64; 7]) -> f64 {
+/// A remedy that did not help speaks against its cause.
+fn after_tries(mut weights: [f64; CAUSES], seen: &Seen) -> [f64; CAUSES] {
+    for (weight, cause) in weights.iter_mut().zip(Cause::ALL) {
+        if seen.get(&format!("{TRIED}{}", cause.id())) == Some(&true) {
+            *weight *= TRIED_IN_VAIN;
+        }
+    }
+    weights
+}
+
+fn entropy(p: [f64; CAUSES]) -> f64 {
     p.iter().filter(|p| **p > 0.0).map(|p| -p * p.log2()).sum()
 }
 
 /// Bits that an answer to `sign` is expected to tell.
-fn gain(p: [f64; 7], sign: &Sign) -> f64 {
+fn gain(p: [f64; CAUSES], sign: &Sign) -> f64 {
     [true, false]
         .map(|present| {
             let joint = given(p, sign, present);
@@ -515,7 +601,7 @@ pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
     for (sign, present) in &known {
         weights = given(weights, sign, *present);
     }
-    let p = scaled(weights);
+    let p = scaled(after_tries(weights, seen));
     let mut causes: Vec<Ranked> = Cause::ALL
         .iter()
         .enumerate()
@@ -524,7 +610,8 @@ pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
         .collect();
     causes.sort_by(|a, b| b.probability.total_cmp(&a.probability));
     let best = &causes[0];
-    let is_clear = known.iter().any(|(_, present)| *present) && best.probability >= CLEAR;
+    let asked = known.iter().any(|(_, present)| *present) || best.cause == Cause::Nothing;
+    let is_clear = asked && best.probability >= CLEAR;
     let next_test = if stop.is_some() || is_clear {
         None
     } else {
@@ -534,6 +621,9 @@ pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
         (Some(stop), _) => stop.clone(),
         (None, Some(_)) if known.is_empty() => "Say what you see, or do the first test.".to_owned(),
         (None, Some(_)) => format!("Perhaps {}; one more look will tell more.", best.words),
+        (None, None) if best.cause == Cause::Nothing => {
+            "Nothing speaks for a fault: time a cup.".to_owned()
+        }
         (None, None) if is_clear => format!("Clear enough to act: {}.", best.words),
         (None, None) => format!(
             "Nothing more can be told by looking. Begin with the likeliest, {}; if that does not help, ask the maker or a qualified repairer.",
@@ -542,9 +632,10 @@ pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
     };
     let working = vec![Working::new(
         "likeliest cause",
-        "P(cause | signs) ∝ P(cause) · Π P(sign | cause); next test by expected bits a minute",
+        "P(cause | signs) ∝ P(cause) · Π P(answer | cause), P(yes) = 0.85 s + 0.15 (1 − s) for strength s; next test by expected bits a minute",
         &[
             ("strong, some, no, contrary sign", format!("{STRENGTH:?}")),
+            ("answers that are wrong", format!("{WRONG}")),
             ("signs known", known.len().to_string()),
             ("uncertainty left", format!("{:.2} bits", entropy(p))),
         ],
@@ -560,20 +651,16 @@ pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
     })
 }
 
-fn ranked(i: usize, cause: Cause, p: [f64; 7], known: &[(&Sign, bool)]) -> Ranked {
+fn ranked(i: usize, cause: Cause, p: [f64; CAUSES], known: &[(&Sign, bool)]) -> Ranked {
     let (mut evidence_for, mut evidence_against) = (Vec::new(), Vec::new());
     for (sign, present) in known {
         let here = likelihood(sign, i, *present);
         // A sign of no particular cause is the measure for one that is.
-        let plain = if *present {
-            STRENGTH[2]
-        } else {
-            1.0 - STRENGTH[2]
-        };
+        let plain = likelihood(sign, CAUSES - 1, *present);
         let line = format!("{} {}", sign.question, if *present { "Yes" } else { "No" });
-        if here > 1.3 * plain {
+        if here > 1.2 * plain {
             evidence_for.push(line);
-        } else if here < plain / 1.3 {
+        } else if here < plain / 1.2 {
             evidence_against.push(line);
         }
     }
@@ -589,7 +676,7 @@ fn ranked(i: usize, cause: Cause, p: [f64; 7], known: &[(&Sign, bool)]) -> Ranke
     }
 }
 
-fn cheapest(p: [f64; 7], seen: &Seen, context: &Context) -> Option<NextTest> {
+fn cheapest(p: [f64; CAUSES], seen: &Seen, context: &Context) -> Option<NextTest> {
     SIGNS
         .iter()
         .filter(|sign| !seen.contains_key(sign.id) && sign.fits(context))
