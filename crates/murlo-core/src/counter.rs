@@ -706,6 +706,190 @@ mod tests {
         assert_eq!(short.spans.len(), 2);
     }
 
+    fn told(id: &str, day: Date, what: What) -> Entry {
+        Entry {
+            id: id.into(),
+            brewer_id: "pod".into(),
+            day,
+            at: None,
+            what,
+        }
+    }
+
+    fn sign(sign: crate::journal::Sign) -> What {
+        What::Sign {
+            circuit_id: "main".into(),
+            sign,
+            dated: true,
+            potential_mg: Some(1.0),
+        }
+    }
+
+    #[test]
+    fn a_light_and_a_clean_of_one_day_are_kept_in_their_order() {
+        let pod = brewer("pod", "hard", 120);
+        let light = |at: Option<&str>| Entry {
+            at: at.map(|at| at.parse().unwrap()),
+            ..told("l", TODAY, sign(crate::journal::Sign::Light))
+        };
+        let growth = |entry: Entry| {
+            let mut house = House::new();
+            let mut clean = Cleaned::told(TODAY);
+            clean.at = Some("2026-11-23T12:00:00Z".parse().unwrap());
+            clean.clean_id = Some("c".into());
+            let key = ("pod".to_owned(), "main".to_owned());
+            house.cleans.insert(key, vec![clean]);
+            house.journals.insert("pod".into(), vec![entry]);
+            let forecast = house.facts().forecast(&pod, &pod.circuits[0]).unwrap();
+            (forecast.growth, forecast.due.by)
+        };
+        let (before, by) = growth(light(Some("2026-11-23T09:00:00Z")));
+        let (after, _) = growth(light(Some("2026-11-23T18:00:00Z")));
+        let (untimed, _) = growth(light(None));
+        assert!((before - after).abs() > 0.01, "{before} {after}");
+        assert!(
+            (before - untimed).abs() < 1e-12,
+            "what nobody timed came before the clean"
+        );
+        assert_ne!(by, DueBy::Light);
+    }
+
+    #[test]
+    fn a_water_that_is_corrected_corrects_old_lessons() {
+        let mut house = House::new();
+        let pod = brewer("pod", "hard", 200);
+        let slow = told(
+            "s",
+            days_after(TODAY, -100),
+            sign(crate::journal::Sign::Slow),
+        );
+        house.journals.insert("pod".into(), vec![slow]);
+        let growth = |house: &House| {
+            house
+                .facts()
+                .forecast(&pod, &pod.circuits[0])
+                .unwrap()
+                .growth
+        };
+        let reckoned = growth(&house);
+        // It was softer all along, so chalk grows faster than reckoned.
+        house.waters.get_mut("hard").unwrap().reading = Reading::Strip {
+            value: 120.0,
+            unit: HardnessUnit::MgPerL,
+        };
+        assert!(growth(&house) > 1.1 * reckoned);
+    }
+
+    #[test]
+    fn a_forgotten_clean_told_later_moves_the_due_day_as_if_it_had_been_told_then() {
+        let mut house = House::new();
+        let pod = brewer("pod", "hard", 200);
+        let due = |house: &House| house.facts().forecast(&pod, &pod.circuits[0]).unwrap().due;
+        let before = due(&house);
+        let key = ("pod".to_owned(), "main".to_owned());
+        house
+            .cleans
+            .insert(key, vec![Cleaned::told(days_after(TODAY, -60))]);
+        let after = due(&house);
+        assert!(after.date > before.date && after.earliest > before.earliest);
+    }
+
+    #[test]
+    fn years_of_neglect_are_reckoned_whole() {
+        let house = House::new();
+        let grown = |days: i32| {
+            let pod = brewer("pod", "hard", days);
+            house.facts().forecast(&pod, &pod.circuits[0]).unwrap()
+        };
+        let (one, two) = (grown(365), grown(730));
+        assert!(
+            (two.litres / one.litres - 2.0).abs() < 0.02,
+            "no cut at a year"
+        );
+        // Years without a sign speak for slower growth, so not quite twice.
+        assert!(two.chalk.mg > 1.4 * one.chalk.mg);
+        assert!(two.due.days < -300);
+    }
+
+    #[test]
+    fn another_water_from_today_is_not_told_of_what_went_before() {
+        let house = House::new();
+        let mut pod = brewer("pod", "hard", 100);
+        pod.waters.push(crate::brewer::Since {
+            from: TODAY,
+            value: "soft".into(),
+        });
+        let reason = house
+            .facts()
+            .forecast(&pod, &pod.circuits[0])
+            .unwrap()
+            .reason;
+        assert!(reason.contains("of several waters since"), "{reason}");
+    }
+
+    #[test]
+    fn a_counter_that_starts_again_tells_nothing_between_its_readings() {
+        let mut house = House::new();
+        let pod = brewer("pod", "hard", 40);
+        let litres = |house: &House| {
+            house
+                .facts()
+                .forecast(&pod, &pod.circuits[0])
+                .unwrap()
+                .litres
+        };
+        let habit = litres(&house);
+        let reading = |id: &str, days: i32, brews| {
+            told(id, days_after(TODAY, -days), What::Counter { brews })
+        };
+        house.journals.insert(
+            "pod".into(),
+            vec![
+                reading("a", 40, 500.0),
+                reading("b", 20, 3.0),
+                reading("c", 0, 103.0),
+            ],
+        );
+        let counted = litres(&house);
+        let cup = pod.habit().cup_ml / 1000.0;
+        assert!(
+            (counted - habit / 2.0 - 100.0 * cup).abs() < 0.6,
+            "{counted} {habit}"
+        );
+    }
+
+    #[test]
+    fn what_a_clean_taught_can_be_left_out() {
+        let mut house = House::new();
+        let pod = brewer("pod", "hard", 200);
+        let mut clean = Cleaned::told(days_after(TODAY, -60));
+        clean.clean_id = Some("c".into());
+        clean.evidence.brought = Some(crate::belief::Told::Lot);
+        let key = ("pod".to_owned(), "main".to_owned());
+        house.cleans.insert(key, vec![clean]);
+        let forecast = |house: &House| house.facts().forecast(&pod, &pod.circuits[0]).unwrap();
+        let taught = forecast(&house);
+        let lesson = &taught.lessons[0];
+        assert!(
+            lesson.percent > 1.0 && lesson.text.contains("brought a lot of chalk out"),
+            "{}",
+            lesson.text
+        );
+        assert!(
+            lesson.due_after < lesson.due_before,
+            "one figure, and the due day before and after"
+        );
+        let what = What::LeftOut {
+            entry_id: lesson.entry_id.clone(),
+        };
+        house
+            .journals
+            .insert("pod".into(), vec![told("o", TODAY, what)]);
+        let without = forecast(&house);
+        assert!(without.growth < taught.growth);
+        assert_eq!(without.lessons[0].left_out_by.as_deref(), Some("o"));
+    }
+
     #[test]
     fn the_sides_of_a_combination_take_turns() {
         let mut house = House::new();

@@ -94,6 +94,7 @@ export function TroublePage() {
               brewer={brewer}
               signs={signs}
               working={view.diagnosis.working}
+              onTried={(cause, tried) => set(`tried-${cause}`, tried ? "yes" : "")}
             />
           )}
           <Paper sx={{ p: { xs: 2, md: 3 } }}>
@@ -196,12 +197,14 @@ function Causes({
   brewer,
   signs,
   working,
+  onTried,
 }: {
   causes: Schemas["Ranked"][];
   isClear: boolean;
   brewer: string;
   signs: Record<string, boolean>;
   working: Schemas["Working"][];
+  onTried: (cause: string, tried: boolean) => void;
 }) {
   return (
     <Paper sx={{ p: { xs: 2, md: 3 } }}>
@@ -225,8 +228,22 @@ function Causes({
                 Speaks against it: {cause.evidence_against.join(" · ")}
               </Typography>
             )}
+            {signs[`tried-${cause.cause}`] && (
+              <Box>
+                Tried, and it did not help.{" "}
+                <Button size="small" onClick={() => onTried(cause.cause, false)}>
+                  Not tried after all
+                </Button>
+              </Box>
+            )}
             {i === 0 && isClear && (
-              <Remedy key={JSON.stringify([brewer, signs])} cause={cause} brewer={brewer} signs={signs} />
+              <Remedy
+                key={JSON.stringify([brewer, signs])}
+                cause={cause}
+                brewer={brewer}
+                signs={signs}
+                onTried={() => onTried(cause.cause, true)}
+              />
             )}
           </Stack>
         ))}
@@ -270,10 +287,12 @@ function Remedy({
   cause,
   brewer,
   signs,
+  onTried,
 }: {
   cause: Schemas["Ranked"];
   brewer: string;
   signs: Record<string, boolean>;
+  onTried: () => void;
 }) {
   const today = useCounter().data?.today ?? "";
   const entries = useEntries(brewer);
@@ -315,6 +334,13 @@ function Remedy({
             Only write it down
           </Button>
         </Stack>
+      )}
+      {cause.remedy !== "time_cup" && !signs[`tried-${cause.cause}`] && (
+        <Box>
+          <Button sx={{ minHeight: 44 }} onClick={onTried}>
+            Tried it: it did not help
+          </Button>
+        </Box>
       )}
       <ErrorNotice error={look.error ?? entries.error} />
     </Stack>

@@ -1603,3 +1603,95 @@ proptest! {
         }
     }
 }
+
+/// One plan of a pod brewer, carried out in five ways.
+#[test]
+fn what_was_really_done_decides_what_is_left() {
+    let carried_out = |soak_s: i64, presses: Option<u32>, away_min: i64, second: bool| {
+        let mut run = Run::new(Family::PodReservoir);
+        run.until(SOAK);
+        let start = run.state().next.unwrap().act;
+        run.act(start).unwrap();
+        let later = |run: &Run, seconds: i64| {
+            run.events.last().unwrap().at + SignedDuration::from_secs(seconds)
+        };
+        run.act_at(later(&run, soak_s), Act::Done { step: SOAK.into() });
+        let run_step = |n: u32| {
+            if n == 1 {
+                "run".to_owned()
+            } else {
+                format!("run-{n}")
+            }
+        };
+        if let Some(presses) = presses {
+            for _ in 0..presses {
+                run.act(Act::Counted { step: run_step(1) }).unwrap();
+            }
+            run.act(Act::WantsWater { step: run_step(1) }).unwrap();
+        }
+        run.until("look");
+        let text = "somebody rang".to_owned();
+        run.act_at(later(&run, 60 * away_min), Act::Noted { text });
+        if second {
+            run.look(answers::SOME, answers::BAD);
+            run.follow();
+            run.until("look-2");
+            run.look(answers::NOTHING, answers::GOOD);
+        } else {
+            let verdict = run.look(answers::NOTHING, answers::GOOD).verdict;
+            assert_eq!(verdict, None);
+        }
+        run.on();
+        run.answer(&[]);
+        let outcome = run.on().outcome.unwrap();
+        let path = crate::cleaning::Path {
+            heats: crate::cleaning::Heats {
+                heater: crate::brewer::Heater::Tank,
+                heater_c: 92.0,
+                brew_min: None,
+            },
+            hold_ml: 355.0,
+        };
+        let film = crate::cleaning::Film {
+            mg: 569.1,
+            sigma: 0.0,
+            area_cm2: 100.0,
+        };
+        let bathed = outcome.bathed.unwrap();
+        (bathed.leaves(&film, &path).median, bathed)
+    };
+    let planned = carried_out(30 * 60, None, 0, false);
+    let cut_short = carried_out(2, None, 0, false);
+    let few_presses = carried_out(30 * 60, Some(0), 0, false);
+    let called_away = carried_out(30 * 60, None, 45, false);
+    let twice = carried_out(30 * 60, None, 0, true);
+    let soaked = |bathed: &crate::cleaning::Bathed| bathed.baths[0].passes[0].stood_min;
+    assert!(
+        (soaked(&planned.1) - 30.0).abs() < 3.0,
+        "{}",
+        soaked(&planned.1)
+    );
+    assert!(soaked(&cut_short.1) < 3.0, "two seconds are two seconds");
+    assert_eq!(
+        few_presses.1.baths[0].passes.len(),
+        1,
+        "presses as they were made"
+    );
+    assert_eq!((planned.1.baths.len(), twice.1.baths.len()), (1, 2));
+    let left = [
+        planned.0,
+        cut_short.0,
+        few_presses.0,
+        called_away.0,
+        twice.0,
+    ];
+    assert!(cut_short.0 > planned.0 + 0.1, "{left:?}");
+    assert!(called_away.0 < planned.0 && twice.0 < planned.0, "{left:?}");
+    assert!((few_presses.0 - planned.0).abs() > 0.01, "{left:?}");
+    for (i, a) in left.iter().enumerate() {
+        assert!(
+            left[i + 1..].iter().all(|b| (a - b).abs() > 1e-3),
+            "{left:?}"
+        );
+    }
+}

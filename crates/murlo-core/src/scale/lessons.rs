@@ -60,7 +60,19 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
             continue;
         }
         let left_out_by = left_out.get(entry_id.as_str()).map(|id| (*id).to_owned());
-        let before = belief_at(growth, &growth.events[..i], growth.events[i].potential_mg);
+        let before = match growth.events[i].what {
+            // What a clean taught is what it tells beyond having been done.
+            What::Clean { left, .. } => {
+                let mut events = growth.events[..=i].to_vec();
+                events[i].what = What::Clean {
+                    left,
+                    brought: None,
+                    checks: Checks::default(),
+                };
+                belief_at(growth, &events, 0.0)
+            }
+            _ => belief_at(growth, &growth.events[..i], growth.events[i].potential_mg),
+        };
         let after = belief_at(growth, &growth.events[..=i], 0.0);
         let percent = 100.0 * (after.growth() / before.growth() - 1.0);
         let due = |belief: &Belief| growth.due_from(belief, dated.day).map(day_of);
