@@ -81,6 +81,14 @@ screenshots: web-build chromium ## Renew docs/screenshots from the demo
 	$(CARGO) build --locked -p murlo
 	scripts/screenshots
 
+.PHONY: everyday
+everyday: ## Print everyday cleans of every family beside what people do
+	$(CARGO) run --locked --quiet -p murlo-core --example everyday
+
+.PHONY: coverage
+coverage: ## Print how often the due window holds, by simulation
+	$(CARGO) run --locked --quiet --release -p murlo-core --example coverage
+
 .PHONY: bench
 bench: ## Print the benchmark table
 	mkdir -p web/dist

@@ -1257,7 +1257,7 @@ export interface components {
          * @description What can be wrong.
          * @enum {string}
          */
-        Cause: "entrance-needle" | "exit-needle" | "scale" | "pump-air" | "spent-filter" | "coffee-oil" | "acid-left";
+        Cause: "entrance-needle" | "exit-needle" | "scale" | "pump-air" | "spent-filter" | "coffee-oil" | "acid-left" | "nothing";
         /** @description A caution on the step it belongs to. */
         Caution: {
             /** @description What it is about. */
@@ -2824,6 +2824,11 @@ export interface components {
              * @default null
              */
             circuit_id: string | null;
+            /**
+             * @description Against brown water, stale taste or slime rather than chalk: the mildest recipe and a short soak.
+             * @default false
+             */
+            dirt: boolean;
             /** @default null */
             fill: components["schemas"]["Fill"] | null;
             /** @default null */
@@ -3193,7 +3198,7 @@ export interface components {
          * @description What to do about a cause.
          * @enum {string}
          */
-        Remedy: "needles" | "descale" | "filter" | "wash" | "rinse" | "reseat";
+        Remedy: "needles" | "descale" | "filter" | "wash" | "rinse" | "reseat" | "time_cup";
         /** @description A remedy to try. */
         RemedyView: {
             /** @description Its name. */

@@ -45,6 +45,7 @@ const undecided: Options = {
   circuit_id: null,
   by_hand: false,
   sure: false,
+  dirt: false,
   work: "descale",
 };
 
@@ -157,6 +158,7 @@ export function PlanPage() {
               circuit_id: options.circuit_id ?? null,
               by_hand: options.by_hand,
               sure: options.sure,
+              dirt: options.dirt,
             }}
             onTake={(bath) =>
               choose({
@@ -306,6 +308,23 @@ function What({
           Rehearse with water
         </ToggleButton>
       </ToggleButtonGroup>
+      {plan.work === "descale" && (
+        <ToggleButtonGroup
+          exclusive
+          aria-label="What it is for"
+          value={options.dirt}
+          onChange={(_, dirt: boolean | null) =>
+            dirt !== null && choose({ dirt, agent_id: null, recipe: null, soak_minutes: null })
+          }
+        >
+          <ToggleButton value={false} sx={button}>
+            For chalk
+          </ToggleButton>
+          <ToggleButton value={true} sx={button}>
+            For dirt only
+          </ToggleButton>
+        </ToggleButtonGroup>
+      )}
       {brewer?.draft.self_clean && plan.work !== "needles" && (
         <ToggleButtonGroup
           exclusive

@@ -1,7 +1,7 @@
 //! The same clean with every agent and recipe the household has, side by side, and which one Murlo would take and why.
 
 use super::{Facts, MOST_BATHS, Plan, PlanOptions};
-use crate::bath::{Agent, AgentForm, Recipe, Remark, Warning};
+use crate::bath::{Agent, AgentForm, GOGGLES_PERCENT, Recipe, Remark, Warning};
 use crate::chem::acid::Acid;
 use crate::problem::Problems;
 use crate::text;
@@ -322,6 +322,9 @@ impl Facts<'_> {
         if options.agent_id.is_some() {
             return Ok(options);
         }
+        if options.dirt {
+            return Ok(self.for_dirt(options));
+        }
         let all = self.compare(&options)?.alternatives;
         let allowed = |a: &&Agent| !self.brewer.forbids.contains(&a.id);
         Ok(match all.into_iter().find(|a| a.recommended) {
@@ -336,6 +339,25 @@ impl Facts<'_> {
                 ..options
             },
         })
+    }
+}
+
+impl Facts<'_> {
+    /// Against dirt any mild agent does: one that the maker allows and that is in the house before one that is not.
+    fn for_dirt(&self, options: PlanOptions) -> PlanOptions {
+        let mild = |a: &&Agent| {
+            let strong = a.percent().is_some_and(|p| p >= GOGGLES_PERCENT);
+            !strong
+                && !self.brewer.forbids.contains(&a.id)
+                && !a.remarks.contains(&Remark::NeverAgain)
+        };
+        let is_there = |a: &&Agent| a.on_hand.is_none_or(|left| left > 0.0);
+        let all = || self.agents.iter().filter(mild);
+        let agent = all().find(is_there).or_else(|| all().next());
+        PlanOptions {
+            agent_id: agent.map(|a| a.id.clone()),
+            ..options
+        }
     }
 }
 

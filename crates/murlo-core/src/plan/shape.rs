@@ -45,6 +45,8 @@ pub struct PlanOptions {
     pub baths: Option<u32>,
     /// Whether even the high estimate of the chalk has to go.
     pub sure: bool,
+    /// Against brown water, stale taste or slime rather than chalk: the mildest recipe and a short soak.
+    pub dirt: bool,
     /// Minutes from first to last act that the person has.
     pub minutes: Option<f64>,
     /// Which side of a combination; the one whose turn it is unless said.

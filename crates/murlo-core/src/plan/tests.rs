@@ -1417,3 +1417,121 @@ fn hot_water_takes_its_cup_only_where_a_dispense_is_left() {
         assert_eq!(counted(&format!("{bath} fl oz")), (presses, true), "{bath}");
     }
 }
+
+#[test]
+fn against_dirt_the_mildest_bath_and_a_short_soak_do() {
+    for family in Family::ALL {
+        with_facts(family, 20.0, 30, |facts| {
+            let asked = PlanOptions {
+                dirt: true,
+                ..PlanOptions::default()
+            };
+            let taken = facts.recommended(asked).unwrap();
+            let plan = facts.plan(&taken).unwrap();
+            assert_eq!(plan.likely_baths, 1);
+            assert!(
+                plan.bath.percent < 1.0,
+                "{family:?}: {} %",
+                plan.bath.percent
+            );
+            if facts.way() != Way::Programme {
+                assert_eq!(plan.chosen.soak_minutes, 10.0, "{family:?}");
+            }
+            assert!(plan.soak.reason.contains("not for chalk") || facts.way() == Way::Programme);
+        });
+    }
+}
+
+/// A figure that stands at the beginning of a text.
+fn figure(text: &str) -> f64 {
+    let end = text
+        .find(|c: char| !(c.is_ascii_digit() || c == '.' || c == '-'))
+        .unwrap_or(text.len());
+    text[..end]
+        .parse()
+        .unwrap_or_else(|_| panic!("no figure in {text:?}"))
+}
+
+#[test]
+fn five_figures_can_be_recomputed_from_what_their_working_shows() {
+    with_facts(Family::PodReservoir, 250.0, 80, |facts| {
+        let plan = facts
+            .plan(&PlanOptions {
+                agent_id: Some("vinegar".into()),
+                ..PlanOptions::default()
+            })
+            .unwrap();
+        let of = |name: &str| {
+            plan.working
+                .iter()
+                .find(|w| w.figure == name)
+                .unwrap_or_else(|| panic!("{name}"))
+        };
+        let input = |working: &str, name: &str| {
+            let working = of(working);
+            let found = working.inputs.iter().find(|i| i.name == name);
+            figure(&found.unwrap_or_else(|| panic!("{name}")).value)
+        };
+        // 1. Potential, from calcium, alkalinity, pH, dissolved solids and the heater.
+        let name = "scale potential of the water";
+        let heater = &of(name)
+            .inputs
+            .iter()
+            .find(|i| i.name == "heater")
+            .unwrap()
+            .value;
+        let water = crate::chem::carbonate::Water {
+            calcium: input(name, "calcium"),
+            alkalinity: input(name, "alkalinity"),
+            ph: input(name, "pH"),
+            tds: input(name, "dissolved solids"),
+            source_c: 20.0,
+        };
+        let kept = figure(heater.split(", ").nth(1).unwrap()) / 100.0;
+        let heat = crate::chem::carbonate::Heat {
+            temp_c: figure(heater),
+            co2_retained: kept,
+        };
+        let potential = crate::chem::carbonate::potential(&water, &heat);
+        assert!(
+            (potential - figure(&of(name).result)).abs() < 0.2,
+            "{potential}"
+        );
+        // 2. What grew since the last clean.
+        let sticks = input("growth", "sticks, usually") / 100.0;
+        let learned = figure(of("growth").inputs[1].value.trim_start_matches("× "));
+        let passed = input("growth", "Σ litres × potential since the last clean");
+        assert!((sticks * learned * passed / figure(&of("growth").result) - 1.0).abs() < 0.01);
+        // 3. Days until the limit.
+        let days = input("due date", "potential to go")
+            / (input("due date", "use") * input("due date", "potential"));
+        let due = facts.forecast.due.days;
+        assert!(
+            (days - f64::from(due)).abs() < 6.0 || due < 0,
+            "{days} {due}"
+        );
+        // 4. Strength of the bath.
+        let bath = "strength of the bath";
+        assert!(
+            (input(bath, "agent as bought") * plan.bath.agent.as_ref().unwrap().ml
+                / plan.bath.total.ml
+                - figure(&of(bath).result))
+            .abs()
+                < 0.01
+        );
+        // 5. What the bath takes off, from the depth of the last phase.
+        let taken = of("what the bath takes off");
+        let last = &taken
+            .inputs
+            .iter()
+            .rfind(|i| i.name == "phase")
+            .unwrap()
+            .value;
+        let depth = figure(last.split("depth ").nth(1).unwrap());
+        let (d, left) = (depth, figure(last.split("left ").nth(1).unwrap()));
+        let by_hand = (-4.0 * d).exp() * (1.0 + 3.0 * d + 4.0 * d * d + 8.0 * d.powi(3) / 3.0);
+        assert!((by_hand - left).abs() < 0.002);
+        let chalk = input("what the bath takes off", "chalk") / facts.circuit.limit_mg();
+        assert!((100.0 * by_hand * chalk - figure(&taken.result)).abs() < 1.0);
+    });
+}

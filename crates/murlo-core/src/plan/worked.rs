@@ -13,6 +13,8 @@ use crate::units::{Marks, Tool};
 
 /// A first bath that does not do it soaks no longer than this in all, minutes. Judged.
 const LONGEST_SOAK: f64 = 60.0;
+/// Coffee oil and slime need no longer than this, minutes. Judged.
+const DIRT_SOAK: f64 = 10.0;
 /// Soaks that are tried where several baths were chosen, minutes each.
 const SOAKS: [f64; 8] = [0.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0];
 
@@ -29,6 +31,8 @@ pub(super) struct Choice {
     pub taste: Taste,
     /// Whether even the high estimate has to go.
     pub sure: bool,
+    /// Whether it is for dirt rather than chalk.
+    pub dirt: bool,
     /// Minutes there are from first to last act.
     pub minutes: Option<f64>,
 }
@@ -96,8 +100,12 @@ impl Facts<'_> {
         let (field, recipe) = match &options.agent_amount {
             Some(typed) => ("agent_amount", self.recipe_of_amount(typed, total_ml)?),
             None => {
+                let mildest = || Recipe::schools(&agent.form).first().copied();
                 let usual = || self.usual_recipe(&agent.form);
-                ("recipe", options.recipe.unwrap_or_else(usual))
+                let asked = options
+                    .recipe
+                    .or_else(|| mildest().filter(|_| options.dirt));
+                ("recipe", asked.unwrap_or_else(usual))
             }
         };
         recipe.check(field, &agent.form)?;
@@ -115,7 +123,8 @@ impl Facts<'_> {
             tool,
             marks,
             total_ml,
-            soak_minutes,
+            soak_minutes: soak_minutes.or_else(|| options.dirt.then_some(DIRT_SOAK)),
+            dirt: options.dirt,
             baths,
             taste: options.taste.unwrap_or_default(),
             sure: options.sure,
@@ -130,7 +139,7 @@ impl Facts<'_> {
         let asked = self.asked(choice, &mixed, &dispensing, besides);
         let advice = self.advise(&asked, choice);
         let rinsing = self.rinsing(&choice.agent, mixed.percent * 10_000.0, choice.taste);
-        let soak = self.soak(&asked, &advice, likely);
+        let soak = self.soak(&asked, &advice, likely, choice.dirt);
         // A programme soaks as long as it runs; nobody stops it.
         let soak_minutes = match self.way() {
             Way::Programme => self.programme_minutes().0,
@@ -220,12 +229,15 @@ impl Facts<'_> {
         })
     }
 
-    fn soak(&self, asked: &Asked, advice: &Advice, likely: u32) -> Soak {
+    fn soak(&self, asked: &Asked, advice: &Advice, likely: u32, dirt: bool) -> Soak {
         let minutes = advice.soaked_min();
         let um = crate::chem::film_um(asked.film_mg, asked.area_cm2).round();
         let percent = crate::units::trim(asked.g_per_l / 10.0, 1);
         let left = text::share(advice.left);
-        let reason = if asked.film_mg < 1.0 {
+        let reason = if dirt {
+            "a short one: it is for coffee oil and what grew in standing water, not for chalk"
+                .to_owned()
+        } else if asked.film_mg < 1.0 {
             "hardly any chalk is expected; a short soak loosens coffee oil all the same".to_owned()
         } else if advice.reaches {
             format!(
@@ -251,6 +263,9 @@ impl Facts<'_> {
 
     /// How many fresh baths it likely takes.
     pub(super) fn likely_baths(&self, choice: &Choice) -> u32 {
+        if choice.dirt {
+            return choice.baths;
+        }
         let holds = |n: u32| {
             let fails = [
                 Warning::TooWeak,

@@ -154,3 +154,25 @@ fn a_stage_from_outside_is_checked_like_a_plan() {
     wrong(|s| s.steps[1].id = s.steps[0].id.clone());
     wrong(|s| s.rinse.levels_mg_l[0] = f64::NAN);
 }
+
+#[test]
+fn a_stage_of_an_older_version_is_read() {
+    with_told(
+        Family::PodReservoir,
+        180.0,
+        90,
+        |_| {},
+        |facts| {
+            let plan = facts.plan(&PlanOptions::default()).unwrap();
+            let choice = facts.choose(&PlanOptions::default(), None).unwrap();
+            let stage = facts.stage(facts.work_out(&choice, 1, 0.0), plan.steps);
+            let mut older = serde_json::to_value(&stage).unwrap();
+            older["left_mg"] = 12.5.into();
+            older.as_object_mut().unwrap().remove("after");
+            older["bath"].as_object_mut().unwrap().remove("acid");
+            let read: Stage = serde_json::from_value(older).unwrap();
+            assert_eq!((read.after, read.bath.acid), (None, None));
+            assert_eq!(read.steps, stage.steps);
+        },
+    );
+}
