@@ -133,7 +133,7 @@ impl Belief {
             }
             if clean.is_none() {
                 now.grow(since_mg);
-                now.close(&mut seen);
+                now.close(&seen);
                 now.normalise();
                 return now;
             }
@@ -253,7 +253,7 @@ impl Belief {
                 self.weigh(|u| softened(cup.likely(u), again), &used);
             }
             What::Water { sigma } => {
-                if !cycle.seen.is_empty() {
+                if !cycle.seen.is_empty() && !cycle.told {
                     self.hear(cycle);
                     cycle.told = true;
                 }
@@ -269,41 +269,49 @@ impl Belief {
                     Leaves::Known(left) => left,
                     Leaves::Asked(clean) => leaves(clean, self),
                 };
-                self.redraw();
-                let f = [left.p10, left.median, left.p90];
-                if let Some(brought) = brought {
-                    let again = self.bath_told || cycle.signs > 0;
-                    let mut gone = self.used;
-                    for (gone, f) in gone.iter_mut().zip(f) {
-                        gone.iter_mut().for_each(|u| *u *= 1.0 - f);
-                    }
-                    self.weigh(|gone| softened(brought.likely(gone), again), &gone);
-                    self.bath_told = true;
-                }
-                for (used, f) in self.used.iter_mut().zip(f) {
-                    used.iter_mut().for_each(|u| *u *= f);
-                }
-                let used = self.used;
-                if let Some((share, good)) = checks.telling() {
-                    self.weigh(|u| evidence::verdict(u, share, good), &used);
-                }
-                self.drift();
+                self.clean(left, brought, checks, cycle.signs > 0);
             }
         }
     }
 
+    /// A clean that leaves such shares, with what was seen of its baths and its result.
+    fn clean(&mut self, left: Left, brought: Option<Brought>, checks: Checks, has_signs: bool) {
+        self.redraw();
+        let f = [left.p10, left.median, left.p90];
+        if let Some(brought) = brought {
+            let again = self.bath_told || has_signs;
+            let mut gone = self.used;
+            for (gone, f) in gone.iter_mut().zip(f) {
+                gone.iter_mut().for_each(|u| *u *= 1.0 - f);
+            }
+            self.weigh(|gone| softened(brought.likely(gone), again), &gone);
+            self.bath_told = true;
+        }
+        for (used, f) in self.used.iter_mut().zip(f) {
+            used.iter_mut().for_each(|u| *u *= f);
+        }
+        let used = self.used;
+        if let Some((share, good)) = checks.telling() {
+            self.weigh(|u| evidence::verdict(u, share, good), &used);
+        }
+        self.drift();
+    }
+
     /// The word of a cycle's signs, or of their absence, at its end.
-    fn close(&mut self, cycle: &mut Cycle) {
-        if cycle.told {
-        } else if cycle.signs > 0 {
-            self.hear(cycle);
-        } else {
-            // Years of silence only feed "never".
-            for z in 0..Z {
-                for (c, at) in NOTICES.into_iter().enumerate() {
-                    for i in 0..N {
-                        self.weight[z][c][i] *= 0.1 + 0.9 * h::<5>(self.used[z][i], at);
-                    }
+    fn close(&mut self, cycle: &Cycle) {
+        match (cycle.told, cycle.signs) {
+            (true, _) => {}
+            (false, 0) => self.silence(),
+            (false, _) => self.hear(cycle),
+        }
+    }
+
+    /// Nothing was noticed: years of that only feed "never".
+    fn silence(&mut self) {
+        for z in 0..Z {
+            for (c, at) in NOTICES.into_iter().enumerate() {
+                for i in 0..N {
+                    self.weight[z][c][i] *= 0.1 + 0.9 * h::<5>(self.used[z][i], at);
                 }
             }
         }

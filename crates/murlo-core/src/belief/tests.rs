@@ -132,6 +132,28 @@ fn what_is_left_out_or_only_counts_water_is_no_evidence_but_time_passes() {
 }
 
 #[test]
+fn signs_before_a_change_of_water_are_heard_once() {
+    let water = Event {
+        potential_mg: 100.0,
+        what: What::Water { sigma: 0.08 },
+    };
+    let slow = sign(Sign::Slow, 2000.0);
+    let again = Event {
+        potential_mg: 0.0,
+        ..water
+    };
+    // The same water told twice changes little beyond what the first telling did; the sign does not count anew.
+    let once = Belief::from(TANK, &[slow, water], 0.0).growth();
+    let silent = Belief::from(TANK, &[water], 2000.0).growth();
+    let twice = Belief::from(TANK, &[slow, water, again], 0.0).growth();
+    assert!(once > silent);
+    assert!(
+        (twice - once).abs() < 0.25 * (once - silent),
+        "{silent} {once} {twice}"
+    );
+}
+
+#[test]
 fn words_for_what_came_out_follow_the_strongest_witness() {
     use Brought::{Lot, None as Nil, Some as Bit, VeryMuch};
     for (told, bits, brown, word) in [
