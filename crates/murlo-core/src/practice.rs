@@ -334,6 +334,7 @@ impl<'a> Kitchen<'a> {
         let has_pods = brewer.circuits[0].outlet == Outlet::Pod;
         let can_be: Vec<_> = Cause::ALL
             .into_iter()
+            .filter(|c| *c != Cause::Nothing)
             .filter(|c| has_pods || !matches!(c, Cause::EntranceNeedle | Cause::ExitNeedle))
             .collect();
         let which = setup.seed as usize % can_be.len();

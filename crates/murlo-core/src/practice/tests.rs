@@ -211,3 +211,124 @@ proptest! {
         prop_assert_eq!(play(&setup, None, &pressed, at).unwrap(), play(&setup, None, &pressed, at).unwrap());
     }
 }
+
+#[test]
+fn a_scene_tells_what_is_in_reservoir_and_vessel_and_how_full_they_are() {
+    let setup = setup(Family::PodReservoir, Manner::Plan, 0);
+    let mut pressed: Vec<Pressed> = Vec::new();
+    let (mut empty, mut water, mut acid) = (0, 0, 0);
+    loop {
+        let scene = play(&setup, None, &pressed, 0.0).unwrap();
+        for filled in [&scene.reservoir, &scene.vessel] {
+            assert!((0.0..=1.0).contains(&filled.share), "{filled:?}");
+            match filled.text.as_str() {
+                "empty" => {
+                    empty += 1;
+                    assert!(filled.share < 0.01, "{filled:?}");
+                }
+                text if text.ends_with("with acid in it") => {
+                    acid += 1;
+                    assert!(filled.acid && filled.share > 0.0, "{filled:?}");
+                }
+                text => {
+                    water += 1;
+                    assert!(text.ends_with("of water") && !filled.acid, "{filled:?}");
+                    assert!(filled.share > 0.0, "{filled:?}");
+                }
+            }
+        }
+        assert!((0.0..=1.0).contains(&scene.path_acid));
+        if scene.is_over {
+            break;
+        }
+        pressed.push(Pressed {
+            at_min: 0.0,
+            what: Deed::Next,
+        });
+    }
+    assert!(empty > 3 && water > 3 && acid > 3, "{empty} {water} {acid}");
+}
+
+#[test]
+fn a_full_reservoir_is_drawn_full_and_half_a_one_half() {
+    let setup = setup(Family::PodReservoir, Manner::Alone, 0);
+    let shares = |buttons: &[Button]| {
+        let pressed: Vec<_> = buttons.iter().map(|b| press(*b, 0.0)).collect();
+        let scene = play(&setup, None, &pressed, 0.0).unwrap();
+        (scene.reservoir.share, scene.vessel.share)
+    };
+    let full = shares(&[Button::Water]).0;
+    assert!((full - 1.0).abs() < 1e-9, "{full}");
+    let way = [
+        Button::Lid,
+        Button::Brewed,
+        Button::Lid,
+        Button::Water,
+        Button::Vessel,
+        Button::Brew,
+    ];
+    let (left, mug) = shares(&way);
+    assert!((0.5..0.95).contains(&left) && mug > 0.9, "{left} {mug}");
+}
+
+#[test]
+fn time_that_is_waited_passes_once_and_acid_works_in_it() {
+    let setup = setup(Family::PodReservoir, Manner::Plan, 0);
+    let mut pressed: Vec<Pressed> = Vec::new();
+    let scene = |pressed: &[Pressed], now| play(&setup, None, pressed, now).unwrap();
+    // Before any bath an hour takes no chalk.
+    let (begun, later) = (scene(&pressed, 0.0), scene(&pressed, 60.0));
+    assert!((later.now_min - begun.now_min - 60.0).abs() < 1e-9);
+    assert_eq!(begun.chalk, later.chalk);
+    assert_eq!(
+        scene(&pressed, 0.0).now_min,
+        begun.now_min,
+        "no time goes back"
+    );
+    // With bath in the path it does, in proportion to the acid.
+    while scene(&pressed, 0.0).path_acid < 0.2 {
+        pressed.push(Pressed {
+            at_min: 0.0,
+            what: Deed::Next,
+        });
+    }
+    let now = scene(&pressed, 0.0);
+    let hour = scene(&pressed, now.now_min + 60.0);
+    assert!(hour.chalk < now.chalk, "{} {}", hour.chalk, now.chalk);
+    let expected = now.chalk * (-60.0 * now.path_acid / CHALK_FADES).exp();
+    assert!(
+        (hour.chalk - expected).abs() < 1e-6,
+        "{} {expected}",
+        hour.chalk
+    );
+}
+
+#[test]
+fn only_a_descale_that_was_the_remedy_takes_the_drawn_chalk() {
+    for seed in 0..7 {
+        let setup = setup(Family::PodReservoir, Manner::Fault, seed);
+        let after = |remedy| {
+            let what = Deed::Try { remedy };
+            let pressed = [Pressed { at_min: 0.0, what }];
+            play(&setup, None, &pressed, 0.0).unwrap()
+        };
+        let remedies = [
+            Remedy::Needles,
+            Remedy::Descale,
+            Remedy::Filter,
+            Remedy::Wash,
+            Remedy::Rinse,
+            Remedy::Reseat,
+        ];
+        let right: Vec<_> = remedies
+            .into_iter()
+            .filter(|r| after(*r).is_over)
+            .collect();
+        assert_eq!(right.len(), 1, "seed {seed}");
+        for remedy in remedies {
+            let scene = after(remedy);
+            let gone = scene.is_over && remedy == Remedy::Descale;
+            assert_eq!(scene.chalk < 0.1, gone, "seed {seed} {remedy:?}");
+        }
+    }
+}
