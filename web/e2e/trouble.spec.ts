@@ -13,6 +13,10 @@ test("signs lead by cheap tests to a cause and what to do, and danger stops it",
     .getByRole("group", { name: /louder than it was/ })
     .getByRole("button", { name: "Yes" })
     .click();
+  await page
+    .getByRole("group", { name: /cooler than it was/ })
+    .getByRole("button", { name: "Yes" })
+    .click();
   await expect(page.getByRole("status")).toContainText("Clear enough to act: chalk (scale)");
   await expect(page.getByText(/Speaks for it: .*white chips come out\? Yes/).first()).toBeVisible();
   await expect(page.getByRole("button", { name: "Plan the clean" })).toBeVisible();

@@ -859,6 +859,75 @@ mod tests {
     }
 
     #[test]
+    fn a_light_that_counts_brews_is_told_from_one_that_feels_chalk() {
+        let cycles = |brews: [f64; 3], harder: bool| {
+            let mut house = House::new();
+            let mut pod = brewer("pod", "hard", 300);
+            let mut entries = Vec::new();
+            let mut cleans = Vec::new();
+            // Three cycles of fifty days from a clean to the light; the last ones on other water.
+            for (i, brews) in brews.into_iter().enumerate() {
+                let from = -300 + 100 * i as i32;
+                let day = |n: i32| days_after(TODAY, from + n);
+                for n in 0..50 {
+                    let cups = brews / 50.0;
+                    entries.push(told(&format!("b{i}-{n}"), day(n), What::Brewed { cups }));
+                }
+                entries.push(told(
+                    &format!("l{i}"),
+                    day(50),
+                    sign(crate::journal::Sign::Light),
+                ));
+                cleans.push(Cleaned::told(day(60)));
+                if i + 1 < 3 {
+                    for n in 50..100 {
+                        entries.push(told(
+                            &format!("b{i}-{n}"),
+                            day(n),
+                            What::Brewed { cups: 0.0 },
+                        ));
+                    }
+                }
+            }
+            if harder {
+                for (days, water) in [(-230, "soft"), (-130, "hard")] {
+                    pod.waters.push(crate::brewer::Since {
+                        from: days_after(TODAY, days),
+                        value: water.into(),
+                    });
+                }
+                house.waters.get_mut("soft").unwrap().reading = Reading::Strip {
+                    value: 150.0,
+                    unit: HardnessUnit::MgPerL,
+                };
+            }
+            house
+                .cleans
+                .insert(("pod".to_owned(), "main".to_owned()), cleans);
+            house.journals.insert("pod".into(), entries);
+            let forecast =
+                |pod: &Brewer| house.facts().forecast(pod, &pod.circuits[0]).unwrap().light;
+            let light = forecast(&pod);
+            pod.light_counts = true;
+            assert_eq!(forecast(&pod), None, "the person has said so");
+            light
+        };
+        // The same brews again and again, on waters of different hardness.
+        let counter = cycles([250.0, 252.0, 249.0], true).unwrap();
+        assert!(
+            counter.contains("after 250, 252, 249 brews: it seems to count them"),
+            "{counter}"
+        );
+        // Another number each time on one water tells nothing of either.
+        assert_eq!(cycles([150.0, 252.0, 349.0], false), None);
+        assert_eq!(
+            cycles([250.0, 252.0, 249.0], false),
+            None,
+            "brews and chalk go together on one water"
+        );
+    }
+
+    #[test]
     fn what_a_clean_taught_can_be_left_out() {
         let mut house = House::new();
         let pod = brewer("pod", "hard", 200);

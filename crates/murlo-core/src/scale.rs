@@ -6,6 +6,7 @@
 mod evidence;
 mod filters;
 mod lessons;
+mod light;
 mod passed;
 mod recall;
 mod walk;
@@ -250,6 +251,8 @@ pub struct Forecast {
     pub learned: String,
     /// What would sharpen the estimate most, in one sentence; nothing where nothing would.
     pub sharpen: Option<String>,
+    /// What its light seems to go by, in one sentence; nothing where that cannot be told.
+    pub light: Option<String>,
     /// Each observation with what it changed.
     pub lessons: Vec<Lesson>,
     /// Formula, inputs, source.
@@ -518,6 +521,7 @@ impl<'a> Growth<'a> {
             working: self.working(&brief.chalk, &brief.due, brief.potential_mg, units),
             learned: lessons::learned(&self.belief, &lessons),
             sharpen: self.sharpen(),
+            light: self.light_goes_by(),
             lessons,
             ..brief
         }
@@ -554,6 +558,7 @@ impl<'a> Growth<'a> {
             working: Vec::new(),
             learned: String::new(),
             sharpen: None,
+            light: None,
             lessons: Vec::new(),
             used_a_day: self.used_a_day(growth),
             growth,

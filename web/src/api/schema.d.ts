@@ -1766,6 +1766,8 @@ export interface components {
             learned: string;
             /** @description Each observation with what it changed. */
             lessons: components["schemas"]["Lesson"][];
+            /** @description What its light seems to go by, in one sentence; nothing where that cannot be told. */
+            light?: string | null;
             /**
              * Format: double
              * @description Litres since the last clean.

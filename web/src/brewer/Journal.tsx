@@ -343,7 +343,14 @@ export function Lessons({ id, today, forecast }: { id: string; today: string; fo
         What Murlo has learned here
       </Typography>
       <Typography>{forecast.learned}</Typography>
-      {forecast.sharpen && <Typography sx={{ mt: 1 }}>{forecast.sharpen}</Typography>}
+      {[forecast.sharpen, forecast.light].map(
+        (line) =>
+          line && (
+            <Typography key={line} sx={{ mt: 1 }}>
+              {line}
+            </Typography>
+          ),
+      )}
       <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
         {forecast.lessons.map((lesson) => (
           <LessonRow

@@ -320,10 +320,7 @@ fn only_a_descale_that_was_the_remedy_takes_the_drawn_chalk() {
             Remedy::Rinse,
             Remedy::Reseat,
         ];
-        let right: Vec<_> = remedies
-            .into_iter()
-            .filter(|r| after(*r).is_over)
-            .collect();
+        let right: Vec<_> = remedies.into_iter().filter(|r| after(*r).is_over).collect();
         assert_eq!(right.len(), 1, "seed {seed}");
         for remedy in remedies {
             let scene = after(remedy);
