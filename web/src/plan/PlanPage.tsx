@@ -497,12 +497,12 @@ function Choices({
         </TextField>
         <TextField
           select
-          label="How sure"
+          label="Clears"
           value={options.sure ? "sure" : "usual"}
           onChange={(e) => choose({ sure: e.target.value === "sure", soak_minutes: null })}
         >
-          <MenuItem value="usual">clears what is likely</MenuItem>
-          <MenuItem value="sure">clears the high estimate too</MenuItem>
+          <MenuItem value="usual">what is likely</MenuItem>
+          <MenuItem value="sure">the high estimate too</MenuItem>
         </TextField>
         <TextField
           select
