@@ -1535,3 +1535,61 @@ fn five_figures_can_be_recomputed_from_what_their_working_shows() {
         assert!((100.0 * by_hand * chalk - figure(&taken.result)).abs() < 1.0);
     });
 }
+
+#[test]
+fn the_minutes_there_are_bound_the_soak_and_what_that_leaves_is_said() {
+    with_facts(Family::PodReservoir, 250.0, 60, |facts| {
+        let plan = |minutes: Option<f64>| {
+            let options = PlanOptions {
+                agent_id: Some("vinegar".into()),
+                minutes,
+                ..PlanOptions::default()
+            };
+            facts.plan(&options).unwrap()
+        };
+        let whole = plan(None);
+        let soak = whole.chosen.soak_minutes;
+        assert!(soak >= 20.0, "{soak}");
+        // Everything but the soak takes as long as ever; five minutes is the grain of the search.
+        let besides = whole.ribbon.elapsed_min - soak;
+        for spare in [soak + 5.0, 15.0, 10.0] {
+            let bound = plan(Some(besides + spare));
+            assert!(
+                bound.ribbon.elapsed_min <= besides + spare + 1e-9,
+                "{spare}"
+            );
+            assert!(bound.chosen.soak_minutes <= soak);
+            let left = bound.after.unwrap().used;
+            assert!(left >= whole.after.as_ref().unwrap().used - 1e-9);
+            assert!(bound.reasons.iter().any(|r| r.contains("It likely leaves")));
+        }
+        let hurried = plan(Some(besides + 10.0));
+        assert!(
+            hurried.chosen.soak_minutes < soak,
+            "less soak, not nothing at all"
+        );
+    });
+}
+
+#[test]
+fn being_sure_never_leaves_more_and_may_take_longer() {
+    for family in Family::ALL {
+        with_facts(family, 250.0, 60, |facts| {
+            let plan = |sure| {
+                let options = PlanOptions {
+                    agent_id: Some("vinegar".into()),
+                    sure,
+                    ..PlanOptions::default()
+                };
+                facts.plan(&options).unwrap()
+            };
+            let (usual, sure) = (plan(false), plan(true));
+            let left = |plan: &Plan| plan.after.as_ref().unwrap().used_high;
+            assert!(left(&sure) <= left(&usual) + 1e-9, "{family:?}");
+            assert!(
+                sure.ribbon.elapsed_min >= usual.ribbon.elapsed_min - 1e-9,
+                "{family:?}"
+            );
+        });
+    }
+}
