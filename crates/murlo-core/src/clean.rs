@@ -128,10 +128,7 @@ impl AcidLeft {
     /// "about 240 times what people notice".
     #[must_use]
     pub fn times(&self) -> String {
-        format!(
-            "about {} times what people notice",
-            text::roughly((self.mg_l / self.target_mg_l.max(1.0)).max(1.1))
-        )
+        crate::rinse::times_noticed(self.mg_l.max(1.1 * self.target_mg_l), self.target_mg_l)
     }
 }
 

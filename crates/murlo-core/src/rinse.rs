@@ -4,6 +4,7 @@ use crate::bounds;
 use crate::chem::acid::Acid;
 use crate::chem::washout::Washout;
 use crate::problem::Problems;
+use crate::text;
 use crate::units::{Measure, Units};
 use serde::{Deserialize, Serialize};
 
@@ -235,15 +236,30 @@ impl Rinsing {
             water: units.measure(self.portion_ml * f64::from(portions)),
             schools,
             reason: format!(
-                "{hold_up} stays in the brewer each time, so every {} only thins what is left; from {} mg/L down to {target} mg/L",
+                "{hold_up} stays in the brewer each time, so every {} only thins what is left; from {} ({} mg/L) down to where nobody does ({target} mg/L)",
                 if noun == "carafe" {
                     "carafe"
                 } else {
                     "dispense"
                 },
+                times_noticed(self.start_mg_l, target),
                 self.start_mg_l.round(),
             ),
         }
+    }
+}
+
+/// "about 240 times what people notice", "below what people notice".
+#[must_use]
+pub fn times_noticed(mg_l: f64, target_mg_l: f64) -> String {
+    let times = mg_l / target_mg_l.max(1e-9);
+    if times <= 1.0 {
+        "below what people notice".to_owned()
+    } else {
+        format!(
+            "about {} times what people notice",
+            text::roughly(times.max(1.1))
+        )
     }
 }
 
@@ -251,6 +267,20 @@ impl Rinsing {
 mod tests {
     use super::*;
     use proptest::prelude::*;
+
+    #[test]
+    fn acid_is_told_in_times_of_what_people_notice() {
+        for (mg_l, text) in [
+            (0.0, "below what people notice"),
+            (49.9, "below what people notice"),
+            (50.0, "below what people notice"),
+            (50.1, "about 1.1 times what people notice"),
+            (250.0, "about 5.0 times what people notice"),
+            (25_000.0, "about 500 times what people notice"),
+        ] {
+            assert_eq!(times_noticed(mg_l, 50.0), text);
+        }
+    }
 
     fn pod(portion_ml: f64, start_mg_l: f64, taste: Taste) -> Rinsing {
         Rinsing {

@@ -7,6 +7,7 @@ use crate::bath::Warning;
 use crate::brewer::Needle;
 use crate::machine::stands_after;
 use crate::plan::{Doing, Inside, Kind, Picture, Plan, Step, Work};
+use crate::rinse::times_noticed;
 use crate::text;
 use jiff::Timestamp;
 
@@ -49,7 +50,13 @@ impl Progress {
             verdict: self.verdict,
             verdict_text: self.verdict.map(|_| self.reason.clone()),
             inside,
-            inside_text: inside_text(inside, plugged, in_mode, level(rinsed), acid.as_ref()),
+            inside_text: inside_text(
+                inside,
+                plugged,
+                in_mode,
+                (level(rinsed), rinse.target_mg_l),
+                acid.as_ref(),
+            ),
             in_mode,
             kind: current.and_then(|i| plan.steps[i].kind()),
             step: current.map(|i| self.as_done_now(plan, i)),
@@ -227,7 +234,8 @@ impl Progress {
         let rinse = &plan.rinse;
         let level = rinse.level_mg_l(count);
         let acid = format!(
-            "About {} mg/L of acid now; most people notice nothing below {}",
+            "Acid left: {} ({} mg/L; nothing is noticed below {})",
+            times_noticed(level, rinse.target_mg_l),
             text::roughly(level),
             rinse.target_mg_l
         );
@@ -257,8 +265,8 @@ impl Progress {
         let is_short = plan.work == Work::Descale && level > rinse.target_mg_l;
         (step.is(Kind::PutBack) && is_short).then(|| {
             format!(
-                "The rinse ended early: about {} mg/L of acid are still inside. Leave the filter out, and rinse on before anybody drinks from it.",
-                text::roughly(level)
+                "The rinse ended early: {} is still inside. Leave the filter out, and rinse on before anybody drinks from it.",
+                times_noticed(level, rinse.target_mg_l)
             )
         })
     }
@@ -300,7 +308,7 @@ fn inside_text(
     inside: Inside,
     plugged: bool,
     in_mode: bool,
-    level: f64,
+    (level, target): (f64, f64),
     acid: Option<&AcidLeft>,
 ) -> String {
     let what = match inside {
@@ -311,8 +319,8 @@ fn inside_text(
             acid.map_or_else(String::new, AcidLeft::times)
         ),
         Inside::Traces => format!(
-            "Rinse water with about {} mg/L of acid inside. Do not brew yet.",
-            text::roughly(level)
+            "Rinse water inside, its acid {}. Do not brew yet.",
+            times_noticed(level, target)
         ),
     };
     let power = match (plugged, in_mode) {
