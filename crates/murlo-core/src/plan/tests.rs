@@ -1593,3 +1593,16 @@ fn being_sure_never_leaves_more_and_may_take_longer() {
         });
     }
 }
+
+#[test]
+fn without_chalk_a_short_soak_loosens_coffee_oil_all_the_same() {
+    for family in Family::ALL {
+        with_facts(family, 10.0, 30, |facts| {
+            let plan = facts.plan(&PlanOptions::default()).unwrap();
+            if facts.way() != Way::Programme && facts.forecast.chalk.mg < 1.0 {
+                assert_eq!(plan.chosen.soak_minutes, 10.0, "{family:?}");
+                assert!(plan.soak.reason.starts_with("hardly any chalk"));
+            }
+        });
+    }
+}

@@ -15,6 +15,8 @@ use crate::units::{Marks, Tool};
 const LONGEST_SOAK: f64 = 60.0;
 /// Coffee oil and slime need no longer than this, minutes. Judged.
 const DIRT_SOAK: f64 = 10.0;
+/// Less chalk than this is none, mg.
+const HARDLY_ANY_MG: f64 = 1.0;
 /// Soaks that are tried where several baths were chosen, minutes each.
 const SOAKS: [f64; 8] = [0.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0];
 
@@ -200,6 +202,16 @@ impl Facts<'_> {
     /// standing on.
     fn advise(&self, asked: &Asked, choice: &Choice) -> Advice {
         let advice = asked.advise();
+        let short = |minutes| {
+            asked.weigh(&Typed {
+                after: vec![1],
+                minutes,
+                baths: 1,
+            })
+        };
+        if asked.film_mg < HARDLY_ANY_MG && self.way() != Way::Programme {
+            return short(DIRT_SOAK);
+        }
         if choice.baths > 1 {
             let several = Asked {
                 most_baths: choice.baths,
@@ -220,13 +232,7 @@ impl Facts<'_> {
         if advice.reaches || advice.soaked_min() <= LONGEST_SOAK {
             return advice;
         }
-        let after = vec![1];
-        let minutes = LONGEST_SOAK;
-        asked.weigh(&Typed {
-            after,
-            minutes,
-            baths: 1,
-        })
+        short(LONGEST_SOAK)
     }
 
     fn soak(&self, asked: &Asked, advice: &Advice, likely: u32, dirt: bool) -> Soak {
@@ -237,7 +243,7 @@ impl Facts<'_> {
         let reason = if dirt {
             "a short one: it is for coffee oil and what grew in standing water, not for chalk"
                 .to_owned()
-        } else if asked.film_mg < 1.0 {
+        } else if asked.film_mg < HARDLY_ANY_MG {
             "hardly any chalk is expected; a short soak loosens coffee oil all the same".to_owned()
         } else if advice.reaches {
             format!(
