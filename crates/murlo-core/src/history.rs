@@ -46,7 +46,8 @@ type Asked = Arc<Mutex<Option<(Film, Path, Left)>>>;
 #[derive(Debug, Default)]
 pub struct Memory {
     logged: HashMap<String, Arc<Logged>>,
-    asked: HashMap<String, Asked>,
+    /// By clean and the moment it ended: one that was opened again may come to something else.
+    asked: HashMap<(String, Option<Timestamp>), Asked>,
     recalls: Recalls,
 }
 
@@ -88,7 +89,8 @@ impl Memory {
     pub fn lend(&mut self, history: &mut History) {
         for clean in history.cleans.values_mut().flatten() {
             if let Some(id) = &clean.clean_id {
-                clean.asked = Arc::clone(self.asked.entry(id.clone()).or_default());
+                let end = (id.clone(), clean.at);
+                clean.asked = Arc::clone(self.asked.entry(end).or_default());
             }
         }
     }
@@ -537,6 +539,55 @@ mod tests {
         let told = |id: &str| history.entries.iter().find(|e| e.id == id);
         assert!(told("cleared-demo-unclogged").is_some());
         assert!(history.entries.iter().all(is_of_a_clean));
+    }
+
+    #[test]
+    fn a_clean_that_was_opened_again_is_asked_anew() {
+        use crate::cleaning::{Bath, Heats, How, Pass};
+        let path = Path {
+            heats: Heats {
+                heater: crate::brewer::Heater::Tank,
+                heater_c: 92.0,
+                brew_min: None,
+            },
+            hold_ml: 355.0,
+        };
+        let film = Film {
+            mg: 569.1,
+            sigma: 0.0,
+            area_cm2: 100.0,
+        };
+        let mut memory = Memory::default();
+        let mut asked = |end: &str, stood_min: f64| {
+            let pass = Pass {
+                how: How::Press,
+                ml: 296.0,
+                minutes: 1.0,
+                stood_min,
+                heated: true,
+            };
+            let baths = vec![Bath {
+                g_per_l: Some(50.0),
+                passes: vec![pass],
+            }];
+            let clean = Cleaned {
+                at: Some(end.parse().unwrap()),
+                clean_id: Some("c".into()),
+                bathed: Some(Bathed {
+                    acid: crate::chem::acid::Acid::Acetic,
+                    baths,
+                }),
+                ..Cleaned::default()
+            };
+            let key = ("b".to_owned(), "main".to_owned());
+            let mut history = History::default();
+            history.cleans.insert(key.clone(), vec![clean]);
+            memory.lend(&mut history);
+            history.cleans[&key][0].leaves(&film, &path).median
+        };
+        let first = asked("2026-08-30T10:00:00Z", 5.0);
+        assert_eq!(asked("2026-08-30T10:00:00Z", 5.0), first);
+        assert!(asked("2026-08-30T11:00:00Z", 60.0) < first - 0.1);
     }
 
     #[test]
