@@ -609,6 +609,10 @@ impl<'a> Growth<'a> {
         let window = match (words(earliest), words(latest)) {
             (None, _) => None,
             (Some(from), None) => Some(format!("not before {from}")),
+            // So far beyond it that the whole window lies before the day from which it counts.
+            (Some(from), Some(to)) if from == to && earliest <= Some(self.today) => {
+                Some("passed already".to_owned())
+            }
             // A window that is only one day wide on paper is not that sure.
             (Some(from), Some(to)) if from == to => Some(format!("within days of {from}")),
             (Some(from), Some(to)) => Some(format!("between {from} and {to}")),

@@ -608,7 +608,12 @@ pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
         .filter(|(i, _)| p[*i] > 0.0)
         .map(|(i, cause)| ranked(i, *cause, p, &known))
         .collect();
-    causes.sort_by(|a, b| b.probability.total_cmp(&a.probability));
+    // What was tried in vain is named, but not begun with again.
+    let tried = |cause: Cause| seen.get(&format!("{TRIED}{}", cause.id())) == Some(&true);
+    causes.sort_by(|a, b| {
+        let likely = b.probability.total_cmp(&a.probability);
+        tried(a.cause).cmp(&tried(b.cause)).then(likely)
+    });
     let best = &causes[0];
     let asked = known.iter().any(|(_, present)| *present) || best.cause == Cause::Nothing;
     let is_clear = asked && best.probability >= CLEAR;

@@ -210,43 +210,45 @@ function Causes({
     <Paper sx={{ p: { xs: 2, md: 3 } }}>
       <Typography variant="h2">Likely causes</Typography>
       <Stack component="ol" spacing={1.5} sx={{ p: 0, listStyle: "none" }}>
-        {causes.slice(0, 4).map((cause, i) => (
-          <Stack component="li" key={cause.cause} spacing={0.5}>
-            <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
-              <Box sx={{ width: 120, height: 14, border: 1, borderColor: "text.primary", flexShrink: 0 }} aria-hidden>
-                <Box sx={{ width: `${100 * cause.probability}%`, height: "100%", bgcolor: "text.primary" }} />
-              </Box>
-              <Typography sx={{ fontWeight: i === 0 ? 700 : 400 }}>
-                {Math.round(100 * cause.probability)} % {cause.words}
-              </Typography>
+        {causes
+          .filter((cause, i) => i < 4 || signs[`tried-${cause.cause}`])
+          .map((cause, i) => (
+            <Stack component="li" key={cause.cause} spacing={0.5}>
+              <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
+                <Box sx={{ width: 120, height: 14, border: 1, borderColor: "text.primary", flexShrink: 0 }} aria-hidden>
+                  <Box sx={{ width: `${100 * cause.probability}%`, height: "100%", bgcolor: "text.primary" }} />
+                </Box>
+                <Typography sx={{ fontWeight: i === 0 ? 700 : 400 }}>
+                  {Math.round(100 * cause.probability)} % {cause.words}
+                </Typography>
+              </Stack>
+              {cause.evidence_for.length > 0 && (
+                <Typography variant="body2">Speaks for it: {cause.evidence_for.join(" · ")}</Typography>
+              )}
+              {cause.evidence_against.length > 0 && (
+                <Typography variant="body2" color="textSecondary">
+                  Speaks against it: {cause.evidence_against.join(" · ")}
+                </Typography>
+              )}
+              {signs[`tried-${cause.cause}`] && (
+                <Box>
+                  Tried, and it did not help.{" "}
+                  <Button size="small" onClick={() => onTried(cause.cause, false)}>
+                    Not tried after all
+                  </Button>
+                </Box>
+              )}
+              {i === 0 && isClear && (
+                <Remedy
+                  key={JSON.stringify([brewer, signs])}
+                  cause={cause}
+                  brewer={brewer}
+                  signs={signs}
+                  onTried={() => onTried(cause.cause, true)}
+                />
+              )}
             </Stack>
-            {cause.evidence_for.length > 0 && (
-              <Typography variant="body2">Speaks for it: {cause.evidence_for.join(" · ")}</Typography>
-            )}
-            {cause.evidence_against.length > 0 && (
-              <Typography variant="body2" color="textSecondary">
-                Speaks against it: {cause.evidence_against.join(" · ")}
-              </Typography>
-            )}
-            {signs[`tried-${cause.cause}`] && (
-              <Box>
-                Tried, and it did not help.{" "}
-                <Button size="small" onClick={() => onTried(cause.cause, false)}>
-                  Not tried after all
-                </Button>
-              </Box>
-            )}
-            {i === 0 && isClear && (
-              <Remedy
-                key={JSON.stringify([brewer, signs])}
-                cause={cause}
-                brewer={brewer}
-                signs={signs}
-                onTried={() => onTried(cause.cause, true)}
-              />
-            )}
-          </Stack>
-        ))}
+          ))}
       </Stack>
       <Working working={working} />
     </Paper>

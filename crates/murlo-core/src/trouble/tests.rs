@@ -292,6 +292,7 @@ fn a_remedy_that_did_not_help_moves_on_to_the_next_cause() {
                 .probability
         };
         assert!(of(&after) < of(&before), "{cause:?}");
+        assert_ne!(after.causes[0].cause, cause, "not begun with again");
     }
     let unknown = diagnose(&seen(&[("tried-hope", true)]), &Context::default());
     assert_eq!(unknown.unwrap_err().0[0].field, "signs.tried-hope");
