@@ -9,8 +9,8 @@ test.afterAll(() => home.kill());
 
 test("a new household adds a drip brewer, cleans it and sees when next", async ({ page }) => {
   await page.goto(home.url);
-  await expect(page.getByText("No brewer yet")).toBeVisible();
-  await page.goto(`${home.url}/brewers/new`);
+  await expect(page.getByRole("heading", { name: "Which of these is yours?" })).toBeVisible();
+  await page.goto(`${home.url}/brewers/new/sheet`);
   await page.getByRole("button", { name: "Add this brewer" }).click();
   await expect(page.getByText("give a nickname of 1 to 80 characters")).toBeVisible();
 

@@ -2,7 +2,7 @@ import { expect, type Page } from "@playwright/test";
 
 /** Adds a drip brewer with a guessed water through the form, as a new household does. */
 export async function addDrip(page: Page, base: string, nickname: string) {
-  await page.goto(`${base}/brewers/new`);
+  await page.goto(`${base}/brewers/new/sheet`);
   await page.getByRole("button", { name: "Drip brewer", exact: true }).click();
   await page.getByLabel("Nickname").fill(nickname);
   await page.getByLabel("Marks on the carafe").fill("10");
@@ -16,6 +16,10 @@ export async function addDrip(page: Page, base: string, nickname: string) {
   await page.getByLabel("Hardness").fill("12");
   await page.getByRole("button", { name: "Add water" }).click();
   await expect(page.getByLabel("Water it is filled with")).toContainText("205 mg/L");
+  await page.getByLabel("Last descaled").click();
+  await page.getByRole("option", { name: "Never" }).click();
+  await page.getByLabel("How long in use").click();
+  await page.getByRole("option", { name: "Since a day" }).click();
   await page.getByLabel("In use since").fill("2026-09-20");
   await page.getByRole("button", { name: "Add this brewer" }).click();
   await expect(page.getByRole("heading", { level: 1, name: nickname })).toBeVisible();

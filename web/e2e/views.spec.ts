@@ -5,6 +5,7 @@ const views = [
   "/",
   "/brewers/lamp",
   "/brewers/new",
+  "/brewers/new/sheet",
   "/brewers/wheel/edit",
   "/brewers/duo/edit",
   "/brewers/duo",

@@ -28,6 +28,7 @@ import { UndoProvider } from "./ui/Undo";
 
 const BrewerPage = lazy(() => import("./brewer/BrewerPage").then((m) => ({ default: m.BrewerPage })));
 const BrewerForm = lazy(() => import("./brewer/BrewerForm").then((m) => ({ default: m.BrewerForm })));
+const FirstMinute = lazy(() => import("./first/FirstMinute").then((m) => ({ default: m.FirstMinute })));
 const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.PlanPage })));
 const CleanPage = lazy(() => import("./clean/CleanPage").then((m) => ({ default: m.CleanPage })));
 const MixPage = lazy(() => import("./mix/MixPage").then((m) => ({ default: m.MixPage })));
@@ -116,7 +117,8 @@ function Shell() {
         <Suspense fallback={<Loading />}>
           <Routes>
             <Route path="/" element={<CounterPage />} />
-            <Route path="/brewers/new" element={<BrewerForm />} />
+            <Route path="/brewers/new" element={<FirstMinute />} />
+            <Route path="/brewers/new/sheet" element={<BrewerForm />} />
             <Route path="/brewers/:id" element={<BrewerPage />} />
             <Route path="/brewers/:id/edit" element={<BrewerForm />} />
             <Route path="/brewers/:id/plan" element={<PlanPage />} />

@@ -5,7 +5,7 @@ use crate::chem::acid::{self, Acid, Bath, SPENT_PH, citrate_onset_g_l};
 use crate::offer::Offer;
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
-use crate::units::{Marks, Measure, Sizes, Tool, trim};
+use crate::units::{Marks, Measure, Sizes, Tool, Units, trim};
 use serde::{Deserialize, Serialize};
 
 /// Grams of citric powder in a level tablespoon, about: powders differ by a tenth or two.
@@ -124,6 +124,49 @@ impl Agent {
                 },
             ),
         ]
+    }
+
+    /// Tablets, as a household that has some starts with: twelve grams of citric acid for half a litre is a common one.
+    #[must_use]
+    pub fn tablets() -> Self {
+        Self {
+            id: "tablets".to_owned(),
+            name: "Descaling tablets".to_owned(),
+            form: AgentForm::Tablet {
+                acid: Acid::Citric,
+                grams: 12.0,
+                water_ml: 500.0,
+            },
+            offers: Vec::new(),
+            on_hand: None,
+            remarks: Vec::new(),
+        }
+    }
+
+    /// Where its kind is usually sold.
+    #[must_use]
+    pub const fn sold_at(&self) -> &'static str {
+        match (self.form, self.acid()) {
+            (AgentForm::Liquid { .. }, Acid::Acetic) => "grocery",
+            (AgentForm::Powder { .. }, Acid::Citric) => {
+                "grocery (baking or canning shelf) or pharmacy"
+            }
+            (AgentForm::Powder { .. } | AgentForm::Liquid { .. }, _) => "pharmacy or hardware shop",
+            (AgentForm::Bottle { .. } | AgentForm::Tablet { .. }, _) => "grocery or hardware shop",
+        }
+    }
+
+    /// So many mL or g of it, as one buys it: "360 mL", "25 g", "2 tablets".
+    #[must_use]
+    pub fn amount_text(&self, amount: f64, units: Units) -> String {
+        match self.form {
+            AgentForm::Liquid { .. } | AgentForm::Bottle { .. } => units.volume(amount),
+            AgentForm::Powder { .. } => format!("{amount:.0} g"),
+            AgentForm::Tablet { grams, .. } => {
+                let pieces = (amount / grams - 1e-6).ceil().max(1.0);
+                text::count(pieces as u32, "tablet", "tablets")
+            }
+        }
     }
 
     /// Its acid.

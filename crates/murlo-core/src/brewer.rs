@@ -2,12 +2,14 @@
 //!
 //! Families only supply starting figures. Everything computed afterwards reads the brewer's own facts.
 
+mod beforehand;
 mod draft;
 mod heating;
 mod mechanics;
 mod needles;
 mod operation;
 
+pub use beforehand::{Beforehand, Grown, InUse, LastClean};
 pub use draft::{BrewerDraft, NeedleDraft, SideDraft};
 pub use heating::Heating;
 pub use mechanics::{Mechanics, ModeEnds, NamedMark, Survives};
@@ -539,6 +541,9 @@ pub struct Brewer {
     pub in_use_since: Date,
     /// Last descaling before Murlo kept count.
     pub last_descaled: Option<Date>,
+    /// What is told of the time before `in_use_since`, when that is only the first day that Murlo knows.
+    #[serde(default)]
+    pub beforehand: Option<Beforehand>,
     /// The waters it was filled with, oldest first; never empty.
     pub waters: Vec<Since<String>>,
     /// What was brewed with it, oldest first; never empty.

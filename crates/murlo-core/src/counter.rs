@@ -284,10 +284,7 @@ impl Facts<'_> {
             .iter()
             .map(|since| Chemistry::of(&self.waters.get(&since.value)?.reading, self.waters).ok())
             .collect::<Option<Vec<_>>>()?;
-        let start = match brewer.last_descaled {
-            Some(day) => Start::told_clean(day),
-            None => Start::new(brewer.in_use_since),
-        };
+        let start = Start::of(brewer, circuit, waters.first()?);
         let key = (brewer.id.clone(), circuit.id.clone());
         let cleans = self.cleans.get(&key).map_or(&[][..], Vec::as_slice);
         // What the person told at the start counts until a later clean.
@@ -548,6 +545,7 @@ mod tests {
             BrewerDraft::template(Family::PodReservoir, Units::Metric, "h", water, start);
         let draft = BrewerDraft {
             nickname: id.into(),
+            beforehand: None,
             ..template
         };
         draft.check(id.into(), None, start).unwrap()

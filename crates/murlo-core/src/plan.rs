@@ -12,7 +12,7 @@ mod steps;
 mod words;
 mod worked;
 
-pub use alternatives::{Alternative, Comparison};
+pub use alternatives::{Alternative, Comparison, Purchase};
 pub use kind::Kind;
 pub use shape::{
     Answer, Because, Caution, Chosen, Dispensing, Doing, Fill, Hazard, Inside, Picture, Place,

@@ -22,7 +22,7 @@ use passed::{Passed, Sources, Sum};
 use walk::{day_of, number};
 
 use crate::belief::{Belief, Event, Prior};
-use crate::brewer::{Brewer, Circuit, Habit};
+use crate::brewer::{Brewer, Circuit, Grown, Habit};
 use crate::chem::film_um;
 use crate::cleaning::{Film, Left};
 use crate::history::Cleaned;
@@ -96,6 +96,8 @@ pub struct Start {
     pub day: Date,
     /// Chalk, as shares of the limit.
     pub left: Left,
+    /// Days before it in which that has likely grown.
+    pub before_days: i32,
 }
 
 impl Start {
@@ -105,6 +107,7 @@ impl Start {
         Self {
             day,
             left: Left::NOTHING,
+            before_days: 0,
         }
     }
 
@@ -114,7 +117,51 @@ impl Start {
         Self {
             day,
             left: TOLD_CLEAN,
+            before_days: 0,
         }
+    }
+
+    /// As told for `brewer`, which was filled with `water` at first.
+    #[must_use]
+    pub fn of(brewer: &Brewer, circuit: &Circuit, water: &Chemistry) -> Self {
+        let day = brewer.in_use_since;
+        match (
+            brewer.last_descaled,
+            brewer.beforehand.and_then(|told| told.grown()),
+        ) {
+            (Some(day), _) => Self::told_clean(day),
+            (None, None) => Self::new(day),
+            (None, Some(grown)) => Self {
+                day,
+                left: left_by(&grown, brewer, circuit, water),
+                before_days: grown.days().round() as i32,
+            },
+        }
+    }
+}
+
+/// What has grown before the first known day, at the habit and water of that day: as uncertain as the time, the circuit, its
+/// use and its water together.
+fn left_by(grown: &Grown, brewer: &Brewer, circuit: &Circuit, water: &Chemistry) -> Left {
+    let potential = water.potential(&circuit.heat());
+    let litres = brewer.habits[0].value.mean_litres() * circuit.share * grown.days();
+    let used = litres * potential.mg_l * circuit.plating / circuit.limit_mg();
+    let spread = [
+        grown.sigma(),
+        circuit.plating_sigma,
+        USE_SIGMA,
+        potential.sigma,
+    ];
+    let sigma = spread.iter().map(|s| s * s).sum::<f64>().sqrt();
+    let began = if grown.cleaned {
+        TOLD_CLEAN
+    } else {
+        Left::NOTHING
+    };
+    Left {
+        p10: began.p10 + used * (-P90 * sigma).exp(),
+        median: began.median + used,
+        p90: began.p90 + used * (P90 * sigma).exp(),
     }
 }
 
@@ -286,6 +333,8 @@ pub struct Growth<'a> {
     passed: Passed,
     /// The day of the last clean, or the first day.
     since: i32,
+    /// Days before that in which chalk had grown, while no clean is known.
+    before_days: i32,
     start: i32,
     today: i32,
     light: Option<i32>,
@@ -403,6 +452,11 @@ impl<'a> Growth<'a> {
             cleans,
             belief,
             passed,
+            before_days: if since == start && cleans.is_empty() {
+                known.start.before_days
+            } else {
+                0
+            },
             since,
             start,
             today,
@@ -422,6 +476,7 @@ impl<'a> Growth<'a> {
         Self {
             belief: self.belief.anew(),
             since: self.today,
+            before_days: 0,
             light: None,
             ..self
         }
@@ -579,11 +634,12 @@ impl<'a> Growth<'a> {
 
     /// The earliest of what this brewer goes by.
     fn earliest(&self, chalk: Option<i32>) -> (i32, DueBy) {
-        let mut all = vec![(self.since + HYGIENE_DAYS, DueBy::Hygiene)];
+        let cleaned = self.since - self.before_days;
+        let mut all = vec![(cleaned + HYGIENE_DAYS, DueBy::Hygiene)];
         let light = self.light.filter(|_| self.brewer.policy.light);
         all.extend(light.map(|day| (day, DueBy::Light)));
         let days = self.brewer.policy.days;
-        all.extend(days.map(|days| (self.since + days as i32, DueBy::Days)));
+        all.extend(days.map(|days| (cleaned + days as i32, DueBy::Days)));
         let cups = |sum: &Sum| sum.cups;
         let brews = self.brewer.policy.brews.and_then(|brews| {
             let target = cups(&self.passed.until(self.since)) + f64::from(brews);
@@ -591,7 +647,7 @@ impl<'a> Growth<'a> {
         });
         all.extend(brews.map(|day| (day, DueBy::Brews)));
         let first = all.iter().copied().min_by_key(|(day, _)| *day);
-        let other = first.unwrap_or((self.since + HYGIENE_DAYS, DueBy::Hygiene));
+        let other = first.unwrap_or((cleaned + HYGIENE_DAYS, DueBy::Hygiene));
         match chalk.filter(|day| self.brewer.policy.chalk && *day < other.0) {
             Some(day) => (day, DueBy::Chalk),
             None => other,
@@ -669,11 +725,24 @@ impl<'a> Growth<'a> {
     fn reason(&self, litres: f64, units: crate::units::Units, by: DueBy) -> String {
         let today = day_of(self.today);
         let since = text::day(day_of(self.since), today);
-        let brewed = format!(
-            "{} of {} since {since}",
-            units.use_volume(litres),
-            self.water_words()
-        );
+        let brewed = match self.brewer.beforehand.filter(|_| self.before_days > 0) {
+            None => format!(
+                "{} of {} since {since}",
+                units.use_volume(litres),
+                self.water_words()
+            ),
+            Some(told) => {
+                let before = f64::from(self.before_days);
+                let litres = litres + self.habit.mean_litres() * self.circuit.share * before;
+                format!(
+                    "about {} of {} in {}: {}",
+                    units.use_volume(litres),
+                    self.water_words(),
+                    text::span(f64::from(self.today - self.start) + before),
+                    told.words()
+                )
+            }
+        };
         match by {
             DueBy::Chalk => brewed,
             DueBy::Light => {

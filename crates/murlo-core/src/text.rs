@@ -141,6 +141,18 @@ pub fn minutes(value: f64) -> String {
     }
 }
 
+/// A long time as people say it: "12 days", "5 weeks", "8 months", "2 years".
+#[must_use]
+pub fn span(days: f64) -> String {
+    let whole = |value: f64, one: &str, many: &str| count(value.round() as u32, one, many);
+    match days {
+        d if d < 20.5 => whole(d, "day", "days"),
+        d if d < 70.0 => whole(d / 7.0, "week", "weeks"),
+        d if d < 700.0 => whole(d / 30.4, "month", "months"),
+        d => whole(d / 365.25, "year", "years"),
+    }
+}
+
 /// The same with a capital letter.
 #[must_use]
 pub fn capital(words: &str) -> String {

@@ -6,11 +6,12 @@ use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family, Needle};
 use murlo_core::clean::{Act, Outcome, State};
 use murlo_core::counter::{BrewerCard, Course};
+use murlo_core::first::{Answers, Look};
 use murlo_core::history::CountLesson;
 use murlo_core::household::{Home, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::pace::PaceLine;
-use murlo_core::plan::{Plan, PlanOptions};
+use murlo_core::plan::{Plan, PlanOptions, Purchase};
 use murlo_core::practice::{Pressed, Setup};
 use murlo_core::report::Report;
 use murlo_core::trouble::{Diagnosis, Seen};
@@ -310,4 +311,80 @@ pub struct PastCleanDraft {
     pub day: Date,
     /// What was done.
     pub note: String,
+}
+
+/// What is asked in the first minute.
+#[derive(Serialize, ToSchema)]
+pub struct FirstQuestions {
+    /// Kinds of brewers, as they are offered.
+    pub families: Vec<FamilyChoice>,
+    /// For somebody who cannot tell by the pictures: the first that is seen decides.
+    pub looks: Vec<Look>,
+    /// The household's waters.
+    pub waters: Vec<WaterView>,
+    /// What may be in the house.
+    pub agents: Vec<AgentChoice>,
+    /// Where it may stand.
+    pub homes: Vec<Home>,
+}
+
+/// A kind of brewer to choose.
+#[derive(Serialize, ToSchema)]
+pub struct FamilyChoice {
+    /// The kind.
+    pub family: Family,
+    /// Its name.
+    pub label: &'static str,
+    /// "a carafe and a basket of grounds".
+    pub told_by: &'static str,
+}
+
+/// An agent to choose.
+#[derive(Serialize, ToSchema)]
+pub struct AgentChoice {
+    /// The agent.
+    pub id: String,
+    /// Its name.
+    pub name: String,
+    /// Its strength, when it is a liquid.
+    pub percent: Option<f64>,
+    /// Where its kind is usually sold.
+    pub sold_at: &'static str,
+}
+
+/// What answers come to.
+#[derive(Serialize, ToSchema)]
+pub struct FirstView {
+    /// The brewer as it would stand on the Counter.
+    pub card: BrewerCard,
+    /// The clean that is recommended.
+    pub plan: Plan,
+    /// Why.
+    pub because: String,
+    /// What could be bought for it, where nothing is in the house.
+    pub buy: Vec<Purchase>,
+}
+
+/// Answers to be kept.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FirstAnswers {
+    /// The answers.
+    pub answers: Answers,
+    /// Made by the device.
+    pub brewer_id: String,
+    /// Made by the device, for a water that is new.
+    pub water_id: String,
+    /// A clean to start at once.
+    #[serde(default)]
+    pub clean: Option<StartClean>,
+}
+
+/// What was kept.
+#[derive(Serialize, ToSchema)]
+pub struct FirstBrewer {
+    /// The brewer.
+    pub brewer_id: String,
+    /// Its clean, where one was started.
+    pub clean_id: Option<String>,
 }

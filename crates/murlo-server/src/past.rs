@@ -6,6 +6,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
 use murlo_core::counter::{Facts, Journals, Recalls};
+use murlo_core::first::Settled;
 use murlo_core::history::{History, is_of_a_clean};
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::Entry;
@@ -102,6 +103,15 @@ impl Past {
         let told: Vec<_> = entries.iter().map(|e| e.id.clone()).collect();
         known.retain(|e| !told.contains(&e.id) && is_of_a_clean(e));
         known.extend(entries);
+        self
+    }
+
+    /// With a brewer that is not kept yet.
+    pub fn with_settled(mut self, settled: &Settled) -> Self {
+        let water = settled.water.clone().map(|water| (water.id.clone(), water));
+        self.waters.extend(water);
+        let id = settled.brewer.id.clone();
+        self.journals.insert(id, settled.entries.clone());
         self
     }
 

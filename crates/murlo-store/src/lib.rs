@@ -19,6 +19,7 @@ use file::Identity;
 use jiff::tz::TimeZone;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::Brewer;
+use murlo_core::first::Settled;
 use murlo_core::history::Memory;
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::problem::{Code, Problem};
@@ -293,6 +294,33 @@ impl Store {
         })
     }
 
+    /// Keeps what the answers of the first minute came to, all or nothing; sending it again is harmless.
+    ///
+    /// # Errors
+    /// `Conflict` when another water has the id of the new one.
+    pub fn add_first(&self, settled: &Settled) -> Result<()> {
+        self.change(|change| {
+            if is_there::<Brewer>(change, &settled.brewer.id)? {
+                return Ok(());
+            }
+            if let Some(water) = &settled.water {
+                if is_there::<Water>(change, &water.id)? {
+                    let message = "another water has this id: make a new one";
+                    let problem = Problem::new(Code::Contradiction, "water_id", message);
+                    return Err(StoreError::Conflict(problem));
+                }
+                put(change, water, None)?;
+            }
+            settled
+                .agents
+                .iter()
+                .try_for_each(|agent| put(change, agent, None))?;
+            put(change, &settled.brewer, None)?;
+            let mut entries = settled.entries.iter();
+            entries.try_for_each(|entry| journal::put(change, entry, false))
+        })
+    }
+
     /// Every fact of a kind, archived ones included, in order of id.
     ///
     /// # Errors
@@ -495,6 +523,11 @@ fn get<F: Fact>(connection: &Connection, id: &str) -> Result<F> {
         id: id.to_owned(),
     })?;
     Ok(serde_json::from_str(&body)?)
+}
+
+fn is_there<F: Fact>(connection: &Connection, id: &str) -> Result<bool> {
+    let sql = format!("SELECT EXISTS (SELECT 1 FROM {} WHERE id = ?1)", F::TABLE);
+    Ok(connection.query_row(&sql, [id], |row| row.get(0))?)
 }
 
 fn put_settings(connection: &Connection, settings: &Settings) -> Result<()> {

@@ -44,6 +44,16 @@ export const useHousehold = () =>
   useQuery({ queryKey: ["facts", "household"], queryFn: () => taken(client.GET("/api/household")) });
 export const useFamilies = () =>
   useQuery({ queryKey: ["facts", "families"], queryFn: () => taken(client.GET("/api/families")) });
+export const useFirstQuestions = () =>
+  useQuery({ queryKey: ["facts", "first"], queryFn: () => taken(client.GET("/api/first")) });
+export const useFirstLook = (answers: Schemas["Answers"]) =>
+  useQuery({
+    queryKey: ["facts", "first", answers],
+    queryFn: () => taken(client.POST("/api/first/look", { body: answers })),
+    placeholderData: (before) => before,
+    enabled: answers.family != null,
+    retry: false,
+  });
 export const useWaters = () =>
   useQuery({ queryKey: ["facts", "waters"], queryFn: () => taken(client.GET("/api/waters")) });
 export const useWhatIf = (id: string, body: Schemas["WhatIf"]) =>
@@ -74,6 +84,12 @@ export const useBrewer = (id: string) =>
   useQuery({
     queryKey: ["facts", "brewer", id],
     queryFn: () => taken(client.GET("/api/brewers/{id}", at(id))),
+    enabled: id !== "",
+  });
+export const useAnotherLike = (id: string) =>
+  useQuery({
+    queryKey: ["facts", "like", id],
+    queryFn: () => taken(client.GET("/api/brewers/{id}/like", at(id))),
     enabled: id !== "",
   });
 export const usePlan = (id: string, options: Schemas["PlanOptions"]) =>
@@ -142,6 +158,7 @@ export const send = {
     taken(client.POST("/api/brewers/{id}/journal/{entry}/restore", { params: { path: { id, entry } } })),
   counts: (brewer: string, csv: string) =>
     taken(client.POST("/api/brewers/{id}/counts", { ...at(brewer), body: { csv } })),
+  first: (body: Schemas["FirstAnswers"]) => taken(client.POST("/api/first", { body })),
   addAgent: (body: Schemas["Agent"]) => taken(client.POST("/api/agents", { body })),
   deleteAgent: (id: string) => taken(client.DELETE("/api/agents/{id}", at(id))),
   restoreAgent: (id: string) => taken(client.POST("/api/agents/{id}/restore", at(id))),

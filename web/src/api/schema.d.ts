@@ -194,6 +194,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brewers/{id}/like": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The form for another brewer like this one. */
+        get: operations["another_like"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brewers/{id}/past-cleans": {
         parameters: {
             query?: never;
@@ -444,6 +461,41 @@ export interface paths {
         get: operations["families"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is asked, with what the household can answer with. */
+        get: operations["questions"];
+        put?: never;
+        /** Keeps all of it, or nothing, and starts a clean where one is asked for. Sending it again is harmless. */
+        post: operations["keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the answers so far come to; nothing of it is kept. */
+        post: operations["look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -883,6 +935,20 @@ export interface components {
             /** @description What the household says of it. */
             remarks?: components["schemas"]["Remark"][];
         };
+        /** @description An agent to choose. */
+        AgentChoice: {
+            /** @description The agent. */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Its strength, when it is a liquid.
+             */
+            percent?: number | null;
+            /** @description Where its kind is usually sold. */
+            sold_at: string;
+        };
         /** @description What an agent is, as bought. */
         AgentForm: {
             /** @description Its acid. */
@@ -1021,6 +1087,61 @@ export interface components {
             /** @description Words on the button. */
             text: string;
         };
+        /** @description The answers so far. What is left out is not known. */
+        Answers: {
+            /**
+             * @description When it was last descaled, and how long it is in use.
+             * @default {
+             *       "in_use": "unknown",
+             *       "last_clean": "unknown"
+             *     }
+             */
+            beforehand: components["schemas"]["Beforehand"];
+            /** @default null */
+            comes: components["schemas"]["Comes"] | null;
+            /**
+             * Format: double
+             * @description Cups a day.
+             * @default null
+             */
+            cups: number | null;
+            /** @default null */
+            family: components["schemas"]["Family"] | null;
+            /** @default null */
+            filled: components["schemas"]["FilledWith"] | null;
+            /**
+             * @description The agents that are in the house.
+             * @default null
+             */
+            have: string[] | null;
+            /**
+             * @description Where it stands.
+             * @default null
+             */
+            home_id: string | null;
+            /**
+             * Format: date
+             * @description The day on which it was last descaled, where that is known.
+             * @default null
+             */
+            last_descaled: string | null;
+            /**
+             * @description What it is to be called.
+             * @default null
+             */
+            nickname: string | null;
+            /**
+             * @description What is noticed of it now.
+             * @default []
+             */
+            signs: components["schemas"]["Sign"][];
+            /**
+             * Format: double
+             * @description The strength on the vinegar's label, %.
+             * @default null
+             */
+            vinegar_percent: number | null;
+        };
         /** @description What is asked once more, because it can hardly be meant. */
         Ask: {
             /** @description Label of the button that means it. */
@@ -1069,6 +1190,19 @@ export interface components {
             /** @description The entry in words. */
             text: string;
         };
+        /** @description What is told of the time before the first day that Murlo knows. */
+        Beforehand: {
+            /**
+             * @description How long it has been in use.
+             * @default unknown
+             */
+            in_use: components["schemas"]["InUse"];
+            /**
+             * @description When it was last descaled.
+             * @default unknown
+             */
+            last_clean: components["schemas"]["LastClean"];
+        };
         /** @description A mixed bath with what else could be mixed. */
         BenchMix: {
             /** @description The bath. */
@@ -1112,6 +1246,7 @@ export interface components {
         };
         /** @description A brewer as typed into a form: volumes are texts with units, read by the core. */
         BrewerDraft: {
+            beforehand?: components["schemas"]["Beforehand"] | null;
             /**
              * Format: double
              * @description Minutes of a normal full brew of a drip brewer.
@@ -1171,7 +1306,7 @@ export interface components {
             in_use_since: string;
             /**
              * Format: date
-             * @description Last descaling, if known.
+             * @description Last descaling, if its day is known.
              */
             last_descaled?: string | null;
             /** @description Whether its descaling light only counts water. */
@@ -1419,12 +1554,19 @@ export interface components {
          * @enum {string}
          */
         Code: "missing" | "unknown_field" | "not_a_number" | "wrong_type" | "out_of_range" | "wrong_unit" | "not_a_choice" | "too_much" | "contradiction" | "unknown_id" | "does_not_fit" | "not_the_format";
+        /**
+         * @description How much comes out.
+         * @enum {string}
+         */
+        Comes: "whole" | "half" | "nothing";
         /** @description Every alternative, and the reason for the recommended one. */
         Comparison: {
             /** @description In the household's order of agents, mildest recipe first. */
             alternatives: components["schemas"]["Alternative"][];
             /** @description Why the recommended one, or why none is. */
             because: string;
+            /** @description What could be bought for it, where nothing is in the house. */
+            buy: components["schemas"]["Purchase"][];
         };
         /**
          * @description A fact of a brewer that shows only while it is cleaned.
@@ -1708,6 +1850,15 @@ export interface components {
          * @enum {string}
          */
         Family: "pod_reservoir" | "one_cup_pod" | "coded_capsule" | "pump_capsule" | "drip" | "combination";
+        /** @description A kind of brewer to choose. */
+        FamilyChoice: {
+            /** @description The kind. */
+            family: components["schemas"]["Family"];
+            /** @description Its name. */
+            label: string;
+            /** @description "a carafe and a basket of grounds". */
+            told_by: string;
+        };
         /** @description A family with its starting figures. */
         FamilyView: {
             /** @description The form, filled with starting figures. */
@@ -1733,6 +1884,59 @@ export interface components {
             share: number;
             /** @description "about 30 fl oz of bath". */
             text: string;
+        };
+        /** @description What goes in, as told by touch. */
+        FilledWith: {
+            /** @enum {string} */
+            by: "tap";
+            /** @description What is seen. */
+            chalk: components["schemas"]["TapChalk"];
+        } | {
+            /** @enum {string} */
+            by: "known";
+            /** @description Which. */
+            water_id: string;
+        };
+        /** @description Answers to be kept. */
+        FirstAnswers: {
+            /** @description The answers. */
+            answers: components["schemas"]["Answers"];
+            /** @description Made by the device. */
+            brewer_id: string;
+            clean?: components["schemas"]["StartClean"] | null;
+            /** @description Made by the device, for a water that is new. */
+            water_id: string;
+        };
+        /** @description What was kept. */
+        FirstBrewer: {
+            /** @description The brewer. */
+            brewer_id: string;
+            /** @description Its clean, where one was started. */
+            clean_id?: string | null;
+        };
+        /** @description What is asked in the first minute. */
+        FirstQuestions: {
+            /** @description What may be in the house. */
+            agents: components["schemas"]["AgentChoice"][];
+            /** @description Kinds of brewers, as they are offered. */
+            families: components["schemas"]["FamilyChoice"][];
+            /** @description Where it may stand. */
+            homes: components["schemas"]["Home"][];
+            /** @description For somebody who cannot tell by the pictures: the first that is seen decides. */
+            looks: components["schemas"]["Look"][];
+            /** @description The household's waters. */
+            waters: components["schemas"]["WaterView"][];
+        };
+        /** @description What answers come to. */
+        FirstView: {
+            /** @description Why. */
+            because: string;
+            /** @description What could be bought for it, where nothing is in the house. */
+            buy: components["schemas"]["Purchase"][];
+            /** @description The brewer as it would stand on the Counter. */
+            card: components["schemas"]["BrewerCard"];
+            /** @description The clean that is recommended. */
+            plan: components["schemas"]["Plan"];
         };
         /** @description A timed cup. */
         Flow: {
@@ -1941,6 +2145,11 @@ export interface components {
          * @enum {string}
          */
         How: "press" | "cup" | "programme" | "half";
+        /**
+         * @description How long it has been in use.
+         * @enum {string}
+         */
+        InUse: "unknown" | "new" | "months" | "years" | "longer";
         /** @description One number that went into a figure. */
         Input: {
             /** @description What it is. */
@@ -2180,6 +2389,11 @@ export interface components {
          * @enum {string}
          */
         Kind: "before" | "cool" | "ready" | "filter" | "parts" | "others" | "body" | "filter_soak" | "needles" | "holder_soak" | "capsule" | "flush" | "baseline" | "disc" | "mix" | "hot_water" | "first" | "half" | "soak" | "run" | "programme" | "look" | "wash" | "rinse" | "verify" | "put_back" | "after";
+        /**
+         * @description When it was last descaled, as remembered.
+         * @enum {string}
+         */
+        LastClean: "unknown" | "never" | "over_a_year" | "half_a_year" | "three_months" | "lately";
         /** @description One lesson. */
         Lesson: {
             /** @description The clean it comes from, if it does. */
@@ -2231,6 +2445,13 @@ export interface components {
             past_id?: string | null;
             /** @description What was done. */
             text: string;
+        };
+        /** @description A question that tells kinds of brewers apart, for somebody who cannot tell by the pictures. */
+        Look: {
+            /** @description Then it is this one. */
+            family: components["schemas"]["Family"];
+            /** @description What is seen. */
+            seen: string;
         };
         /**
          * @description How one practises.
@@ -3041,6 +3262,17 @@ export interface components {
             /** @description Always `about:blank`: the status tells the kind. */
             type: string;
         };
+        /** @description Something to buy for a clean. */
+        Purchase: {
+            /** @description The agent. */
+            agent_id: string;
+            /** @description What this clean takes: "25 g", "360 mL". */
+            amount: string;
+            /** @description Its name. */
+            name: string;
+            /** @description Where it is usually sold. */
+            sold_at: string;
+        };
         /** @description A question asked at the end. */
         Question: {
             /** @description What can be said. */
@@ -3138,6 +3370,9 @@ export interface components {
             by: "taps";
             /** @description What is seen. */
             chalk: components["schemas"]["TapChalk"];
+        } | {
+            /** @enum {string} */
+            by: "unknown";
         } | {
             /** @enum {string} */
             by: "blend";
@@ -4623,6 +4858,33 @@ export interface operations {
             };
         };
     };
+    another_like: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrewerDraft"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     add_past_clean: {
         parameters: {
             query?: {
@@ -5101,6 +5363,89 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FamilyView"][];
                 };
+            };
+        };
+    };
+    questions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstQuestions"];
+                };
+            };
+        };
+    };
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstAnswers"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstBrewer"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answers"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -12,8 +12,17 @@ import {
   Typography,
 } from "@mui/material";
 import { type ReactNode, useEffect, useState } from "react";
-import { useNavigate, useParams } from "react-router";
-import { Refused, type Schemas, send, useBrewer, useChange, useFamilies, useHousehold } from "../api/client";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import {
+  Refused,
+  type Schemas,
+  send,
+  useAnotherLike,
+  useBrewer,
+  useChange,
+  useFamilies,
+  useHousehold,
+} from "../api/client";
 import { newId } from "../api/newId";
 import { DiscFinder } from "../pictures/DiscFinder";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
@@ -24,19 +33,22 @@ import { MechanicsEditor } from "./MechanicsEditor";
 import { NeedleEditor } from "./NeedleEditor";
 import { OperationEditor } from "./OperationEditor";
 import { PartsEditor } from "./PartsEditor";
+import { PastFields } from "./PastFields";
 
 type Draft = Schemas["BrewerDraft"];
 
 export function BrewerForm() {
   const id = useParams().id;
+  const like = useSearchParams()[0].get("like");
   const families = useFamilies();
   const household = useHousehold();
   const brewer = useBrewer(id ?? "");
-  const first = id ? brewer.data?.draft : families.data?.[0]?.draft;
-  const error = families.error ?? household.error ?? (id ? brewer.error : null);
+  const another = useAnotherLike(like ?? "");
+  const first = id ? brewer.data?.draft : like ? another.data : families.data?.[0]?.draft;
+  const error = families.error ?? household.error ?? (id ? brewer.error : like ? another.error : null);
   if (error) return <ErrorNotice error={error} />;
   if (!first || !families.data || !household.data) return <Loading />;
-  return <Form key={id ?? "new"} id={id} first={first} families={families.data} household={household.data} />;
+  return <Form key={id ?? like ?? "new"} id={id} first={first} families={families.data} household={household.data} />;
 }
 
 function Form({
@@ -449,20 +461,7 @@ function Form({
             {number("weekday_cups", "Cups a day, Monday to Friday", "On average")}
             {number("weekend_cups", "Cups a day, weekend", "On average")}
             {text("cup", "One cup", "8 fl oz, 235 mL")}
-            <DateField
-              label="In use since"
-              value={draft.in_use_since}
-              error={fields.in_use_since}
-              help="As far as you know"
-              onChange={(day) => set({ in_use_since: day })}
-            />
-            <DateField
-              label="Last descaled"
-              value={draft.last_descaled ?? ""}
-              error={fields.last_descaled}
-              help="Leave empty if never or unknown"
-              onChange={(day) => set({ last_descaled: day === "" ? null : day })}
-            />
+            <PastFields draft={draft} fields={fields} set={set} />
           </Group>
           {save.error && (
             <ErrorNotice
@@ -481,32 +480,6 @@ function Form({
         </Stack>
       </form>
     </Page>
-  );
-}
-
-function DateField({
-  label,
-  value,
-  error,
-  help,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  error: string | undefined;
-  help: string;
-  onChange: (day: string) => void;
-}) {
-  return (
-    <TextField
-      type="date"
-      label={label}
-      value={value}
-      error={error !== undefined}
-      helperText={error ?? help}
-      onChange={(e) => onChange(e.target.value)}
-      slotProps={{ inputLabel: { shrink: true } }}
-    />
   );
 }
 

@@ -35,6 +35,9 @@ export function BrewerPage() {
               <Button component={Link} to={`/brewers/${id}/edit`} variant="outlined">
                 Edit
               </Button>
+              <Button component={Link} to={`/brewers/new/sheet?like=${id}`} variant="outlined">
+                Another like this one
+              </Button>
               <Button
                 variant="outlined"
                 color="inherit"

@@ -1,5 +1,6 @@
 import { Button, Menu, MenuItem, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useId, useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { ErrorNotice } from "../ui/Notices";
 import { useEntries } from "./Journal";
@@ -13,7 +14,18 @@ const signs: [Schemas["Sign"], string][] = [
 ];
 
 /** Tells where it is seen that chalk shows: one touch a sign, since today or for some time. */
-export function Noticed({ id, circuit, today }: { id: string; circuit: string; today: string }) {
+export function Noticed({
+  id,
+  circuit,
+  today,
+  needles,
+}: {
+  id: string;
+  circuit: string;
+  today: string;
+  /** Whether it has needles that can be in the way. */
+  needles: boolean;
+}) {
   const entries = useEntries(id);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [dated, setDated] = useState(false);
@@ -59,6 +71,13 @@ export function Noticed({ id, circuit, today }: { id: string; circuit: string; t
             {words}
           </MenuItem>
         ))}
+        <MenuItem
+          component={Link}
+          to={needles ? `/brewers/${id}/plan?work=needles` : `/trouble?brewer=${id}`}
+          sx={{ minHeight: 48 }}
+        >
+          {needles ? "Nothing or half a cup comes: clear the needles" : "Nothing or half a pot comes"}
+        </MenuItem>
       </Menu>
       <ErrorNotice error={entries.error} />
     </>

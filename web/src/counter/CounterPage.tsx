@@ -1,11 +1,13 @@
 import { Box, Button, Chip, InputAdornment, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
-import { useState } from "react";
+import { lazy, useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useCounter, useHousehold } from "../api/client";
 import { Noticed } from "../brewer/Noticed";
 import { Bore } from "../pictures/Bore";
 import { Page, Ready } from "../ui/Notices";
 import { Upkeep } from "../ui/Upkeep";
+
+const FirstMinute = lazy(() => import("../first/FirstMinute").then((m) => ({ default: m.FirstMinute })));
 
 const words: Record<Schemas["Urgency"], { text: string; color: "error" | "warning" | "primary" | "success" }> = {
   overdue: { text: "Overdue", color: "error" },
@@ -20,6 +22,8 @@ export function CounterPage() {
   const [search, setSearch] = useState("");
   const [home, setHome] = useState("");
   const [urgency, setUrgency] = useState<Schemas["Urgency"] | "">("");
+  // The empty Counter is the first question itself.
+  if (counter.data?.brewers.length === 0) return <FirstMinute empty />;
   return (
     <Page
       title="Counter"
@@ -36,7 +40,6 @@ export function CounterPage() {
     >
       <Ready query={counter}>
         {({ brewers, inside, today }) => {
-          if (brewers.length === 0) return <Empty />;
           const homes = household.data?.homes ?? [];
           const wanted = search.trim().toLowerCase();
           const shown = brewers.filter(
@@ -201,26 +204,16 @@ function BrewerCard({
               Plan the clean
             </Button>
           )}
-          {!brewer.running_clean && <Noticed id={brewer.id} circuit={circuit.circuit_id} today={today} />}
+          {!brewer.running_clean && (
+            <Noticed
+              id={brewer.id}
+              circuit={circuit.circuit_id}
+              today={today}
+              needles={brewer.upkeep.some((u) => u.job === "needles")}
+            />
+          )}
         </Box>
       </Stack>
-    </Paper>
-  );
-}
-
-function Empty() {
-  return (
-    <Paper sx={{ p: 4 }}>
-      <Typography variant="h2" gutterBottom>
-        No brewer yet
-      </Typography>
-      <Typography sx={{ mb: 2 }}>
-        Tell Murlo about one: its kind, its water and how much is brewed. It then says how much chalk has grown, when it
-        is due, and guides the clean.
-      </Typography>
-      <Button component={Link} to="/brewers/new" variant="contained" size="large">
-        Add your first brewer
-      </Button>
     </Paper>
   );
 }

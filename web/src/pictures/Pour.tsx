@@ -8,7 +8,8 @@ export function Pour({ bath }: { bath: Schemas["Mixed"] }) {
   const agent = bath.agent ? share(bath.agent.ml) : Math.max(10, height * 0.06);
   const marks = Math.round(bath.total.ml / bath.mark_ml);
   const every = Math.ceil(marks / 16);
-  const words = `${bath.agent_text} of ${bath.agent_name} and ${bath.water.text} of water, ${bath.total.text} in all`;
+  const water = bath.water.ml >= 1 ? ` and ${bath.water.text} of water` : "";
+  const words = `${bath.agent_text} of ${bath.agent_name}${water}, ${bath.total.text} in all`;
   return (
     <svg viewBox="0 0 330 230" width="100%" style={{ maxWidth: 360 }} role="img" aria-label={words}>
       <g transform="translate(14 14)">
@@ -32,12 +33,16 @@ export function Pour({ bath }: { bath: Schemas["Mixed"] }) {
             />
           ))}
         <g fill="currentColor" fontSize="15">
-          <text x="132" y={(height - agent) / 2 + 5} fontWeight="700">
-            {bath.water.text}
-          </text>
-          <text x="132" y={(height - agent) / 2 + 23}>
-            water
-          </text>
+          {bath.water.ml >= 1 && (
+            <>
+              <text x="132" y={(height - agent) / 2 + 5} fontWeight="700">
+                {bath.water.text}
+              </text>
+              <text x="132" y={(height - agent) / 2 + 23}>
+                water
+              </text>
+            </>
+          )}
           <text x="132" y={height - agent / 2 - 3} fontWeight="700">
             {bath.powder_g ? `${bath.powder_g} g` : bath.agent_text}
           </text>

@@ -25,29 +25,8 @@ import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { typedOrNone } from "../ui/typed";
 import { Working } from "../ui/Working";
 import { Baths } from "./Baths";
+import { type Options, undecided } from "./options";
 import { tools } from "./tools";
-
-type Options = Schemas["PlanOptions"];
-
-/** Nothing chosen: the core decides all of it. */
-const undecided: Options = {
-  agent_id: null,
-  percent: null,
-  recipe: null,
-  agent_amount: null,
-  measure: null,
-  bath: null,
-  fill: null,
-  taste: null,
-  soak_minutes: null,
-  baths: null,
-  minutes: null,
-  circuit_id: null,
-  by_hand: false,
-  sure: false,
-  dirt: false,
-  work: "descale",
-};
 
 const starts: Record<Schemas["Work"], string> = {
   descale: "Start the clean",
@@ -102,7 +81,12 @@ export function PlanPage() {
       {whole && brewer && (
         <Box>
           Does its light ask, or is it slow, cooler, louder? Tell it first: it changes the bath.{" "}
-          <Noticed id={id} circuit={plan.circuit_id} today={brewer.today} />
+          <Noticed
+            id={id}
+            circuit={plan.circuit_id}
+            today={brewer.today}
+            needles={(brewer.draft.needles ?? []).length > 0}
+          />
         </Box>
       )}
       <Typography variant="h2" component="p">

@@ -1,8 +1,8 @@
 //! The form a person fills in for a brewer: volumes as texts with units, read into facts, and written back to be edited.
 
 use super::{
-    Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Heating, Mechanics, Needle, Operation,
-    Outlet, PLATING_SIGMA, Part, Places, Policy, ReaderWindow, Seat, Since,
+    Beforehand, Brewer, Carafe, Circuit, Family, Filter, Habit, Heater, Heating, Mechanics, Needle,
+    Operation, Outlet, PLATING_SIGMA, Part, Places, Policy, ReaderWindow, Seat, Since,
 };
 use crate::bounds;
 use crate::chem::washout::Washout;
@@ -78,8 +78,11 @@ pub struct BrewerDraft {
     pub cup: String,
     /// First day of use.
     pub in_use_since: Date,
-    /// Last descaling, if known.
+    /// Last descaling, if its day is known.
     pub last_descaled: Option<Date>,
+    /// What is told of the time before `in_use_since`, where that is no more than the first day that Murlo knows.
+    #[serde(default)]
+    pub beforehand: Option<Beforehand>,
     /// Its button recipe; of the carafe side for a combination.
     #[serde(default)]
     pub operation: Operation,
@@ -286,6 +289,7 @@ impl BrewerDraft {
             },
             in_use_since: today,
             last_descaled: None,
+            beforehand: Some(Beforehand::default()),
             operation: usual_operation(family),
             mechanics: Mechanics::default(),
             other_side: (family == Family::Combination).then(|| SideDraft {
@@ -304,6 +308,19 @@ impl BrewerDraft {
             reader: None,
             heating: Heating::default(),
             hot_water: false,
+        }
+    }
+
+    /// Another brewer like this one, elsewhere: its figures, ritual and needles; not its name, its past or its places.
+    #[must_use]
+    pub fn another_like(brewer: &Brewer, units: Units, today: Date) -> Self {
+        Self {
+            nickname: String::new(),
+            in_use_since: today,
+            last_descaled: None,
+            beforehand: Some(Beforehand::default()),
+            places: Places::default(),
+            ..Self::of(brewer, units)
         }
     }
 
@@ -351,6 +368,7 @@ impl BrewerDraft {
             cup: exact(habit.cup_ml),
             in_use_since: brewer.in_use_since,
             last_descaled: brewer.last_descaled,
+            beforehand: brewer.beforehand,
             operation: circuit.operation.clone(),
             mechanics: circuit.mechanics.clone(),
             other_side: brewer.circuits.get(1).map(|side| SideDraft {
@@ -429,6 +447,7 @@ impl BrewerDraft {
                 brew_minutes: self.brew_minutes,
                 in_use_since: self.in_use_since,
                 last_descaled: self.last_descaled,
+                beforehand: self.beforehand,
                 waters: carry_on(waters, self.water_id.clone(), self.in_use_since, today),
                 habits: carry_on(habits, habit, self.in_use_since, today),
                 circuits,

@@ -69,6 +69,22 @@ pub struct Comparison {
     pub alternatives: Vec<Alternative>,
     /// Why the recommended one, or why none is.
     pub because: String,
+    /// What could be bought for it, where nothing is in the house.
+    pub buy: Vec<Purchase>,
+}
+
+/// Something to buy for a clean.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Purchase {
+    /// The agent.
+    pub agent_id: String,
+    /// Its name.
+    pub name: String,
+    /// What this clean takes: "25 g", "360 mL".
+    pub amount: String,
+    /// Where it is usually sold.
+    pub sold_at: String,
 }
 
 /// What stands against a bath, the weightiest first.
@@ -80,6 +96,7 @@ enum Objection {
     Sludge,
     /// A strong bath works faster but bites: it is only ever offered.
     Strong,
+    NotHere,
     Cupboard,
     /// Not even several baths reach what is wanted.
     NotReached,
@@ -104,8 +121,12 @@ impl Objection {
             ),
             (Self::Strong, has(Warning::Strong)),
             (
+                Self::NotHere,
+                agent.on_hand == Some(0.0) && !facts.house_is_bare(),
+            ),
+            (
                 Self::Cupboard,
-                agent.on_hand.is_some_and(|left| left < uses),
+                agent.on_hand != Some(0.0) && agent.on_hand.is_some_and(|left| left < uses),
             ),
             (
                 Self::NotReached,
@@ -126,6 +147,7 @@ impl Objection {
             Self::NeverAgain => "you said never again",
             Self::Sludge => "white sludge may drop out",
             Self::Strong => "needs gloves and goggles",
+            Self::NotHere => "not in the house",
             Self::Cupboard => "more than is in the cupboard",
             Self::NotReached => "several baths may not clear it",
             Self::TooLong => "takes longer than you have",
@@ -208,8 +230,9 @@ impl Facts<'_> {
     }
 
     fn side_by_side(&self, options: &PlanOptions) -> Result<Comparison, Problems> {
-        let mut alternatives = Vec::new();
+        let (mut alternatives, mut buy) = (Vec::new(), Vec::new());
         for agent in self.agents {
+            let mut best: Option<(f64, Purchase)> = None;
             for recipe in compared(&agent.form) {
                 let options = PlanOptions {
                     agent_id: Some(agent.id.clone()),
@@ -227,14 +250,36 @@ impl Facts<'_> {
                 let against = Objection::to(self, agent, &plan, options.minutes);
                 let price = self.price(agent, &plan);
                 let parts = score(self, agent, &plan, price);
+                let minutes: f64 = parts.iter().map(|(_, minutes)| minutes).sum();
+                if against.is_none() && best.as_ref().is_none_or(|(least, _)| minutes < *least) {
+                    best = Some((minutes, self.purchase(agent, &plan)));
+                }
                 alternatives.push(alternative(&plan, recipe, against, &parts));
             }
+            let bought = best.filter(|_| self.house_is_bare());
+            buy.extend(bought.map(|(_, purchase)| purchase));
         }
         let because = self.recommend(&mut alternatives);
         Ok(Comparison {
             alternatives,
             because,
+            buy,
         })
+    }
+
+    /// Whether somebody looked and found no agent at all.
+    fn house_is_bare(&self) -> bool {
+        self.agents.iter().all(|a| a.on_hand == Some(0.0))
+    }
+
+    fn purchase(&self, agent: &Agent, plan: &Plan) -> Purchase {
+        let amount = f64::from(plan.likely_baths) * plan.uses(agent).agent_amount();
+        Purchase {
+            agent_id: agent.id.clone(),
+            name: agent.name.clone(),
+            amount: agent.amount_text(amount, self.units),
+            sold_at: agent.sold_at().to_owned(),
+        }
     }
 
     /// What the agent of one clean costs; where nobody gave a price, that of the dearest known of its kind.
@@ -290,23 +335,26 @@ impl Facts<'_> {
                 taken.agent_name, taken.recipe_label, taken.score_min, taken.score_text
             );
         }
-        // Never the first of a list, nor the strong one: what leaves least without goggles.
-        let mild = |a: &Alternative| {
-            ![
-                Objection::Forbidden,
-                Objection::NeverAgain,
-                Objection::Strong,
-            ]
-            .iter()
-            .any(|o| a.against.as_deref() == Some(o.words()))
+        // Never the first of a list, nor the strong one while another is there: what leaves least without goggles.
+        let is_any = |a: &Alternative, of: &[Objection]| {
+            let against = a.against.as_deref();
+            of.iter().any(|o| against == Some(o.words()))
         };
-        let Some(best) = least(all, &mild, |a| a.left_percent) else {
+        let out = [
+            Objection::Forbidden,
+            Objection::NeverAgain,
+            Objection::NotHere,
+        ];
+        let mild = |a: &Alternative| !is_any(a, &out) && !is_any(a, &[Objection::Strong]);
+        let here = |a: &Alternative| !is_any(a, &out);
+        let left = |a: &Alternative| a.left_percent;
+        let Some(best) = least(all, &mild, left).or_else(|| least(all, &here, left)) else {
             return "Nothing here is allowed for this brewer: buy vinegar, citric acid or a descaler that its maker allows.".to_owned();
         };
         all[best].recommended = true;
         let best = &all[best];
         format!(
-            "Something stands against every one of them. {}, {} leaves least without goggles ({}): {}.",
+            "Something stands against every one of them. {}, {} leaves least of what can be taken ({}): {}.",
             best.agent_name,
             best.recipe_label,
             text::share(best.left_percent / 100.0),

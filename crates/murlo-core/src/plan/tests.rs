@@ -353,6 +353,7 @@ fn baths_are_compared_on_the_same_clean_and_the_quickest_sound_one_is_taken() {
         let Comparison {
             alternatives,
             because,
+            ..
         } = with_facts(family, hardness, days, |f| {
             f.compare(&PlanOptions::default())
         })

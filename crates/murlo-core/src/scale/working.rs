@@ -104,6 +104,7 @@ impl Growth<'_> {
             "chalk now",
             "left over + what grew since, both as believed; the median of all of it",
             &[
+                ("at the start", self.start_words()),
                 (
                     "limit of chalk",
                     format!(
@@ -127,6 +128,29 @@ impl Growth<'_> {
             ],
             chalk.text.clone(),
             belief::SOURCE,
+        )
+    }
+
+    /// With how much it began on its first known day.
+    fn start_words(&self) -> String {
+        let left = self.prior.start;
+        let told = match self
+            .brewer
+            .beforehand
+            .and_then(|told| Some((told, told.grown()?)))
+        {
+            Some((told, grown)) if self.brewer.last_descaled.is_none() => format!(
+                "; {}: {:.0} days, between {:.0} and {:.0}, × litres a day × potential × what sticks",
+                told.words(),
+                grown.days(),
+                grown.least_days,
+                grown.most_days
+            ),
+            _ => String::new(),
+        };
+        format!(
+            "{:.2} of the limit, between {:.2} and {:.2}{told}",
+            left.median, left.p10, left.p90
         )
     }
 

@@ -23,7 +23,7 @@ use murlo_core::text;
 use murlo_store::Store;
 
 /// What the core must know of one side of a brewer to plan its clean.
-struct Known {
+pub(super) struct Known {
     brewer: Brewer,
     circuit_id: String,
     forecast: Forecast,
@@ -40,7 +40,16 @@ impl Known {
         options: &PlanOptions,
         now: Timestamp,
     ) -> Result<Self, ApiError> {
-        let past = Past::read(store, now)?;
+        Self::of(&Past::read(store, now)?, brewer, store.current()?, options)
+    }
+
+    /// The same where the past is known already.
+    pub(super) fn of(
+        past: &Past,
+        brewer: Brewer,
+        agents: Vec<Agent>,
+        options: &PlanOptions,
+    ) -> Result<Self, ApiError> {
         let read = past.facts();
         let (circuit, why_side) = read.side(&brewer, options)?;
         let forecast = read
@@ -49,7 +58,7 @@ impl Known {
         Ok(Self {
             circuit_id: circuit.id.clone(),
             forecast,
-            agents: store.current()?,
+            agents,
             terms: read.terms(&brewer, &past.settings),
             today: read.today_of(&brewer, circuit, why_side),
             settings: past.settings.clone(),
@@ -57,7 +66,7 @@ impl Known {
         })
     }
 
-    fn facts(&self) -> Result<Facts<'_>, Problem> {
+    pub(super) fn facts(&self) -> Result<Facts<'_>, Problem> {
         Ok(Facts {
             brewer: &self.brewer,
             circuit: self.brewer.circuit("circuit_id", &self.circuit_id)?,
@@ -105,6 +114,18 @@ fn ask<T>(
     Ok(question(&known.facts()?, options)?)
 }
 
+/// The plan of a clean that is to start now.
+pub(super) fn plan_of(
+    store: &Store,
+    id: &str,
+    options: PlanOptions,
+    now: Timestamp,
+) -> Result<Plan, ApiError> {
+    ask(store, id, options, now, |facts, options| {
+        facts.plan(&facts.recommended(options)?)
+    })
+}
+
 /// The plan for a brewer, for these choices.
 #[utoipa::path(post, path = "/api/brewers/{id}/plan", params(("id" = String, Path)), request_body = PlanOptions, responses((status = 200, body = Plan), (status = 404), (status = 422)))]
 pub async fn plan(
@@ -115,11 +136,7 @@ pub async fn plan(
     let now = state.now();
     Ok(Json(
         state
-            .store(move |store| {
-                ask(store, &id, options, now, |facts, options| {
-                    facts.plan(&facts.recommended(options)?)
-                })
-            })
+            .store(move |store| plan_of(store, &id, options, now))
             .await?,
     ))
 }
@@ -179,9 +196,7 @@ pub async fn start(
     text::id("id", &start.id)?;
     let now = state.now();
     let view = state.store(move |store| {
-        let mut plan = ask(store, &id, start.options, now, |facts, options| {
-            facts.plan(&facts.recommended(options)?)
-        })?;
+        let mut plan = plan_of(store, &id, start.options, now)?;
         let brewer: Brewer = store.get(&id)?;
         if let Some(entry_id) = start.trouble {
             plan.because = Some(because(store, &brewer, entry_id, now)?);

@@ -256,6 +256,22 @@ pub async fn add_brewer(
     Ok(Json(card))
 }
 
+/// The form for another brewer like this one.
+#[utoipa::path(get, path = "/api/brewers/{id}/like", params(("id" = String, Path)), responses((status = 200, body = BrewerDraft), (status = 404)))]
+pub async fn another_like(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<Json<BrewerDraft>, ApiError> {
+    let now = state.now();
+    let draft = state.store(move |store| {
+        let settings = store.settings()?;
+        let today = today(now, &settings.time_zone);
+        let brewer = store.get::<Brewer>(&id)?;
+        Ok(BrewerDraft::another_like(&brewer, settings.units, today))
+    });
+    Ok(Json(draft.await?))
+}
+
 /// One brewer with its form and log.
 #[utoipa::path(get, path = "/api/brewers/{id}", params(("id" = String, Path)), responses((status = 200, body = BrewerView), (status = 404)))]
 pub async fn brewer(

@@ -4,6 +4,7 @@ mod calc;
 mod changes;
 mod cleans;
 mod facts;
+mod first;
 mod journal;
 mod log;
 mod photos;
@@ -67,6 +68,8 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(facts::change_agent, facts::delete_agent))
         .routes(routes!(facts::restore_agent))
         .routes(routes!(facts::families))
+        .routes(routes!(first::questions, first::keep))
+        .routes(routes!(first::look))
         .routes(routes!(facts::add_brewer))
         .routes(routes!(
             facts::brewer,
@@ -74,6 +77,7 @@ fn api() -> OpenApiRouter<AppState> {
             facts::delete_brewer
         ))
         .routes(routes!(facts::restore_brewer))
+        .routes(routes!(facts::another_like))
         .routes(routes!(facts::add_past_clean))
         .routes(routes!(facts::delete_past_clean))
         .routes(routes!(facts::restore_past_clean))

@@ -141,6 +141,7 @@ pub async fn with_family(server: &Server, n: usize, water_id: &Value) -> String 
     draft["nickname"] = json!("Lamp-room pod");
     draft["water_id"] = water_id.clone();
     draft["in_use_since"] = json!(day(114));
+    draft["beforehand"] = Value::Null;
     let answer = server.ask("POST", "/api/brewers", draft).await;
     assert_eq!(answer.status, 200, "{}", answer.body);
     answer.body["id"].as_str().unwrap().to_owned()

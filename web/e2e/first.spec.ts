@@ -1,0 +1,118 @@
+import { expect, type Page, test } from "@playwright/test";
+import { expectAccessible } from "./axe";
+import { Household } from "./server";
+
+test.use({ viewport: { width: 390, height: 844 } });
+
+const home = new Household();
+test.beforeAll(() => home.start());
+test.afterAll(() => home.kill());
+
+const reading = (page: Page) => page.getByRole("region", { name: "So far" });
+/** What the drawn result says now: chalk and time. */
+const said = async (page: Page) => {
+  const bore = await reading(page)
+    .getByRole("img", { name: /of the limit/ })
+    .first()
+    .getAttribute("aria-label");
+  return `${bore} ${await reading(page)
+    .getByText(/of your hands/)
+    .textContent()}`;
+};
+
+test("from an empty household to step one in nine touches, nothing typed, each answer changing the plan", async ({
+  page,
+}) => {
+  await page.goto(home.url);
+  let touches = 0;
+  const touch = async (name: string | RegExp) => {
+    await page.getByRole("button", { name, exact: typeof name === "string" }).click();
+    touches += 1;
+  };
+  await expect(page.getByRole("heading", { name: "Which of these is yours?" })).toBeVisible();
+  await expectAccessible(page);
+  await touch(/^One-cup pod brewer/);
+  await expect(page.getByRole("heading", { name: "What goes in?" })).toBeVisible();
+  await expect(reading(page).getByText(/of your hands/)).toBeVisible();
+  let before = await said(page);
+  const changes = async () => {
+    await expect.poll(() => said(page)).not.toBe(before);
+    before = await said(page);
+  };
+  await touch(/^A white crust/);
+  await changes();
+  await touch("Half a year ago");
+  await changes();
+  await touch("One cup more");
+  await changes();
+  await touch("Slow or short cups");
+  await changes();
+  await expectAccessible(page);
+  await touch("Next");
+  await touch("White vinegar");
+  await expect(
+    reading(page)
+      .getByText(/vinegar/i)
+      .first(),
+  ).toBeVisible();
+  await touch("Start");
+  await expect(page).toHaveURL(/\/cleans\//);
+  await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Stop here" })).toBeVisible();
+  expect(touches).toBeLessThanOrEqual(9);
+});
+
+test("the answers go back and forth, survive a reload, and the whole sheet gives the same estimate", async ({
+  page,
+}) => {
+  await page.goto(`${home.url}/brewers/new`);
+  await page.getByRole("button", { name: /^Drip brewer/ }).click();
+  await page.getByRole("button", { name: /^A faint film/ }).click();
+  await page.getByRole("button", { name: "Never", exact: true }).click();
+  await page.getByRole("button", { name: "One to three years" }).click();
+  await page.getByRole("button", { name: "Back" }).click();
+  await expect(page.getByRole("button", { name: /^A faint film/ })).toHaveAttribute("aria-pressed", "true");
+  await page.reload();
+  await page.getByRole("button", { name: "Skip" }).click();
+  await expect(page.getByRole("button", { name: "Never", exact: true })).toHaveAttribute("aria-pressed", "true");
+  await page.getByRole("button", { name: "Next" }).click();
+  await page.getByRole("button", { name: "Nothing yet" }).click();
+  await expect(reading(page).getByText("To buy for this clean, one of:")).toBeVisible();
+  await expect(reading(page).getByText(/Citric acid powder, \d+ g: grocery/)).toBeVisible();
+  await page.getByRole("button", { name: "Keep it for later" }).click();
+  await expect(page.getByRole("heading", { level: 1, name: "Drip brewer" })).toBeVisible();
+  const bores = page.getByRole("img", { name: /of the limit/ });
+  const byTouch = await bores.first().getAttribute("aria-label");
+
+  await page.goto(`${home.url}/brewers/new/sheet`);
+  await page.getByRole("button", { name: "Drip brewer", exact: true }).click();
+  await page.getByLabel("Nickname").fill("By the sheet");
+  await page.getByLabel("Water it is filled with").click();
+  await page.getByRole("option", { name: /moderately hard/ }).click();
+  await page.getByLabel("Last descaled").click();
+  await page.getByRole("option", { name: "Never" }).click();
+  await page.getByLabel("How long in use").click();
+  await page.getByRole("option", { name: "One to three years" }).click();
+  await page.getByRole("button", { name: "Add this brewer" }).click();
+  await expect(page.getByRole("heading", { level: 1, name: "By the sheet" })).toBeVisible();
+  expect(await bores.first().getAttribute("aria-label")).toBe(byTouch);
+});
+
+test("nothing comes: straight to the needles", async ({ page }) => {
+  await page.goto(`${home.url}/brewers/new?question=1`);
+  await page.getByRole("button", { name: /^Pod brewer with reservoir/ }).click();
+  await page.getByRole("button", { name: "Don’t know" }).click();
+  await page.getByRole("button", { name: "Nothing", exact: true }).click();
+  await page.getByRole("button", { name: "Clear the needles now" }).click();
+  await expect(page).toHaveURL(/\/cleans\//);
+  await expect(page.getByRole("heading", { level: 1, name: "Time a cup as it is" })).toBeVisible();
+});
+
+test("somebody who cannot tell is led by what is seen", async ({ page }) => {
+  await page.goto(`${home.url}/brewers/new?question=1`);
+  await page.getByRole("button", { name: "I cannot tell" }).click();
+  await page.getByRole("button", { name: "A carafe stands in it", exact: true }).click();
+  await expect(page.getByRole("heading", { name: "What goes in?" })).toBeVisible();
+  await page.getByRole("button", { name: "Back" }).click();
+  await expect(page.getByRole("button", { name: /^Drip brewer/ })).toHaveAttribute("aria-pressed", "true");
+});

@@ -1,0 +1,245 @@
+import { Box, Button, IconButton, Stack, TextField, Typography } from "@mui/material";
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { Cutaway } from "../pictures/Cutaway";
+import { Tap } from "../pictures/Tap";
+import { WaterForm } from "../waters/WaterForm";
+import { Choice } from "./Choice";
+import { ages, lastCleans } from "./past";
+import { Touches } from "./Touches";
+import type { Answers } from "./useAnswers";
+
+type Asked = {
+  questions: Schemas["FirstQuestions"];
+  answers: Answers;
+  tell: (change: Partial<Answers>) => void;
+  /** The question is answered by one touch. */
+  next: () => void;
+};
+
+const grid = {
+  display: "grid",
+  gap: 1,
+  gridTemplateColumns: { xs: "repeat(2, 1fr)", sm: "repeat(3, 1fr)" },
+} as const;
+
+export function WhichBrewer({ questions, answers, tell, next }: Asked) {
+  const [looking, setLooking] = useState(false);
+  const choose = (family: Schemas["Family"]) => {
+    tell({ family });
+    next();
+  };
+  if (looking) {
+    return (
+      <Stack spacing={1}>
+        <Typography>Stand before it. Touch the first line that is true.</Typography>
+        {questions.looks.map((look) => (
+          <Button key={look.seen} variant="outlined" sx={{ minHeight: 56 }} onClick={() => choose(look.family)}>
+            {look.seen}
+          </Button>
+        ))}
+        <Button onClick={() => setLooking(false)}>Back to the pictures</Button>
+      </Stack>
+    );
+  }
+  return (
+    <>
+      <Box sx={grid}>
+        {questions.families.map(({ family, label, told_by }) => (
+          <Choice
+            key={family}
+            label={label}
+            hint={told_by}
+            chosen={answers.family === family}
+            onChoose={() => choose(family)}
+          >
+            <Cutaway family={family} filter={false} />
+          </Choice>
+        ))}
+      </Box>
+      <Button sx={{ alignSelf: "flex-start" }} onClick={() => setLooking(true)}>
+        I cannot tell
+      </Button>
+    </>
+  );
+}
+
+const taps: [Schemas["TapChalk"], string, string][] = [
+  ["none", "Clean", "for months"],
+  ["film", "A faint film", "after some weeks"],
+  ["crust", "A white crust", "within weeks"],
+  ["flakes", "A thick crust", "flakes in the kettle"],
+];
+
+export function WhatGoesIn({ questions, answers, tell, next }: Asked) {
+  const [known, setKnown] = useState(false);
+  const fill = (filled: Schemas["FilledWith"] | null) => {
+    tell({ filled });
+    next();
+  };
+  const filled = answers.filled;
+  if (known) {
+    return <WaterForm onDone={(water) => fill({ by: "known", water_id: water.id })} onCancel={() => setKnown(false)} />;
+  }
+  return (
+    <>
+      <Typography>Look at the tap or shower head that its water comes from.</Typography>
+      <Box sx={{ ...grid, gridTemplateColumns: { xs: "repeat(2, 1fr)", sm: "repeat(4, 1fr)" } }}>
+        {taps.map(([chalk, label, hint]) => (
+          <Choice
+            key={chalk}
+            label={label}
+            hint={hint}
+            chosen={filled?.by === "tap" && filled.chalk === chalk}
+            onChoose={() => fill({ by: "tap", chalk })}
+          >
+            <Tap chalk={chalk} />
+          </Choice>
+        ))}
+      </Box>
+      {questions.waters.length > 0 && (
+        <Touches
+          title="Or a water you know already"
+          choices={questions.waters.slice(0, 8).map(({ water }) => [water.id, water.name] as const)}
+          chosen={filled?.by === "known" ? [filled.water_id] : []}
+          onTouch={(water_id) => fill({ by: "known", water_id })}
+        />
+      )}
+      <Stack direction="row" sx={{ flexWrap: "wrap" }}>
+        <Button onClick={() => setKnown(true)}>A strip, a label or a bottle</Button>
+        <Button onClick={() => fill(null)}>Don’t know</Button>
+      </Stack>
+    </>
+  );
+}
+
+const signs: [Schemas["Sign"], string][] = [
+  ["light", "A light asks for it"],
+  ["slow", "Slow or short cups"],
+  ["cooler", "Cooler"],
+  ["noisy", "Louder"],
+];
+const comes: [Schemas["Comes"], string][] = [
+  ["whole", "A whole cup"],
+  ["half", "Half a cup"],
+  ["nothing", "Nothing"],
+];
+/** Where the stepper begins; untouched, the usual use of its kind holds. */
+const usualCups = 2;
+
+export function HowMuch({ answers, tell }: Asked) {
+  const told = answers.beforehand;
+  const noticed = answers.signs;
+  const cups = answers.cups ?? usualCups;
+  const toggle = (sign: Schemas["Sign"]) =>
+    tell({ signs: noticed.includes(sign) ? noticed.filter((s) => s !== sign) : [...noticed, sign] });
+  const [dated, setDated] = useState(answers.last_descaled != null);
+  return (
+    <Stack spacing={2}>
+      <Touches
+        title="What comes out now?"
+        choices={comes}
+        chosen={answers.comes ? [answers.comes] : []}
+        onTouch={(choice) => tell({ comes: choice })}
+      />
+      <Touches
+        title="Last descaled"
+        choices={[...lastCleans, ["day", "On a day"] as const]}
+        chosen={[dated ? "day" : told.last_clean]}
+        onTouch={(choice) => {
+          setDated(choice === "day");
+          if (choice !== "day") tell({ beforehand: { ...told, last_clean: choice }, last_descaled: null });
+        }}
+      />
+      {dated && (
+        <TextField
+          label="The day it was descaled"
+          type="date"
+          value={answers.last_descaled ?? ""}
+          onChange={(e) => tell({ last_descaled: e.target.value || null })}
+          sx={{ maxWidth: 220 }}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+      )}
+      {(told.last_clean === "never" || told.last_clean === "unknown") && !dated && (
+        <Touches
+          title="How long in use?"
+          choices={ages}
+          chosen={[told.in_use]}
+          onTouch={(in_use) => tell({ beforehand: { ...told, in_use } })}
+        />
+      )}
+      <Stack role="group" aria-label="Cups a day" direction="row" sx={{ alignItems: "center", gap: 1 }}>
+        <Typography sx={{ fontWeight: 700, pr: 1, whiteSpace: "nowrap" }}>Cups a day</Typography>
+        <Stepper cups={cups} onStep={(next) => tell({ cups: next })} />
+        {answers.cups == null && (
+          <Typography variant="body2" color="textSecondary">
+            as usual
+          </Typography>
+        )}
+      </Stack>
+      <Touches title="What do you notice?" choices={signs} chosen={noticed} onTouch={toggle} />
+    </Stack>
+  );
+}
+
+function Stepper({ cups, onStep }: { cups: number; onStep: (cups: number) => void }) {
+  const button = { border: 1, borderColor: "divider", width: 52, height: 52, fontSize: 24, color: "text.primary" };
+  return (
+    <>
+      <IconButton aria-label="One cup less" sx={button} disabled={cups <= 0} onClick={() => onStep(cups - 1)}>
+        −
+      </IconButton>
+      <Typography
+        component="output"
+        aria-live="polite"
+        sx={{ fontSize: "1.6rem", fontWeight: 700, minWidth: 40, textAlign: "center" }}
+      >
+        {cups}
+      </Typography>
+      <IconButton aria-label="One cup more" sx={button} disabled={cups >= 60} onClick={() => onStep(cups + 1)}>
+        +
+      </IconButton>
+    </>
+  );
+}
+
+export function InTheHouse({ questions, answers, tell }: Asked) {
+  const have = answers.have;
+  const all = questions.agents;
+  const toggle = (id: string) => {
+    if (id === "nothing") return tell({ have: [] });
+    if (id === "unknown") return tell({ have: null });
+    const rest = have ?? [];
+    tell({ have: rest.includes(id) ? rest.filter((h) => h !== id) : [...rest, id] });
+  };
+  const vinegar = all.find((agent) => agent.id === "vinegar" && have?.includes(agent.id));
+  return (
+    <Stack spacing={2}>
+      <Touches
+        title="Touch all that you have"
+        choices={[
+          ...all.map((agent) => [agent.id, agent.name] as const),
+          ["nothing", "Nothing yet"] as const,
+          ["unknown", "Don’t know"] as const,
+        ]}
+        chosen={have == null ? ["unknown"] : have.length === 0 ? ["nothing"] : have}
+        onTouch={toggle}
+      />
+      {vinegar && (
+        <Touches
+          title="Acid on the vinegar’s label"
+          choices={[
+            ["4", "4 %"],
+            ["5", "5 %"],
+            ["6", "6 %"],
+            ["10", "10 %"],
+            ["", "Not on it (5 % is usual)"],
+          ]}
+          chosen={[answers.vinegar_percent == null ? "" : String(answers.vinegar_percent)]}
+          onTouch={(percent) => tell({ vinegar_percent: percent === "" ? null : Number(percent) })}
+        />
+      )}
+    </Stack>
+  );
+}
