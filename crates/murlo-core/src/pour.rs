@@ -261,7 +261,7 @@ mod tests {
         #[test]
         fn finer_reading_never_widens_the_band(poured in 50.0..900.0f64, read_to in 0.0..200.0f64, finer in 0.0..1.0f64) {
             let pour = |read_to: f64| {
-                draft(levels("0 mL", &format!("{poured} mL")), "1000 mL", &format!("{read_to} mL"))
+                draft(levels("0 mL", &format!("{poured:.2} mL")), "1000 mL", &format!("{read_to:.2} mL"))
                     .reckon(&Agent::starters(), Units::Metric)
                     .unwrap()
             };

@@ -26,7 +26,7 @@ import {
 import { newId } from "../api/newId";
 import { DiscFinder } from "../pictures/DiscFinder";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
-import { typedOrNone } from "../ui/typed";
+import { typedOrNone, typedPercent } from "../ui/typed";
 import { WaterForm } from "../waters/WaterForm";
 import { HeatingEditor } from "./HeatingEditor";
 import { MechanicsEditor } from "./MechanicsEditor";
@@ -273,7 +273,7 @@ function Form({
                 inputMode="decimal"
                 error={"other_side.share" in fields}
                 helperText={fields["other_side.share"] ?? "The rest goes through the carafe side"}
-                onChange={(e) => setSide({ share: typedOrNone(e.target.value) as number })}
+                onChange={(e) => setSide({ share: typedPercent(e.target.value) as number })}
               />
             </Group>
           )}

@@ -2,7 +2,7 @@ import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui
 import { useState } from "react";
 import { Refused, type Schemas, useHousehold, useWhatIf } from "../api/client";
 import { ErrorNotice } from "../ui/Notices";
-import { typedOrNone } from "../ui/typed";
+import { typedOrNone, typedPercent } from "../ui/typed";
 
 /** Another water, a filter, another habit: now and then, side by side. */
 export function WhatIf({ id, draft }: { id: string; draft: Schemas["BrewerDraft"] }) {
@@ -28,7 +28,7 @@ function Trial({ id, draft }: { id: string; draft: Schemas["BrewerDraft"] }) {
   const [weekend, setWeekend] = useState(String(draft.weekend_cups));
   const query = useWhatIf(id, {
     water_id: water === draft.water_id ? null : water,
-    filter_takes_out: typedOrNone(filter),
+    filter_takes_out: typedPercent(filter),
     weekday_cups: typedOrNone(weekday),
     weekend_cups: typedOrNone(weekend),
   });

@@ -14,7 +14,7 @@ import { type ReactNode, useState } from "react";
 import { Refused, type Schemas, send, useChange, useHousehold } from "../api/client";
 import { newId } from "../api/newId";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
-import { typed, typedOrNone } from "../ui/typed";
+import { typed, typedOrNone, typedPercent } from "../ui/typed";
 import { useUndo } from "../ui/Undo";
 
 export function HouseholdPage() {
@@ -148,7 +148,7 @@ function AgentLine({ agent }: { agent: Schemas["Agent"] }) {
             inputMode="decimal"
             error={"percent" in fields}
             helperText={fields.percent}
-            onChange={(e) => setDraft({ ...draft, percent: typed(e.target.value) } as Schemas["Agent"])}
+            onChange={(e) => setDraft({ ...draft, percent: typedPercent(e.target.value) } as Schemas["Agent"])}
           />
         )}
         <TextField

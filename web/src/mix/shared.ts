@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { typedOrNone } from "../ui/typed";
+import { typedPercent } from "../ui/typed";
 
 /** The choices as they stand in the address; each is a text, and any may be missing or nonsense. */
 export type Shared = Partial<Record<"agent" | "percent" | "recipe" | "measure" | "mark" | "total", string>>;
@@ -9,7 +9,7 @@ export function draftOf(given: Shared, units: Schemas["Units"]): Schemas["MixDra
   const us = units === "us";
   return {
     agent_id: given.agent ?? "vinegar",
-    percent: typedOrNone(given.percent ?? ""),
+    percent: typedPercent(given.percent ?? ""),
     recipe: recipeOf(given.recipe),
     measure: (given.measure ?? (us ? "cups" : "ml")) as Schemas["Tool"],
     carafe_mark: given.mark ?? (us ? "5 fl oz" : "125 mL"),

@@ -22,7 +22,7 @@ import { NeedlePlan } from "../pictures/NeedlePlan";
 import { Pour } from "../pictures/Pour";
 import { TimeRibbon } from "../pictures/TimeRibbon";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
-import { typedOrNone } from "../ui/typed";
+import { typedOrNone, typedPercent } from "../ui/typed";
 import { Working } from "../ui/Working";
 import { Baths } from "./Baths";
 import { type Options, undecided } from "./options";
@@ -398,7 +398,7 @@ function Choices({
             inputMode="decimal"
             error={"percent" in fields}
             helperText={fields.percent}
-            onChange={(e) => choose({ percent: typedOrNone(e.target.value) })}
+            onChange={(e) => choose({ percent: typedPercent(e.target.value) })}
           />
         )}
         <TextField
