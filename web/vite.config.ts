@@ -3,7 +3,7 @@ import { defineConfig } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 
 /** Answers of the household that are kept only to be shown while it cannot be reached; nothing is decided from them. */
-const shownOffline = /\/api\/(cleans\/[^/]+(\/photos\/[^/]+)?|counter|household|session|brewers\/[^/]+)$/;
+const shownOffline = /\/api\/(cleans\/[^/]+(\/photos\/[^/]+|\/ahead)?|counter|household|session|brewers\/[^/]+)$/;
 
 export default defineConfig({
   plugins: [

@@ -50,7 +50,7 @@ test("a programme is run by hand where the brewer does not offer it", async ({ p
 });
 
 test("deleting can be undone", async ({ page }) => {
-  await page.goto("/brewers/galley");
+  await page.goto("/brewers/galley/how-it-works");
   await page.getByRole("button", { name: "Put away" }).click();
   await expect(page.getByText("Galley drip was put away")).toBeVisible();
   await expect(page.getByRole("link", { name: "Galley drip" })).toHaveCount(0);

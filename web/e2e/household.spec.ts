@@ -50,8 +50,32 @@ test("prices, smell and a rule of days reach the plan and the due date", async (
 
   await page.getByRole("link", { name: "Counter" }).first().click();
   await page.getByRole("link", { name: "Shelf drip" }).click();
-  await page.getByRole("link", { name: "Edit" }).click();
+  await page.getByRole("link", { name: "How it works" }).click();
+  await page.getByRole("link", { name: "Edit the whole sheet" }).click();
   await page.getByLabel("At least every so many days").fill("20");
   await page.getByRole("button", { name: "Save" }).click();
   await expect(page.getByText(/you clean every 20 days/).first()).toBeVisible();
+});
+
+test("what was put away stands in the household and comes back from there, also the next day", async ({ page }) => {
+  await addDrip(page, home.url, "Attic drip");
+  await page.getByRole("link", { name: "How it works" }).click();
+  await page.getByRole("button", { name: "Put away" }).click();
+  await expect(page.getByText("Attic drip was put away")).toBeVisible();
+  await page.goto(`${home.url}/household`);
+  await page.getByRole("button", { name: "Bring Attic drip back" }).click();
+  await expect(page.getByRole("button", { name: "Bring Attic drip back" })).toHaveCount(0);
+  await page.goto(home.url);
+  await expect(page.getByRole("link", { name: "Attic drip" })).toBeVisible();
+});
+
+test("a brewer with a clean running is put away only when that is meant", async ({ page }) => {
+  await addDrip(page, home.url, "Busy drip");
+  await startClean(page);
+  await page.getByRole("link", { name: "Busy drip" }).first().click();
+  await page.getByRole("link", { name: "How it works" }).click();
+  await page.getByRole("button", { name: "Put away", exact: true }).click();
+  await expect(page.getByText(/Not put away: a clean of it is not over/)).toBeVisible();
+  await page.getByRole("link", { name: "See to it" }).click();
+  await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
 });

@@ -1,25 +1,29 @@
 import { expect, test } from "@playwright/test";
 
 test("what happens between cleans is written down, teaches, and can be taken back", async ({ page }) => {
-  await page.goto("/brewers/kiln");
+  await page.goto("/brewers/kiln/over-time");
   await expect(page.getByRole("img", { name: /^Chalk over time/ })).toBeVisible();
+  await page.getByRole("link", { name: "History" }).click();
   await page.getByRole("button", { name: "+ 1 cup" }).click();
   const line = page.getByRole("listitem").filter({ hasText: /^1 cup on/ });
   await expect(line).toBeVisible();
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(line).toHaveCount(0);
 
-  await page.goto("/brewers/lamp");
+  await page.goto("/brewers/lamp/over-time");
   await expect(page.getByText(/Learned from 3 observations/)).toBeVisible();
+  await page.getByRole("link", { name: "History" }).click();
   await page.getByLabel("What happened").click();
   await page.getByRole("option", { name: "It got slow, or cups came short" }).click();
   await page.getByRole("button", { name: "Write it down" }).click();
+  await page.getByRole("link", { name: "Over time" }).click();
   await expect(page.getByText(/Learned from 4 observations/)).toBeVisible();
   await page.getByRole("button", { name: "Leave out" }).last().click();
   await expect(page.getByText(/Learned from 3 observations/)).toBeVisible();
   await page.getByRole("button", { name: "Count it again" }).click();
   await expect(page.getByText(/Learned from 4 observations/)).toBeVisible();
 
+  await page.getByRole("link", { name: "History" }).click();
   await page.getByLabel("Bring counts from a CSV file").setInputFiles({
     name: "counts.csv",
     mimeType: "text/csv",
@@ -27,6 +31,7 @@ test("what happens between cleans is written down, teaches, and can be taken bac
   });
   await expect(page.getByText(/line 2: after the day/)).toBeVisible();
 
+  await page.getByRole("link", { name: "Over time" }).click();
   await page.getByRole("button", { name: "Try another water, filter or habit" }).click();
   await page.getByLabel("With this water").click();
   await page.getByRole("option", { name: "Larkwell, bottled" }).click();

@@ -48,11 +48,12 @@ test("just the needles: timed, cleared hole by hole, flushed, timed again and lo
   ).toBeVisible();
   await page.getByRole("button", { name: "Keep it as its healthy figure" }).click();
   await page.getByRole("link", { name: "See when it is due next" }).click();
+  await page.getByRole("link", { name: "How it works" }).click();
   await expect(page.getByText("31 s for the largest cup, 3 streams")).toBeVisible();
 });
 
 test("a rehearsal runs with plain water and stays out of the log", async ({ page }) => {
-  await page.goto("/brewers/capsule");
+  await page.goto("/brewers/capsule/how-it-works");
   await page.getByRole("link", { name: "Rehearse with water" }).click();
   await expect(page.getByText(/With plain water, to learn the buttons/)).toBeVisible();
   await page.getByRole("button", { name: "Start the rehearsal" }).click();

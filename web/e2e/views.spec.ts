@@ -4,6 +4,9 @@ import { expectAccessible } from "./axe";
 const views = [
   "/",
   "/brewers/lamp",
+  "/brewers/lamp/over-time",
+  "/brewers/duo/how-it-works",
+  "/brewers/lamp/history",
   "/brewers/new",
   "/brewers/new/sheet",
   "/brewers/wheel/edit",

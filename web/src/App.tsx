@@ -22,6 +22,8 @@ import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Route, Routes, useLocation, useNavigate } from "react-router";
 import { send, useChanges, useSession } from "./api/client";
 import { CounterPage } from "./counter/CounterPage";
+import { Alarms } from "./ui/Alarms";
+import { Boundary } from "./ui/Boundary";
 import { mayAct } from "./ui/keys";
 import { ErrorNotice, Loading, Page } from "./ui/Notices";
 import { UndoProvider } from "./ui/Undo";
@@ -114,33 +116,38 @@ function Shell() {
         component="main"
         sx={{ flexGrow: 1, minWidth: 0, p: { xs: 2, md: 3 }, pb: { xs: 12, md: 4 }, maxWidth: 1180 }}
       >
-        <Suspense fallback={<Loading />}>
-          <Routes>
-            <Route path="/" element={<CounterPage />} />
-            <Route path="/brewers/new" element={<FirstMinute />} />
-            <Route path="/brewers/new/sheet" element={<BrewerForm />} />
-            <Route path="/brewers/:id" element={<BrewerPage />} />
-            <Route path="/brewers/:id/edit" element={<BrewerForm />} />
-            <Route path="/brewers/:id/plan" element={<PlanPage />} />
-            <Route path="/cleans/:id" element={<CleanPage />} />
-            <Route path="/mix" element={<MixPage />} />
-            <Route path="/trouble" element={<TroublePage />} />
-            <Route path="/waters" element={<WatersPage />} />
-            <Route path="/practice" element={<PracticePage />} />
-            <Route path="/log" element={<LogPage />} />
-            <Route path="/household" element={<HouseholdPage />} />
-            <Route
-              path="*"
-              element={
-                <Page title="Nothing here">
-                  <Typography>
-                    This address leads nowhere. <Link to="/">Back to the Counter</Link>
-                  </Typography>
-                </Page>
-              }
-            />
-          </Routes>
-        </Suspense>
+        <Alarms>
+          <Boundary at={pathname}>
+            <Suspense fallback={<Loading />}>
+              <Routes>
+                <Route path="/" element={<CounterPage />} />
+                <Route path="/brewers/new" element={<FirstMinute />} />
+                <Route path="/brewers/new/sheet" element={<BrewerForm />} />
+                <Route path="/brewers/:id" element={<BrewerPage />} />
+                <Route path="/brewers/:id/edit" element={<BrewerForm />} />
+                <Route path="/brewers/:id/:view" element={<BrewerPage />} />
+                <Route path="/brewers/:id/plan" element={<PlanPage />} />
+                <Route path="/cleans/:id" element={<CleanPage />} />
+                <Route path="/mix" element={<MixPage />} />
+                <Route path="/trouble" element={<TroublePage />} />
+                <Route path="/waters" element={<WatersPage />} />
+                <Route path="/practice" element={<PracticePage />} />
+                <Route path="/log" element={<LogPage />} />
+                <Route path="/household" element={<HouseholdPage />} />
+                <Route
+                  path="*"
+                  element={
+                    <Page title="Nothing here">
+                      <Typography>
+                        This address leads nowhere. <Link to="/">Back to the Counter</Link>
+                      </Typography>
+                    </Page>
+                  }
+                />
+              </Routes>
+            </Suspense>
+          </Boundary>
+        </Alarms>
       </Box>
       <Paper
         component="nav"

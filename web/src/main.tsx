@@ -8,9 +8,12 @@ import { BrowserRouter } from "react-router";
 import { App } from "./App";
 import { theme } from "./theme";
 
-// Always asked, also without the network: the service worker then gives what the household last answered.
+// Always asked, also without the network: the service worker then gives what the household last answered. What was answered
+// is kept as long as the page is open: a clean may be left alone for hours without a line.
 const queries = new QueryClient({
-  defaultOptions: { queries: { retry: 1, staleTime: 5_000, networkMode: "always" } },
+  defaultOptions: {
+    queries: { retry: 1, staleTime: 5_000, gcTime: Number.POSITIVE_INFINITY, networkMode: "always" },
+  },
 });
 
 if ("serviceWorker" in navigator && import.meta.env.PROD) navigator.serviceWorker.register("/worker.js");

@@ -3,6 +3,7 @@
 //! `replay` folds events over the frozen plan; nothing else decides where a clean stands. Undo is an event too. The
 //! serialized [`Act`] and [`Event`] are stored for good: variants are only ever added.
 
+mod ahead;
 mod bathing;
 mod choices;
 mod judge;
@@ -10,6 +11,7 @@ mod progress;
 mod seen;
 mod stand;
 
+pub use ahead::{Ahead, ahead};
 pub(crate) use bathing::planned;
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 

@@ -1,12 +1,13 @@
 //! The Counter: every brewer with its estimate, most urgent first.
 
 use crate::brewer::{Brewer, Circuit, Family, Outlet};
+use crate::figures::{Figure, figures};
 use crate::history::{AcidInside, Cleaned};
 use crate::household::Home;
 use crate::journal::{Entry, EntryDraft, What};
 use crate::pace::{Pace, Seen};
 use crate::plan::{Measured, PlanOptions, Today, Work};
-use crate::problem::{Problem, Problems};
+use crate::problem::{Code, Problem, Problems};
 use crate::scale::{Forecast, Growth, Known, Logged, Point, Recall, Start, Urgency, days_after};
 use crate::text;
 use crate::trouble;
@@ -178,6 +179,28 @@ impl Facts<'_> {
     }
 
     /// Nothing while a clean runs, which tells of itself.
+    /// Whether a brewer may be put out of sight: not while a clean of it runs or acid is left inside, unless that is meant.
+    ///
+    /// # Errors
+    /// `DoesNotFit` with what is in it.
+    pub fn may_put_away(&self, brewer: &Brewer, is_meant: bool) -> Result<(), Problem> {
+        let mut circuits = brewer.circuits.iter();
+        let held = circuits.find_map(|circuit| {
+            if self.running_clean(brewer, circuit).is_some() {
+                return Some("a clean of it is not over: end it or give it up first".to_owned());
+            }
+            let acid = self.acid_inside(brewer, circuit)?;
+            Some(format!(
+                "acid is left inside ({}): rinse it first",
+                acid.text
+            ))
+        });
+        match held.filter(|_| !is_meant) {
+            Some(message) => Err(Problem::new(Code::DoesNotFit, "brewer_id", message)),
+            None => Ok(()),
+        }
+    }
+
     fn acid_inside(&self, brewer: &Brewer, circuit: &Circuit) -> Option<AcidInside> {
         let key = (brewer.id.clone(), circuit.id.clone());
         let is_running = self.running.contains_key(&key);
@@ -302,6 +325,15 @@ impl Facts<'_> {
             recall: recall.map(Arc::as_ref),
             today: self.today,
         })))
+    }
+
+    /// Its figures, with where each is from.
+    #[must_use]
+    pub fn figures(&self, brewer: &Brewer) -> Vec<Figure> {
+        figures(brewer, self.units, |circuit_id| {
+            let key = (brewer.id.clone(), circuit_id.to_owned());
+            self.measured.get(&key).cloned()
+        })
     }
 
     /// An entry as it is written down, and whether it is new: the same told again is the one that is known.
@@ -567,6 +599,25 @@ mod tests {
         let first = house.facts().cards(&brewers).remove(0);
         assert_eq!(first.id, last.id);
         assert_eq!(first.circuits[0].acid.as_ref().unwrap().clean_id, "c");
+    }
+
+    #[test]
+    fn a_brewer_with_a_clean_or_acid_in_it_is_put_away_only_when_that_is_meant() {
+        let mut house = House::new();
+        let pod = brewer("pod", "soft", 20);
+        let key = ("pod".to_owned(), "main".to_owned());
+        assert_eq!(house.facts().may_put_away(&pod, false), Ok(()));
+        let acid = AcidInside {
+            clean_id: "c".into(),
+            text: "ACID INSIDE".into(),
+        };
+        house.acid.insert(key.clone(), acid);
+        let refused = house.facts().may_put_away(&pod, false).unwrap_err();
+        assert!(refused.message.contains("acid is left inside"), "{refused}");
+        house.running.insert(key, "c".into());
+        let refused = house.facts().may_put_away(&pod, false).unwrap_err();
+        assert!(refused.message.contains("is not over"), "{refused}");
+        assert_eq!(house.facts().may_put_away(&pod, true), Ok(()));
     }
 
     #[test]

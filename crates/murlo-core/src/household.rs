@@ -46,6 +46,28 @@ pub struct Settings {
     /// Cleans up to this day say nothing of the own pace any more.
     #[serde(default)]
     pub pace_after: Option<Date>,
+    /// How times of day are written.
+    #[serde(default)]
+    pub clock: Clock,
+    /// Single keys do nothing.
+    #[serde(default)]
+    pub keys_off: bool,
+}
+
+/// How times of day are written.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub enum Clock {
+    /// As usual with the household's units: with 12 hours beside fluid ounces, with 24 beside litres.
+    #[default]
+    #[serde(rename = "usual")]
+    Usual,
+    /// 3:05 pm.
+    #[serde(rename = "12")]
+    Twelve,
+    /// 15:05.
+    #[serde(rename = "24")]
+    TwentyFour,
 }
 
 impl Settings {
@@ -84,6 +106,8 @@ impl Default for Settings {
             hourly_rate: None,
             avoid_smell: false,
             pace_after: None,
+            clock: Clock::default(),
+            keys_off: false,
         }
     }
 }

@@ -16,6 +16,7 @@ pub mod clean;
 pub mod cleaning;
 pub mod counter;
 pub mod document;
+pub mod figures;
 pub mod first;
 pub mod history;
 pub mod household;

@@ -326,6 +326,8 @@ mod tests {
             hourly_rate: None,
             avoid_smell: false,
             pace_after: None,
+            clock: crate::household::Clock::Usual,
+            keys_off: false,
         };
         Prices {
             settings: NO_PRICES,

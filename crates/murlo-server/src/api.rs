@@ -4,8 +4,9 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family, Needle};
-use murlo_core::clean::{Act, Outcome, State};
+use murlo_core::clean::{Act, Ahead, Outcome, State, Timer};
 use murlo_core::counter::{BrewerCard, Course};
+use murlo_core::figures::Figure;
 use murlo_core::first::{Answers, Look};
 use murlo_core::history::CountLesson;
 use murlo_core::household::{Home, Settings};
@@ -25,6 +26,8 @@ use utoipa::ToSchema;
 pub struct CounterView {
     /// The household's day.
     pub today: Date,
+    /// The server's time, against which timers count.
+    pub now: Timestamp,
     /// Brewers, most urgent first.
     pub brewers: Vec<BrewerCard>,
     /// What is in the machines of cleans that are running or stopped.
@@ -40,6 +43,12 @@ pub struct InsideView {
     pub text: String,
     /// Whether it was stopped for now.
     pub paused: bool,
+    /// Its brewer.
+    pub nickname: String,
+    /// What it is at: "Soak".
+    pub title: Option<String>,
+    /// Its timer, once started.
+    pub timer: Option<Timer>,
 }
 
 /// What forms choose from.
@@ -113,6 +122,8 @@ pub struct BrewerView {
     pub card: BrewerCard,
     /// Its form, to edit.
     pub draft: BrewerDraft,
+    /// Its figures, with where each is from.
+    pub figures: Vec<Figure>,
     /// Its needles.
     pub needles: Vec<Needle>,
     /// What was done to it.
@@ -274,6 +285,8 @@ pub struct CleanView {
     pub id: String,
     /// The frozen plan, with everything that was added to it.
     pub plan: Plan,
+    /// Acts so far, those that were taken back among them.
+    pub events: usize,
     /// Where it stands.
     pub state: State,
     /// The server's time, against which timers count.
@@ -387,4 +400,38 @@ pub struct FirstBrewer {
     pub brewer_id: String,
     /// Its clean, where one was started.
     pub clean_id: Option<String>,
+}
+
+/// What can be put away.
+#[derive(Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum PutAwayKind {
+    /// A brewer.
+    Brewer,
+    /// A water.
+    Water,
+    /// An agent.
+    Agent,
+    /// A clean that was told.
+    PastClean,
+}
+
+/// Something that was put away.
+#[derive(Serialize, ToSchema)]
+pub struct PutAway {
+    /// What it is.
+    pub kind: PutAwayKind,
+    /// Its identity.
+    pub id: String,
+    /// Its name.
+    pub name: String,
+}
+
+/// The planned way ahead of a clean.
+#[derive(Serialize, ToSchema)]
+pub struct AheadView {
+    /// Acts after which it begins.
+    pub events: usize,
+    /// Each next act with where it leads.
+    pub way: Vec<Ahead>,
 }

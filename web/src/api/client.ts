@@ -78,6 +78,8 @@ export const useTrouble = (draft: Schemas["TroubleDraft"]) =>
     retry: false,
   });
 export const useLog = () => useQuery({ queryKey: ["facts", "log"], queryFn: () => taken(client.GET("/api/log")) });
+export const useArchive = () =>
+  useQuery({ queryKey: ["facts", "archive"], queryFn: () => taken(client.GET("/api/archive")) });
 export const useSession = () =>
   useQuery({ queryKey: ["session"], queryFn: () => taken(client.GET("/api/session")), staleTime: 60_000 });
 export const useBrewer = (id: string) =>
@@ -126,6 +128,17 @@ export const useClean = (id: string) =>
     queryFn: () => taken(client.GET("/api/cleans/{id}", at(id))),
   });
 
+/** The planned way from so many acts on, asked for while there is a line. */
+export const useAhead = (id: string, events: number, wanted: boolean) =>
+  useQuery({
+    queryKey: ["clean", id, "ahead", events],
+    queryFn: () => taken(client.GET("/api/cleans/{id}/ahead", at(id))),
+    enabled: wanted,
+    staleTime: Number.POSITIVE_INFINITY,
+    // A way from elsewhere helps nobody.
+    placeholderData: undefined,
+  });
+
 export const useMishaps = (id: string, open: boolean) =>
   useQuery({
     queryKey: ["clean", id, "mishaps"],
@@ -166,8 +179,21 @@ export const send = {
   addBrewer: (id: string, body: Schemas["BrewerDraft"]) => taken(client.POST("/api/brewers", { ...as(id), body })),
   changeBrewer: (id: string, body: Schemas["BrewerDraft"]) =>
     taken(client.PUT("/api/brewers/{id}", { ...at(id), body })),
-  deleteBrewer: (id: string) => taken(client.DELETE("/api/brewers/{id}", at(id))),
+  deleteBrewer: (id: string, meant: boolean) =>
+    taken(client.DELETE("/api/brewers/{id}", { params: { path: { id }, query: { meant } } })),
   restoreBrewer: (id: string) => taken(client.POST("/api/brewers/{id}/restore", at(id))),
+  bringBack: (kind: Schemas["PutAwayKind"], id: string) => {
+    switch (kind) {
+      case "brewer":
+        return send.restoreBrewer(id);
+      case "water":
+        return send.restoreWater(id);
+      case "agent":
+        return send.restoreAgent(id);
+      case "past_clean":
+        return send.restorePast(id);
+    }
+  },
   pastClean: (brewer: string, id: string, body: Schemas["PastCleanDraft"]) =>
     taken(client.POST("/api/brewers/{id}/past-cleans", { params: { path: { id: brewer }, query: { id } }, body })),
   deletePast: (id: string) => taken(client.DELETE("/api/past-cleans/{id}", at(id))),

@@ -56,6 +56,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that was put away and can be brought back. */
+        get: operations["put_away"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brewers": {
         parameters: {
             query?: never;
@@ -85,7 +102,7 @@ export interface paths {
         /** Changes a brewer; a new water or habit holds from today. */
         put: operations["change_brewer"];
         post?: never;
-        /** Puts a brewer away; `restore` brings it back. */
+        /** Puts a brewer away; `restore` brings it back. One with a clean running or acid inside only when that is meant. */
         delete: operations["delete_brewer"];
         options?: never;
         head?: never;
@@ -356,6 +373,23 @@ export interface paths {
         };
         /** Where a clean stands. */
         get: operations["clean"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cleans/{id}/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The planned way ahead, for a device that may lose its line. */
+        get: operations["clean_ahead"];
         put?: never;
         post?: never;
         delete?: never;
@@ -996,6 +1030,25 @@ export interface components {
              */
             water_ml: number;
         };
+        /** @description An act on the planned way, and where the clean stands after it. */
+        Ahead: {
+            /** @description The act. */
+            act: components["schemas"]["Act"];
+            /**
+             * Format: date-time
+             * @description When it is taken to happen; timers and questions of the states count from it.
+             */
+            at: string;
+            /** @description Where the clean stands then. */
+            state: components["schemas"]["State"];
+        };
+        /** @description The planned way ahead of a clean. */
+        AheadView: {
+            /** @description Acts after which it begins. */
+            events: number;
+            /** @description Each next act with where it leads. */
+            way: components["schemas"]["Ahead"][];
+        };
         /** @description One way to do the clean, in figures that can be read across. */
         Alternative: {
             /** @description What stands against it; absent when nothing does. */
@@ -1357,6 +1410,8 @@ export interface components {
             courses: components["schemas"]["Course"][];
             /** @description Its form, to edit. */
             draft: components["schemas"]["BrewerDraft"];
+            /** @description Its figures, with where each is from. */
+            figures: components["schemas"]["Figure"][];
             /** @description How often it asks for a clean as things are. */
             interval: components["schemas"]["Interval"];
             /** @description What was written down about it, latest first. */
@@ -1525,6 +1580,8 @@ export interface components {
         };
         /** @description A clean. */
         CleanView: {
+            /** @description Acts so far, those that were taken back among them. */
+            events: number;
             /** @description Identity. */
             id: string;
             /**
@@ -1544,6 +1601,11 @@ export interface components {
          * @enum {string}
          */
         ClearingTool: "clip" | "brush" | "wood" | "own";
+        /**
+         * @description How times of day are written.
+         * @enum {string}
+         */
+        Clock: "usual" | "12" | "24";
         /**
          * @description How a clean ended.
          * @enum {string}
@@ -1631,6 +1693,11 @@ export interface components {
             brewers: components["schemas"]["BrewerCard"][];
             /** @description What is in the machines of cleans that are running or stopped. */
             inside: components["schemas"]["InsideView"][];
+            /**
+             * Format: date-time
+             * @description The server's time, against which timers count.
+             */
+            now: string;
             /**
              * Format: date
              * @description The household's day.
@@ -1867,6 +1934,21 @@ export interface components {
             family: components["schemas"]["Family"];
             /** @description Its name. */
             label: string;
+        };
+        /** @description One figure. */
+        Figure: {
+            /** @description Its field of the form. */
+            field: string;
+            /** @description What cleans measured, where that is not the figure itself. */
+            measured?: string | null;
+            /** @description Its name. */
+            name: string;
+            /** @description Where it is from. */
+            origin: components["schemas"]["Origin"];
+            /** @description "10 fl oz". */
+            text: string;
+            /** @description How it is typed. */
+            typing: components["schemas"]["Typing"];
         };
         /**
          * @description How far a bath fills the reservoir.
@@ -2166,10 +2248,15 @@ export interface components {
         InsideView: {
             /** @description The clean. */
             clean_id: string;
+            /** @description Its brewer. */
+            nickname: string;
             /** @description Whether it was stopped for now. */
             paused: boolean;
             /** @description "ACID INSIDE. Do not brew. Unplugged." */
             text: string;
+            timer?: components["schemas"]["Timer"] | null;
+            /** @description What it is at: "Soak". */
+            title?: string | null;
         };
         /** @description One act. What it does to a brewer is [`crate::machine`]'s; how it is said, [`Wording`]'s. */
         Instruction: {
@@ -2805,6 +2892,11 @@ export interface components {
              */
             signals: components["schemas"]["Signal"][];
         };
+        /**
+         * @description Where a figure is from.
+         * @enum {string}
+         */
+        Origin: "usual" | "told" | "measured";
         /** @description What a clean came to, fixed when it ends. */
         Outcome: {
             acid_left?: components["schemas"]["AcidLeft"] | null;
@@ -3273,6 +3365,20 @@ export interface components {
             /** @description Where it is usually sold. */
             sold_at: string;
         };
+        /** @description Something that was put away. */
+        PutAway: {
+            /** @description Its identity. */
+            id: string;
+            /** @description What it is. */
+            kind: components["schemas"]["PutAwayKind"];
+            /** @description Its name. */
+            name: string;
+        };
+        /**
+         * @description What can be put away.
+         * @enum {string}
+         */
+        PutAwayKind: "brewer" | "water" | "agent" | "past_clean";
         /** @description A question asked at the end. */
         Question: {
             /** @description What can be said. */
@@ -3688,6 +3794,8 @@ export interface components {
         Settings: {
             /** @description Whether agents that smell are avoided. */
             avoid_smell?: boolean;
+            /** @description How times of day are written. */
+            clock?: components["schemas"]["Clock"];
             /** @description Written before amounts of money as a sign, or after them as a word. */
             currency?: string;
             /**
@@ -3695,6 +3803,8 @@ export interface components {
              * @description What an hour of one's own work is worth.
              */
             hourly_rate?: number | null;
+            /** @description Single keys do nothing. */
+            keys_off?: boolean;
             /**
              * Format: date
              * @description Cleans up to this day say nothing of the own pace any more.
@@ -4136,6 +4246,11 @@ export interface components {
             signs: components["schemas"]["SignView"][];
         };
         /**
+         * @description How a figure is typed.
+         * @enum {string}
+         */
+        Typing: "volume" | "number";
+        /**
          * @description The units a household reads.
          * @enum {string}
          */
@@ -4519,6 +4634,25 @@ export interface operations {
             };
         };
     };
+    put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutAway"][];
+                };
+            };
+        };
+    };
     add_brewer: {
         parameters: {
             query?: {
@@ -4623,7 +4757,10 @@ export interface operations {
     };
     delete_brewer: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Although a clean of it runs or acid is inside */
+                meant?: boolean;
+            };
             header?: never;
             path: {
                 id: string;
@@ -4639,6 +4776,12 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5159,6 +5302,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CleanView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    clean_ahead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AheadView"];
                 };
             };
             404: {

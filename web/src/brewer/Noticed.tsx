@@ -19,12 +19,15 @@ export function Noticed({
   circuit,
   today,
   needles,
+  side = null,
 }: {
   id: string;
   circuit: string;
   today: string;
   /** Whether it has needles that can be in the way. */
   needles: boolean;
+  /** Which side it is about, where there are two. */
+  side?: string | null;
 }) {
   const entries = useEntries(id);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -39,7 +42,7 @@ export function Noticed({
         aria-controls={anchor ? menu : undefined}
         onClick={(e) => setAnchor(e.currentTarget)}
       >
-        I notice something
+        I notice something{side && ` (${side})`}
       </Button>
       <Menu id={menu} anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <Stack sx={{ px: 2, py: 1 }} spacing={1}>

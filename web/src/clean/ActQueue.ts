@@ -16,8 +16,8 @@ export interface Hears<View> {
   taken: (view: View) => void;
   /** An act was refused and set aside: what is on screen may be old. */
   refused: () => void;
-  /** So many acts wait, this stands in the way, and these were refused. */
-  changed: (waiting: number, error: Error | null, aside: Aside[]) => void;
+  /** These acts wait, this stands in the way, and these were refused. */
+  changed: (waiting: readonly Waiting[], error: Error | null, aside: Aside[]) => void;
 }
 
 /**
@@ -52,8 +52,8 @@ export class ActQueue<View> {
       .flatMap((key) => read<T>(this.shelf.getItem(key)));
   }
 
-  get waiting() {
-    return this.events.length;
+  get waiting(): readonly Waiting[] {
+    return [...this.events];
   }
 
   get aside() {
@@ -80,9 +80,19 @@ export class ActQueue<View> {
     this.drain();
   }
 
+  /** Takes the last waiting act back; not one that may be on its way. Whether there was one. */
+  takeBack(): boolean {
+    const may = this.events.length > (this.busy ? 1 : 0);
+    const last = may ? this.events.pop() : undefined;
+    if (!last) return false;
+    this.shelf.removeItem(this.key(last));
+    this.hears.changed(this.waiting, null, this.refusals);
+    return true;
+  }
+
   /** Sends what waits, in order, until the line is lost. */
   async drain() {
-    if (this.busy || this.waiting === 0) return;
+    if (this.busy || this.events.length === 0) return;
     this.busy = true;
     let error: Error | null = null;
     for (let event = this.events[0]; event; event = this.events[0]) {

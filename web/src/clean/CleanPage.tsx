@@ -1,36 +1,64 @@
 import { Alert, Box, Button, Dialog, Paper, Stack, TextField, Typography } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { Refused, type Schemas, useClean, useCounter } from "../api/client";
+import { Refused, type Schemas, useAhead, useClean, useCounter } from "../api/client";
+import { useAlarm } from "../ui/Alarms";
 import { mayAct } from "../ui/keys";
 import { Ready } from "../ui/Notices";
+import { useClock } from "../ui/useClock";
 import { wordsOf } from "./actWords";
 import { Closed, Stopped } from "./Ends";
 import { Glasses } from "./Glasses";
 import { Mishaps } from "./Mishaps";
 import { canSpeak, readAloud } from "./readAloud";
 import { StepCard } from "./StepCard";
+import { serverAhead } from "./serverAhead";
 import { useActs } from "./useActs";
 import { useAwake } from "./useAwake";
 import { usePress } from "./usePress";
+import { walked } from "./wayAhead";
 
 type View = Schemas["CleanView"];
 
 export function CleanPage() {
   const id = useParams().id ?? "";
-  return <Ready query={useClean(id)}>{(clean) => <Running key={id} clean={clean} />}</Ready>;
+  const query = useClean(id);
+  return (
+    <Ready query={query}>
+      {(clean) => (
+        <Running
+          key={id}
+          clean={clean}
+          ahead={serverAhead(clean.now, query.dataUpdatedAt, navigator.onLine, localStorage)}
+        />
+      )}
+    </Ready>
+  );
 }
 
-function Running({ clean }: { clean: View }) {
+function Running({ clean: told, ahead }: { clean: View; ahead: number }) {
+  const { act, retry, letGo, takeBack, waiting, error, aside } = useActs(told.id);
+  const way = useAhead(told.id, told.events, !told.state.closed && !told.state.paused);
+  const { view: clean, known } = walked(told, way.data, waiting, ahead);
   const { plan, state } = clean;
-  const { act, retry, letGo, waiting, error, aside } = useActs(clean.id);
+  const timer = state.paused || state.current == null ? null : state.steps[state.current]?.timer;
+  useAlarm(
+    clean.id,
+    timer ? { name: plan.nickname, title: state.step?.title ?? "", ends: Date.parse(timer.ends_at) - ahead } : null,
+  );
+  // A waiting act is taken back before any that arrived.
+  const undo = () => {
+    if (!takeBack() && state.undo) press(undoing(state.undo));
+  };
+  const canUndo = waiting.length > 0 || Boolean(state.undo);
+  const timeOf = useClock();
   useAwake(!state.paused && !state.closed);
   const navigate = useNavigate();
   const [noting, setNoting] = useState(false);
   const [help, setHelp] = useState(false);
   const [mishap, setMishap] = useState(false);
   const step = state.step ?? undefined;
-  const { press, once, isHeld, question } = usePress(act, clean.now);
+  const { press, once, isHeld, question } = usePress(act, ahead);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -43,8 +71,10 @@ function Running({ clean }: { clean: View }) {
       };
       if (event.key === " " && !onButton) does(state.next);
       else if (event.key === "Enter" && !onButton) does(state.finish);
-      else if (event.key === "Backspace" && state.undo) does(undoing(state.undo));
-      else if (event.key.toLowerCase() === "s" && state.next?.act.kind === "started") does(state.next);
+      else if (event.key === "Backspace" && canUndo) {
+        event.preventDefault();
+        undo();
+      } else if (event.key.toLowerCase() === "s" && state.next?.act.kind === "started") does(state.next);
       else if (event.key.toLowerCase() === "n") {
         event.preventDefault();
         setNoting(true);
@@ -53,7 +83,7 @@ function Running({ clean }: { clean: View }) {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [navigate, press, state]);
+  });
 
   return (
     <Stack spacing={2} sx={{ pb: { xs: 26, md: 20 } }}>
@@ -73,7 +103,7 @@ function Running({ clean }: { clean: View }) {
           {plan.work === "needles" && " · needles only"}
         </Typography>
         <Typography color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
-          {state.done_about && `done about ${clockTime(state.done_about)} · `}
+          {state.done_about && `done about ${timeOf(state.done_about)} · `}
           {state.current == null ? "all steps done" : `step ${state.current + 1} of ${plan.steps.length}`}
         </Typography>
       </Stack>
@@ -99,12 +129,12 @@ function Running({ clean }: { clean: View }) {
         ))}
       </Box>
       {state.paused ? (
-        <Stopped clean={clean} />
+        <Stopped clean={clean} ahead={ahead} />
       ) : state.closed ? (
         <Closed clean={clean} act={once} />
       ) : step ? (
         <>
-          <StepCard clean={clean} step={step} act={once} press={press} />
+          <StepCard clean={clean} ahead={ahead} step={step} act={once} press={press} />
           {step.doing.kind !== "ask" && state.shows_glass && <Glasses clean={clean} act={once} />}
         </>
       ) : (
@@ -114,9 +144,9 @@ function Running({ clean }: { clean: View }) {
         <Alert
           severity="warning"
           variant="outlined"
-          action={waiting > 0 && <Button onClick={retry}>Send again</Button>}
+          action={waiting.length > 0 && <Button onClick={retry}>Send again</Button>}
         >
-          {`${error instanceof Refused ? error.message : "No line to the household"}: ${waiting} waiting to be sent. They are kept on this device and go out in order when it is back; where the clean stands is shown then.`}
+          {`${error instanceof Refused ? error.message : "No line to the household"}: ${waiting.length} waiting to be sent. They are kept on this device and go out in order when it is back${known ? "" : "; where the clean stands is shown then"}.`}
         </Alert>
       )}
       {aside.map(({ event, reason }) => (
@@ -174,9 +204,9 @@ function Running({ clean }: { clean: View }) {
             <Button
               sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
               variant="outlined"
-              disabled={!state.undo}
+              disabled={!canUndo}
               aria-disabled={isHeld || undefined}
-              onClick={() => state.undo && press(undoing(state.undo))}
+              onClick={undo}
             >
               Undo
             </Button>
@@ -247,8 +277,6 @@ function Running({ clean }: { clean: View }) {
     </Stack>
   );
 }
-
-const clockTime = (at: string) => new Date(at).toLocaleTimeString([], { hour: "numeric", minute: "2-digit" });
 
 const undoing = (event: string): Schemas["Choice"] => ({ label: "Undo", act: { kind: "undone", event } });
 

@@ -9,7 +9,7 @@ import { lightEntry } from "./LightSince";
 type View = Schemas["CleanView"];
 
 /** The note for whoever comes by. */
-export function Stopped({ clean }: { clean: View }) {
+export function Stopped({ clean, ahead }: { clean: View; ahead: number }) {
   const { plan, state } = clean;
   const timer = state.current == null ? undefined : state.steps[state.current]?.timer;
   return (
@@ -43,7 +43,7 @@ export function Stopped({ clean }: { clean: View }) {
       )}
       {timer && (
         <Box className="screen-only" sx={{ mt: 2 }}>
-          <Clock timer={timer} serverNow={clean.now} late={state.late_text} />
+          <Clock timer={timer} ahead={ahead} late={state.late_text} />
         </Box>
       )}
       <Button variant="outlined" sx={{ mt: 2, minHeight: 56 }} className="screen-only" onClick={() => window.print()}>

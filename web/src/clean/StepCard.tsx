@@ -26,11 +26,13 @@ const leading: Step["picture"][] = ["pour", "ladder", "needles", "disc"];
 /** The step: what it is called, its figure, its cautions, the picture, and then the words. */
 export function StepCard({
   clean,
+  ahead,
   step,
   act,
   press,
 }: {
   clean: View;
+  ahead: number;
   step: Step;
   act: Act;
   press: (choice: Schemas["Choice"]) => void;
@@ -46,7 +48,7 @@ export function StepCard({
       {step.figure && !progress?.timer && (
         <Typography sx={{ fontSize: { xs: "1.6rem", md: "2rem" }, fontWeight: 700 }}>{step.figure}</Typography>
       )}
-      {progress?.timer && <Clock timer={progress.timer} serverNow={clean.now} late={state.late_text} />}
+      {progress?.timer && <Clock timer={progress.timer} ahead={ahead} late={state.late_text} />}
       {state.hint && (
         <Typography sx={{ fontSize: "1.1rem" }} role="status">
           <strong>{state.hint}</strong>

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
-import { ActQueue, type Aside } from "./ActQueue";
+import { ActQueue, type Aside, type Waiting } from "./ActQueue";
 import { askToCallBack } from "./callBack";
 
 const now = () => new Date().toISOString();
@@ -12,8 +12,8 @@ const again = 4_000;
 /** The acts of a clean on their way to the household; see `ActQueue`. */
 export function useActs(clean: string) {
   const queries = useQueryClient();
-  const [state, setState] = useState<{ waiting: number; error: Error | null; aside: Aside[] }>({
-    waiting: 0,
+  const [state, setState] = useState<{ waiting: readonly Waiting[]; error: Error | null; aside: Aside[] }>({
+    waiting: [],
     error: null,
     aside: [],
   });
@@ -46,6 +46,7 @@ export function useActs(clean: string) {
     },
     [queue],
   );
+  const takeBack = useCallback(() => queue.takeBack(), [queue]);
   const letGo = useCallback((id: string) => queue.letGo(id), [queue]);
-  return { act, retry, letGo, ...state };
+  return { act, retry, letGo, takeBack, ...state };
 }

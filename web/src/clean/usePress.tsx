@@ -12,7 +12,7 @@ type Act = (what: Schemas["Act"]) => void;
  */
 export function usePress(
   act: Act,
-  serverNow: string,
+  ahead: number,
 ): {
   press: (choice: Choice | null | undefined) => void;
   once: Act;
@@ -22,10 +22,6 @@ export function usePress(
   const [asked, setAsked] = useState<Choice>();
   const [isHeld, setHeld] = useState(false);
   const guard = useRef(new OneAct());
-  const ahead = useRef(0);
-  useEffect(() => {
-    ahead.current = Date.parse(serverNow) - Date.now();
-  }, [serverNow]);
   useEffect(() => {
     if (!isHeld) return;
     const free = setTimeout(() => setHeld(false), apart);
@@ -44,10 +40,10 @@ export function usePress(
     (choice: Choice | null | undefined) => {
       if (!choice || !guard.current.takes("bar", performance.now())) return;
       setHeld(true);
-      if (isAsked(choice.ask, Date.now() + ahead.current)) setAsked(choice);
+      if (isAsked(choice.ask, Date.now() + ahead)) setAsked(choice);
       else act(choice.act);
     },
-    [act],
+    [act, ahead],
   );
   const once = useCallback(
     (what: Schemas["Act"]) => {

@@ -11,7 +11,7 @@ import {
   Typography,
 } from "@mui/material";
 import { type ReactNode, useState } from "react";
-import { Refused, type Schemas, send, useChange, useHousehold } from "../api/client";
+import { Refused, type Schemas, send, useArchive, useChange, useHousehold } from "../api/client";
 import { newId } from "../api/newId";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { typed, typedOrNone, typedPercent } from "../ui/typed";
@@ -31,6 +31,7 @@ export function HouseholdPage() {
               <NewAgent />
             </Section>
             <Travel empty={household.empty} />
+            <PutAway />
             <OwnPace pace={household.pace} settings={household.settings} today={household.today} />
             {household.backups && <Backups backups={household.backups} />}
           </Stack>
@@ -68,6 +69,16 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           <MenuItem value="strict">A keen nose</MenuItem>
         </TextField>
         <TextField
+          select
+          label="Times are written"
+          value={draft.clock ?? "usual"}
+          onChange={(e) => setDraft({ ...draft, clock: e.target.value as Schemas["Clock"] })}
+        >
+          <MenuItem value="usual">As usual with these units</MenuItem>
+          <MenuItem value="12">With 12 hours, 3:05 pm</MenuItem>
+          <MenuItem value="24">With 24 hours, 15:05</MenuItem>
+        </TextField>
+        <TextField
           label="Money is written with"
           value={draft.currency ?? ""}
           error={"currency" in fields}
@@ -90,6 +101,12 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           onChange={(e) => setDraft({ ...draft, time_zone: e.target.value })}
         />
       </Box>
+      <FormControlLabel
+        control={
+          <Checkbox checked={!draft.keys_off} onChange={(e) => setDraft({ ...draft, keys_off: !e.target.checked })} />
+        }
+        label="Single keys act (digits go to places; Space, Backspace and letters in a clean)"
+      />
       <FormControlLabel
         control={
           <Checkbox
@@ -425,6 +442,56 @@ function OwnPace({
         )}
       </Stack>
       <ErrorNotice error={save.error} />
+    </Section>
+  );
+}
+
+const putAwayWords: Record<Schemas["PutAwayKind"], string> = {
+  brewer: "brewer",
+  water: "water",
+  agent: "agent",
+  past_clean: "told clean",
+};
+
+/** Everything put away, to be brought back on any later day. */
+function PutAway() {
+  const archive = useArchive();
+  const restore = useChange(({ kind, id }: Schemas["PutAway"]) => send.bringBack(kind, id));
+  return (
+    <Section title="Put away">
+      <Ready query={archive}>
+        {(all) =>
+          all.length === 0 ? (
+            <Typography>Nothing is put away. What you put away stays here until you bring it back.</Typography>
+          ) : (
+            <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
+              {all.map((thing) => (
+                <Stack
+                  component="li"
+                  key={thing.kind + thing.id}
+                  direction="row"
+                  sx={{ justifyContent: "space-between", alignItems: "center", borderTop: 1, borderColor: "divider" }}
+                >
+                  <Typography sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
+                    {thing.name}{" "}
+                    <Typography component="span" color="textSecondary">
+                      {putAwayWords[thing.kind]}
+                    </Typography>
+                  </Typography>
+                  <Button
+                    aria-label={`Bring ${thing.name} back`}
+                    disabled={restore.isPending}
+                    onClick={() => restore.mutate(thing)}
+                  >
+                    Bring back
+                  </Button>
+                </Stack>
+              ))}
+            </Stack>
+          )
+        }
+      </Ready>
+      <ErrorNotice error={restore.error} />
     </Section>
   );
 }

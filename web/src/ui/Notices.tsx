@@ -1,5 +1,6 @@
 import { Alert, CircularProgress, Stack, Typography } from "@mui/material";
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect } from "react";
+import { setTitle } from "./title";
 
 export function Loading() {
   return (
@@ -31,6 +32,10 @@ export function Ready<T>({
 }
 
 export function Page({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) {
+  useEffect(() => {
+    setTitle("page", title);
+    return () => setTitle("page", "");
+  }, [title]);
   return (
     <Stack spacing={2}>
       <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "center", gap: 2, flexWrap: "wrap" }}>

@@ -1695,3 +1695,60 @@ fn what_was_really_done_decides_what_is_left() {
         );
     }
 }
+
+#[test]
+fn the_way_ahead_is_the_way_that_is_then_gone() {
+    for family in Family::ALL {
+        let mut run = Run::new(family);
+        let mut questions = 0;
+        while run.state().closed.is_none() && questions < 12 {
+            let now = run
+                .events
+                .last()
+                .map_or(Timestamp::UNIX_EPOCH, |last| last.at);
+            let way = ahead(&run.plan, &run.events, now);
+            for step in &way {
+                let mut gone = run.act(step.act.clone()).unwrap();
+                let mut shown = step.state.clone();
+                // What depends on when it really happened, and on the event's own name.
+                for state in [&mut gone, &mut shown] {
+                    state.undo = None;
+                    state.done_about = None;
+                    state.steps.iter_mut().for_each(|s| s.timer = None);
+                    state.notes.clear();
+                    state.next.iter_mut().for_each(|next| next.ask = None);
+                    state.finish.iter_mut().for_each(|finish| finish.ask = None);
+                }
+                assert_eq!(gone.current, shown.current, "{family:?} {:?}", step.act);
+                assert_eq!(gone.next, shown.next, "{family:?} {:?}", step.act);
+                assert_eq!(gone.inside_text, shown.inside_text);
+            }
+            questions += 1;
+            let state = run.state();
+            if state.step.as_ref().is_some_and(|s| s.id == VERIFY) {
+                break;
+            }
+            run.step_on(state);
+        }
+        assert!(questions > 0);
+    }
+}
+
+#[test]
+fn a_whole_rinse_lies_ahead_and_nothing_beyond_a_question_or_the_end() {
+    let mut run = Run::new(Family::PodReservoir);
+    let rinsing = run.until(RINSE);
+    let target = rinsing.steps[rinsing.current.unwrap()].target;
+    let now = run.events.last().unwrap().at;
+    let way = ahead(&run.plan, &run.events, now);
+    let counts = way.iter().filter(|a| matches!(a.act, Act::Counted { .. }));
+    assert_eq!(counts.count() as u32, target);
+    let last = way.last().unwrap();
+    assert!(last.state.next.is_none(), "{:?}", last.state.next);
+    assert!(way.iter().all(|a| !a.act.is_closing()));
+    assert!(way.is_sorted_by_key(|a| a.at));
+
+    let paused = run.act(Act::Paused).unwrap();
+    assert!(paused.paused);
+    assert!(ahead(&run.plan, &run.events, now).is_empty());
+}

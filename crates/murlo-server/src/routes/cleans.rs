@@ -1,6 +1,6 @@
 //! Plans, mixes and running cleans.
 
-use crate::api::{CleanView, SentEvent, StartClean};
+use crate::api::{AheadView, CleanView, SentEvent, StartClean};
 use crate::error::{ApiError, Body};
 use crate::past::Past;
 use crate::state::{AppState, today};
@@ -10,7 +10,7 @@ use jiff::Timestamp;
 use murlo_core::bath::Agent;
 use murlo_core::bench::{BenchMix, MixDraft};
 use murlo_core::brewer::Brewer;
-use murlo_core::clean::{Act, Event, RATINGS, admit, happened_at, stands};
+use murlo_core::clean::{Act, Event, RATINGS, admit, ahead, happened_at, stands};
 use murlo_core::household::{CleanRecord, Settings};
 use murlo_core::journal::What;
 use murlo_core::mishap::{Mishap, mishaps};
@@ -239,6 +239,7 @@ fn view(record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
     let (plan, state) =
         stands(&record.plan, &record.events).map_err(|p| ApiError::Internal(p.to_string()))?;
     Ok(CleanView {
+        events: record.events.len(),
         id: record.id,
         plan: plan.into_owned(),
         state,
@@ -259,6 +260,23 @@ pub async fn clean(
             .store(move |store| view(store.clean(&id)?, now))
             .await?,
     ))
+}
+
+/// The planned way ahead, for a device that may lose its line.
+#[utoipa::path(get, path = "/api/cleans/{id}/ahead", params(("id" = String, Path)), responses((status = 200, body = AheadView), (status = 404)))]
+pub async fn clean_ahead(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<Json<AheadView>, ApiError> {
+    let now = state.now();
+    let way = state.store(move |store| {
+        let record = store.clean(&id)?;
+        Ok(AheadView {
+            events: record.events.len(),
+            way: ahead(&record.plan, &record.events, now),
+        })
+    });
+    Ok(Json(way.await?))
 }
 
 /// What can have gone wrong by now, each with what still counts and what starts again.

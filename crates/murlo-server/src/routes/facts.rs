@@ -2,9 +2,9 @@
 
 use crate::api::{
     BackupsView, BrewerView, CounterView, FamilyView, HomeDraft, HouseholdView, InsideView,
-    JournalLine, PastCleanDraft,
+    JournalLine, PastCleanDraft, PutAway, PutAwayKind,
 };
-use crate::error::{ApiError, Body, NewId};
+use crate::error::{ApiError, Asked, Body, NewId};
 use crate::past::Past;
 use crate::routes::log::log_lines;
 use crate::routes::waters::water_views;
@@ -25,6 +25,7 @@ use murlo_core::problem::{Code, Problem};
 use murlo_core::text;
 use murlo_core::water::Water;
 use murlo_store::{Backups, Store};
+use serde::Deserialize;
 
 /// A brewer's chart goes back a year and a half.
 const CHART_DAYS: i32 = 548;
@@ -38,6 +39,7 @@ pub async fn counter(State(state): State<AppState>) -> Result<Json<CounterView>,
         let brewers: Vec<BrewerCard> = past.facts().cards(past.brewers());
         Ok(CounterView {
             today: past.today,
+            now,
             brewers,
             inside: inside(store, &past)?,
         })
@@ -52,7 +54,11 @@ fn inside(store: &Store, past: &Past) -> Result<Vec<InsideView>, ApiError> {
         let record = store.clean(id)?;
         let state = replay(&record.plan, &record.events)
             .map_err(|problem| ApiError::Internal(problem.to_string()))?;
+        let at = state.current.map(|i| &state.steps[i]);
         views.push(InsideView {
+            nickname: record.plan.nickname,
+            title: state.step.as_ref().map(|step| step.title.clone()),
+            timer: at.and_then(|step| step.timer.clone()),
             clean_id: record.id,
             text: state.inside_text,
             paused: state.paused,
@@ -296,6 +302,7 @@ pub async fn brewer(
             })
             .collect::<Result<_, _>>()?;
         let interval = facts.interval(&brewer).ok_or_else(missing)?;
+        let figures = facts.figures(&brewer);
         let counts = past.history.counts(&id, &entries, past.today);
         entries.reverse();
         let log = log_lines(store, past.today)?
@@ -306,6 +313,7 @@ pub async fn brewer(
             today: past.today,
             card,
             draft: BrewerDraft::of(&brewer, past.settings.units),
+            figures,
             needles: brewer.needles(),
             log,
             courses,
@@ -352,13 +360,53 @@ async fn archive<F: murlo_store::Fact + 'static>(
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Puts a brewer away; `restore` brings it back.
-#[utoipa::path(delete, path = "/api/brewers/{id}", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+/// Whether something is put away although that is unusual.
+#[derive(Deserialize)]
+pub struct Meant {
+    #[serde(default)]
+    meant: bool,
+}
+
+/// Puts a brewer away; `restore` brings it back. One with a clean running or acid inside only when that is meant.
+#[utoipa::path(delete, path = "/api/brewers/{id}", params(("id" = String, Path), ("meant" = Option<bool>, Query, description = "Although a clean of it runs or acid is inside")), responses((status = 204), (status = 404), (status = 409)))]
 pub async fn delete_brewer(
     State(state): State<AppState>,
     Path(id): Path<String>,
+    Asked(Meant { meant }): Asked<Meant>,
 ) -> Result<StatusCode, ApiError> {
+    let now = state.now();
+    let asked = id.clone();
+    let allowed = state.store(move |store| {
+        let brewer: Brewer = store.get(&asked)?;
+        let past = Past::read(store, now)?;
+        Ok(past.facts().may_put_away(&brewer, meant))
+    });
+    allowed.await?.map_err(ApiError::Conflict)?;
     archive::<Brewer>(state, id, true).await
+}
+
+/// Everything that was put away and can be brought back.
+#[utoipa::path(get, path = "/api/archive", responses((status = 200, body = Vec<PutAway>)))]
+pub async fn put_away(State(state): State<AppState>) -> Result<Json<Vec<PutAway>>, ApiError> {
+    let all = state.store(|store| {
+        let mut all = Vec::new();
+        let mut add = |kind, id: String, name: String| all.push(PutAway { kind, id, name });
+        for kept in store.all::<Brewer>()?.into_iter().filter(|k| k.archived) {
+            add(PutAwayKind::Brewer, kept.fact.id, kept.fact.nickname);
+        }
+        for kept in store.all::<Water>()?.into_iter().filter(|k| k.archived) {
+            add(PutAwayKind::Water, kept.fact.id, kept.fact.name);
+        }
+        for kept in store.all::<Agent>()?.into_iter().filter(|k| k.archived) {
+            add(PutAwayKind::Agent, kept.fact.id, kept.fact.name);
+        }
+        for kept in store.all::<PastClean>()?.into_iter().filter(|k| k.archived) {
+            let name = format!("{}: {}", kept.fact.day, kept.fact.note);
+            add(PutAwayKind::PastClean, kept.fact.id, name);
+        }
+        Ok(all)
+    });
+    Ok(Json(all.await?))
 }
 
 /// Brings a brewer back.

@@ -77,6 +77,7 @@ fn api() -> OpenApiRouter<AppState> {
             facts::delete_brewer
         ))
         .routes(routes!(facts::restore_brewer))
+        .routes(routes!(facts::put_away))
         .routes(routes!(facts::another_like))
         .routes(routes!(facts::add_past_clean))
         .routes(routes!(facts::delete_past_clean))
@@ -88,6 +89,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(cleans::start))
         .routes(routes!(cleans::clean))
         .routes(routes!(cleans::clean_mishaps))
+        .routes(routes!(cleans::clean_ahead))
         .routes(routes!(cleans::act))
         .routes(routes!(practice::practice))
         .routes(routes!(trouble::trouble))

@@ -1,0 +1,33 @@
+import { Paper, Typography } from "@mui/material";
+import type { Schemas } from "../api/client";
+import { ChalkChart } from "../pictures/ChalkChart";
+import { Counts, Lessons } from "./Journal";
+import { WhatIf } from "./WhatIf";
+
+/** Chalk from clean to clean and ahead, what each observation taught, and what another water or habit would change. */
+export function OverTime({ id, brewer }: { id: string; brewer: Schemas["BrewerView"] }) {
+  const { card, courses, counts, draft, journal, today } = brewer;
+  return (
+    <>
+      {card.circuits.map((circuit, i) => (
+        <Paper key={circuit.circuit_id} component="section" aria-label={circuit.name} sx={{ p: { xs: 2, md: 3 } }}>
+          {card.circuits.length > 1 && <Typography variant="h2">{circuit.name}</Typography>}
+          {courses[i] && (
+            <ChalkChart
+              course={courses[i]}
+              due={circuit.forecast.due}
+              signs={journal.flatMap(({ entry, text }) =>
+                entry.what.kind === "sign" && entry.what.circuit_id === circuit.circuit_id
+                  ? [{ day: entry.day, text }]
+                  : [],
+              )}
+            />
+          )}
+          <Lessons id={id} today={today} forecast={circuit.forecast} />
+          {i === 0 && <Counts id={id} today={today} counts={counts} />}
+        </Paper>
+      ))}
+      <WhatIf id={id} draft={draft} />
+    </>
+  );
+}
