@@ -1,17 +1,27 @@
 import { expect, test } from "@playwright/test";
-import { takeVinegar } from "./steps";
+import { changeIt, takeVinegar } from "./steps";
 
-test("the Counter shows the most urgent brewer first, with picture, window and reason", async ({ page }) => {
+test("the Counter shows what wants to be done today, then the brewers by home with picture, window and reason", async ({
+  page,
+}) => {
   await page.goto("/");
-  const cards = page.getByRole("main").getByRole("listitem");
+  const todo = page.getByRole("region", { name: "Today" }).getByRole("listitem");
+  await expect(todo.first()).toContainText("ACID INSIDE. Do not brew. Plugged in and in its cleaning mode");
+  await expect(todo.first().getByRole("timer")).toBeVisible();
+  await expect(todo.nth(1)).toContainText("Descale Galley one-cup");
+  await expect(todo.nth(1)).toContainText(/Overdue: about .+, between .+ and /);
+
+  const cards = page
+    .getByRole("listitem")
+    .filter({ has: page.getByRole("img", { name: /of the limit/ }) })
+    .filter({ has: page.getByRole("heading") });
   await expect(cards).toHaveCount(10);
-  await expect(cards.first()).toContainText("Clean is running");
-  await expect(cards.first()).toContainText("ACID INSIDE. Do not brew. Plugged in and in its cleaning mode");
-  await expect(cards.nth(1)).toContainText("Galley one-cup");
-  await expect(cards.nth(1)).toContainText("Overdue");
-  await expect(cards.nth(1)).toContainText(/about .+, between .+ and /);
-  await expect(cards.nth(1)).toContainText(/of very hard water since/);
-  await expect(cards.nth(1).getByRole("img", { name: /of the limit/ })).toBeVisible();
+  const galley = cards.filter({ hasText: "Galley one-cup" });
+  await expect(galley).toContainText("Overdue");
+  await expect(galley).toContainText(/of very hard water since/);
+  await expect(page.getByRole("region", { name: "Own kitchen" }).getByRole("listitem").first()).toContainText(
+    "Clean is running",
+  );
 
   await page.getByLabel("Find a brewer").fill("studio");
   await expect(cards).toHaveCount(4);
@@ -30,9 +40,11 @@ test("a plan is recomputed with every choice and refuses what does not fit", asy
   await page.getByRole("option", { name: "neat" }).click();
   await expect(page.getByText("4 cups of white vinegar in 4 cups")).toBeVisible();
   await page.getByLabel("Bath", { exact: true }).fill("90 cups");
+  await page.keyboard.press("Enter");
   await expect(page.getByText(/the reservoir holds 48 fl oz/)).toBeVisible();
   await expect(page.getByRole("button", { name: "Start the clean" })).toBeDisabled();
   await page.getByLabel("Bath", { exact: true }).fill("3 cups");
+  await page.keyboard.press("Enter");
   await expect(page.getByText("3 cups of white vinegar in 3 cups")).toBeVisible();
   await page.getByRole("button", { name: "Take Citric acid powder, 35 g in each litre" }).click();
   await expect(page.getByText(/^34 g .* of citric acid powder in 4 cups/)).toBeVisible();
@@ -43,9 +55,11 @@ test("a plan is recomputed with every choice and refuses what does not fit", asy
 test("a programme is run by hand where the brewer does not offer it", async ({ page }) => {
   await page.goto("/brewers/office-coded/plan");
   await expect(page.getByText(/Run the cleaning programme, 20 min/)).toBeVisible();
+  await changeIt(page);
   await page.getByRole("button", { name: "By hand" }).click();
   await expect(page.getByText(/Run the cleaning programme, 20 min/)).toHaveCount(0);
   await page.getByLabel("Soak, minutes").fill("20");
+  await page.keyboard.press("Enter");
   await expect(page.getByText(/Let it soak, 20 min/)).toBeVisible();
 });
 
@@ -68,8 +82,18 @@ test("a mix is computed without a brewer, and its link gives the same again", as
   await page.goto(page.url());
   await expect(page.getByText("4 carafe marks of white vinegar, 7 carafe marks of water")).toBeVisible();
   await page.getByLabel("All of it").fill("a lot");
-  await expect(page.getByText(/does not start with a number/)).toBeVisible();
+  await expect(page.getByText(/is not a unit of volume/)).toBeVisible();
 
   await page.getByLabel("Level after").fill("3 cups");
   await expect(page.getByText("about 3.0 %, between 2.4 and 3.7 %")).toBeVisible();
+});
+
+test("a small job is ticked off today's list, and the tick taken back", async ({ page }) => {
+  await page.goto("/");
+  const line = page.getByRole("region", { name: "Today" }).getByRole("listitem").filter({ hasText: "Water filter" });
+  const name = /Water filter: Lamp-room pod/;
+  await line.filter({ hasText: name }).getByRole("button", { name: "Fitted today" }).click();
+  await expect(line.filter({ hasText: name })).toHaveCount(0);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(line.filter({ hasText: name })).toBeVisible();
 });

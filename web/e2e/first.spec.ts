@@ -43,7 +43,7 @@ test("from an empty household to step one in nine touches, nothing typed, each a
   await changes();
   await touch("Half a year ago");
   await changes();
-  await touch("One cup more");
+  await touch("Cups a day: one more");
   await changes();
   await touch("Slow or short cups");
   await changes();

@@ -33,8 +33,8 @@ test("what happens between cleans is written down, teaches, and can be taken bac
 
   await page.getByRole("link", { name: "Over time" }).click();
   await page.getByRole("button", { name: "Try another water, filter or habit" }).click();
-  await page.getByLabel("With this water").click();
-  await page.getByRole("option", { name: "Larkwell, bottled" }).click();
+  await page.getByRole("button", { name: "Larkwell, bottled" }).click();
+  await expect(page.getByRole("img", { name: /^A year ahead/ })).toBeVisible();
   await expect(page.getByText(/days longer between cleans/)).toBeVisible();
 });
 

@@ -1,4 +1,5 @@
 import { expect, test } from "@playwright/test";
+import { changeIt } from "./steps";
 
 test("a sign is told on the Counter with two touches, changes the estimate, and can be taken back", async ({
   page,
@@ -48,7 +49,9 @@ test("a plan shows chalk before and after it, and a clean for dirt is milder", a
   await expect(figure.getByRole("img", { name: /^Chalk: \d+ % of the limit/ })).toHaveCount(2);
   await expect(page.getByText(/It likely leaves \d+ % of the limit, between \d+ % and \d+ %/)).toBeVisible();
   await expect(page.getByText("Murlo would take:")).toBeVisible();
+  await changeIt(page);
   await page.getByLabel("Soak, minutes").fill("2");
+  await page.keyboard.press("Enter");
   await expect(page.getByText(/This likely leaves .* of the limit in place. What would do better/)).toBeVisible();
   await page.getByRole("button", { name: "For dirt only" }).click();
   await expect(page.getByText(/it is for coffee oil and what grew in standing water/)).toBeVisible();

@@ -25,8 +25,14 @@ export async function addDrip(page: Page, base: string, nickname: string) {
   await expect(page.getByRole("heading", { level: 1, name: nickname })).toBeVisible();
 }
 
+/** Opens what can be chosen otherwise. */
+export async function changeIt(page: Page) {
+  await page.getByRole("button", { name: "Change it" }).click();
+}
+
 /** Takes white vinegar instead of what is recommended. */
 export async function takeVinegar(page: Page) {
+  await changeIt(page);
   await page.getByLabel("Agent", { exact: true }).click();
   await page.getByRole("option", { name: "White vinegar" }).click();
   await expect(page.getByText(/of white vinegar in/)).toBeVisible();

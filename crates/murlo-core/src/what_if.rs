@@ -137,7 +137,13 @@ impl Facts<'_> {
                 .until(date)
                 .map_or(HYGIENE_DAYS, |span| span.get_days())
         };
-        let (days, low_days, high_days) = (due.days, until(due.earliest), until(due.latest));
+        let days = due.days;
+        let (chalk_low, chalk_high) = (until(due.earliest), until(due.latest));
+        // Chalk decides between these, as long as nothing else comes before it.
+        let (low_days, high_days) = match due.by {
+            DueBy::Chalk => (chalk_low, chalk_high.min(HYGIENE_DAYS)),
+            _ => (days.min(chalk_low), days),
+        };
         // A limit that is reached every day is still one clean a day.
         let a_year = YEAR / f64::from(days.max(1));
         let every = text::count(days.max(1).unsigned_abs(), "day", "days");
@@ -147,10 +153,15 @@ impl Facts<'_> {
             high_days,
             by: due.by,
             a_year,
-            text: if low_days == high_days {
-                format!("every {every}")
-            } else {
-                format!("every {every}, between {low_days} and {high_days}")
+            text: match due.by {
+                DueBy::Hygiene if chalk_low > days => {
+                    format!("every {every}, for hygiene; chalk alone would not ask for one earlier")
+                }
+                DueBy::Hygiene => {
+                    format!("every {every}, for hygiene; chalk may ask after {chalk_low}")
+                }
+                _ if low_days == high_days => format!("every {every}"),
+                _ => format!("every {every}, between {low_days} and {high_days}"),
             },
             a_year_text: format!("about {a_year:.1} cleans a year"),
             cost_text: String::new(),
@@ -390,7 +401,10 @@ mod tests {
             // 3 cups of 235 mL at 250 mg/L: 48 days by the closed formula.
             assert_eq!((both.now.days, both.now.by), (48, DueBy::Chalk));
             assert_eq!((both.then.days, both.then.by), (183, DueBy::Hygiene));
-            assert_eq!(both.then.text, "every 183 days");
+            assert_eq!(
+                both.then.text,
+                "every 183 days, for hygiene; chalk alone would not ask for one earlier"
+            );
             assert_eq!(
                 both.text,
                 "135 days longer between cleans: about 5.6 cleans a year fewer."

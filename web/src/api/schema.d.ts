@@ -1051,6 +1051,7 @@ export interface components {
         };
         /** @description One way to do the clean, in figures that can be read across. */
         Alternative: {
+            after?: components["schemas"]["Chalk"] | null;
             /** @description What stands against it; absent when nothing does. */
             against?: string | null;
             /** @description The agent. */
@@ -1107,6 +1108,8 @@ export interface components {
             recipe_label: string;
             /** @description Whether Murlo would take it. */
             recommended: boolean;
+            /** @description Its time, of the first bath where several are likely. */
+            ribbon: components["schemas"]["Ribbon"];
             /** @description Water for them. */
             rinse_water: string;
             /**
@@ -1121,6 +1124,8 @@ export interface components {
             score_min: number;
             /** @description What it is made of: "18 your hands, 12 half of the time nearby". */
             score_text: string;
+            /** @description Whether it smells. */
+            smells: boolean;
             /**
              * Format: double
              * @description Minutes of soaking.

@@ -1,14 +1,16 @@
-import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, Paper, Slider, Stack, Typography } from "@mui/material";
 import { useState } from "react";
-import { Refused, type Schemas, useHousehold, useWhatIf } from "../api/client";
+import { type Schemas, useHousehold, useWhatIf } from "../api/client";
+import { TwoFutures } from "../pictures/TwoFutures";
 import { ErrorNotice } from "../ui/Notices";
-import { typedOrNone, typedPercent } from "../ui/typed";
+import { Stepper } from "../ui/Stepper";
+import { Touches } from "../ui/Touches";
 
-/** Another water, a filter, another habit: now and then, side by side. */
+/** Another water, a filter, another habit: two futures on one time line. */
 export function WhatIf({ id, draft }: { id: string; draft: Schemas["BrewerDraft"] }) {
   const [open, setOpen] = useState(false);
   return (
-    <Paper component="section" sx={{ p: { xs: 2, md: 3 } }}>
+    <Paper component="section" aria-label="What if" sx={{ p: { xs: 2, md: 3 } }}>
       <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "center", gap: 1, flexWrap: "wrap" }}>
         <Typography variant="h2">What if</Typography>
         <Button variant="outlined" aria-expanded={open} onClick={() => setOpen(!open)}>
@@ -20,69 +22,76 @@ export function WhatIf({ id, draft }: { id: string; draft: Schemas["BrewerDraft"
   );
 }
 
+/** Waters to touch; the rest are on the Waters page. */
+const touchable = 8;
+
 function Trial({ id, draft }: { id: string; draft: Schemas["BrewerDraft"] }) {
-  const household = useHousehold();
+  const waters = useHousehold().data?.waters ?? [];
   const [water, setWater] = useState(draft.water_id);
-  const [filter, setFilter] = useState(draft.filter ? String(draft.filter_takes_out) : "");
-  const [weekday, setWeekday] = useState(String(draft.weekday_cups));
-  const [weekend, setWeekend] = useState(String(draft.weekend_cups));
+  const [filter, setFilter] = useState(draft.filter ? (draft.filter_takes_out ?? 0) : 0);
+  const [drawn, setDrawn] = useState(filter);
+  const [weekday, setWeekday] = useState(draft.weekday_cups);
+  const [weekend, setWeekend] = useState(draft.weekend_cups);
   const query = useWhatIf(id, {
     water_id: water === draft.water_id ? null : water,
-    filter_takes_out: typedPercent(filter),
-    weekday_cups: typedOrNone(weekday),
-    weekend_cups: typedOrNone(weekend),
+    filter_takes_out: draft.filter || filter > 0 ? filter : null,
+    weekday_cups: weekday,
+    weekend_cups: weekend,
   });
-  const fields = query.error instanceof Refused ? query.error.fields : {};
-  const field = (name: string, label: string, value: string, set: (text: string) => void, help: string) => (
-    <TextField
-      label={label}
-      inputMode="decimal"
-      value={value}
-      error={name in fields}
-      helperText={fields[name] ?? help}
-      onChange={(e) => set(e.target.value)}
-    />
-  );
   const both = query.error ? undefined : query.data;
+  const mine = waters.filter((w) => w.water.id === draft.water_id);
+  const others = waters.filter((w) => w.water.id !== draft.water_id);
   return (
     <Stack spacing={2} sx={{ pt: 2 }}>
-      <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "2fr 1fr 1fr 1fr" } }}>
-        <TextField select label="With this water" value={water} onChange={(e) => setWater(e.target.value)}>
-          {(household.data?.waters ?? []).map((w) => (
-            <MenuItem key={w.water.id} value={w.water.id}>
-              {w.water.name}
-            </MenuItem>
-          ))}
-        </TextField>
-        {field("filter_takes_out", "Filter takes out, %", filter, setFilter, "Of carbonate hardness, when new")}
-        {field("weekday_cups", "Cups a day, Mon–Fri", weekday, setWeekday, "")}
-        {field("weekend_cups", "Cups a day, weekend", weekend, setWeekend, "")}
+      <Touches
+        title="With this water"
+        choices={[...mine, ...others].slice(0, touchable).map(({ water: w }) => [w.id, w.name] as const)}
+        chosen={[water]}
+        onTouch={setWater}
+      />
+      <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr 1.4fr" } }}>
+        {(
+          [
+            ["Cups a day, Mon–Fri", weekday, setWeekday],
+            ["Cups a day, weekend", weekend, setWeekend],
+          ] as const
+        ).map(([label, value, set]) => (
+          <Box key={label}>
+            <Typography sx={{ fontWeight: 700 }}>{label}</Typography>
+            <Stepper label={label} value={value} most={60} onStep={set} />
+          </Box>
+        ))}
+        <Box>
+          <Typography id="filter-takes-out" sx={{ fontWeight: 700 }}>
+            A filter takes out {drawn} %
+          </Typography>
+          <Slider
+            aria-labelledby="filter-takes-out"
+            value={drawn}
+            min={0}
+            max={90}
+            step={5}
+            onChange={(_, value) => setDrawn(value as number)}
+            onChangeCommitted={(_, value) => setFilter(value as number)}
+          />
+          <Typography variant="body2" color="textSecondary">
+            Of carbonate hardness, when new
+          </Typography>
+        </Box>
       </Box>
-      {Object.keys(fields).length === 0 && <ErrorNotice error={query.error} />}
+      <ErrorNotice error={query.error} />
       {both && (
         <>
-          <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" } }}>
-            {(
-              [
-                ["As it is", both.now],
-                ["As it would be", both.then],
-              ] as const
-            ).map(([title, interval]) => (
-              <Box key={title} sx={{ borderLeft: 4, borderColor: "primary.main", pl: 2 }}>
-                <Typography color="textSecondary">{title}</Typography>
-                <Typography sx={{ fontSize: "1.8rem", fontWeight: 700, lineHeight: 1.2 }}>
-                  {interval.days} days
-                </Typography>
-                <Typography>
-                  {interval.text}; {interval.a_year_text}
-                </Typography>
-                {interval.cost_text && <Typography>{interval.cost_text}</Typography>}
-              </Box>
-            ))}
-          </Box>
-          <Typography role="status">
+          <TwoFutures now={both.now} then={both.then} />
+          <Typography role="status" sx={{ fontSize: "1.2rem" }}>
             <strong>{both.text}</strong>
           </Typography>
+          {[both.now, both.then].some((interval) => interval.cost_text) && (
+            <Typography>
+              As it is: {both.now.cost_text || "no price known"}. As it would be:{" "}
+              {both.then.cost_text || "no price known"}.
+            </Typography>
+          )}
         </>
       )}
     </Stack>

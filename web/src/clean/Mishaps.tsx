@@ -1,6 +1,7 @@
-import { Box, Button, Dialog, MenuItem, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, ButtonBase, Dialog, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { type Schemas, useMishaps } from "../api/client";
+import { MishapSign } from "../pictures/MishapSign";
 import { Ready } from "../ui/Notices";
 import { typedOrNone } from "../ui/typed";
 
@@ -28,18 +29,39 @@ export function Mishaps({
             const mishap = mishaps.find((m) => m.id === chosen);
             return (
               <>
-                <TextField
-                  select
-                  label="It happened that"
-                  value={mishap?.id ?? ""}
-                  onChange={(e) => setChosen(e.target.value)}
-                >
-                  {mishaps.map((m) => (
-                    <MenuItem key={m.id} value={m.id} sx={{ whiteSpace: "normal" }}>
-                      {m.what}
-                    </MenuItem>
-                  ))}
-                </TextField>
+                {!mishap && (
+                  <Box sx={{ display: "grid", gap: 1, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" } }}>
+                    {mishaps.map((m) => (
+                      <ButtonBase
+                        key={m.id}
+                        onClick={() => setChosen(m.id)}
+                        sx={{
+                          justifyContent: "flex-start",
+                          textAlign: "left",
+                          gap: 1.5,
+                          p: 1.5,
+                          minHeight: 72,
+                          border: 1,
+                          borderColor: "divider",
+                          borderRadius: 1,
+                          fontSize: "1.1rem",
+                        }}
+                      >
+                        <MishapSign id={m.id} />
+                        {m.what}
+                      </ButtonBase>
+                    ))}
+                  </Box>
+                )}
+                {mishap && (
+                  <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
+                    <MishapSign id={mishap.id} />
+                    <Typography variant="h3" component="p" sx={{ flexGrow: 1 }}>
+                      {mishap.what}
+                    </Typography>
+                    <Button onClick={() => setChosen("")}>Something else</Button>
+                  </Stack>
+                )}
                 {mishap &&
                   [
                     ["In the machine now", mishap.inside],

@@ -1,4 +1,15 @@
-import { Box, Button, Chip, InputAdornment, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import {
+  Box,
+  Button,
+  Chip,
+  InputAdornment,
+  MenuItem,
+  Pagination,
+  Paper,
+  Stack,
+  TextField,
+  Typography,
+} from "@mui/material";
 import { lazy, useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, useCounter, useHousehold } from "../api/client";
@@ -6,6 +17,8 @@ import { Noticed } from "../brewer/Noticed";
 import { Bore } from "../pictures/Bore";
 import { Page, Ready } from "../ui/Notices";
 import { Upkeep } from "../ui/Upkeep";
+import { TodoLine } from "./Todo";
+import { byHome, pageOf, type Todo, today as todayOf } from "./today";
 
 const FirstMinute = lazy(() => import("../first/FirstMinute").then((m) => ({ default: m.FirstMinute })));
 
@@ -16,12 +29,16 @@ const words: Record<Schemas["Urgency"], { text: string; color: "error" | "warnin
   fresh: { text: "Nothing to do", color: "success" },
 };
 
+/** So many cards are drawn at once. */
+const size = 12;
+
 export function CounterPage() {
   const counter = useCounter();
   const household = useHousehold();
   const [search, setSearch] = useState("");
   const [home, setHome] = useState("");
   const [urgency, setUrgency] = useState<Schemas["Urgency"] | "">("");
+  const [page, setPage] = useState(0);
   // The empty Counter is the first question itself.
   if (counter.data?.brewers.length === 0) return <FirstMinute empty />;
   return (
@@ -39,8 +56,7 @@ export function CounterPage() {
       }
     >
       <Ready query={counter}>
-        {({ brewers, inside, today }) => {
-          const homes = household.data?.homes ?? [];
+        {({ brewers, inside, today, now }) => {
           const wanted = search.trim().toLowerCase();
           const shown = brewers.filter(
             (b) =>
@@ -48,78 +64,61 @@ export function CounterPage() {
               (urgency === "" || b.urgency === urgency) &&
               `${b.nickname} ${b.home} ${b.water}`.toLowerCase().includes(wanted),
           );
-          const waiting = brewers.filter(
-            (b) => b.running_clean || b.urgency !== "fresh" || b.circuits.some((c) => c.acid),
-          ).length;
+          const pages = Math.ceil(shown.length / size);
+          const at = Math.min(page, Math.max(0, pages - 1));
+          const groups = pageOf(byHome(shown), at, size);
+          const homes = new Set(brewers.map((b) => b.home)).size;
           return (
             <Stack spacing={2}>
-              <Typography variant="h2" component="p">
-                {waiting === 0 ? "Nothing to do today." : `${waiting} of ${brewers.length} want something.`}
-              </Typography>
+              <Today todos={todayOf(shown, inside)} today={today} ahead={Date.parse(now) - counter.dataUpdatedAt} />
               {brewers.length > 4 && (
-                <Stack direction={{ xs: "column", sm: "row" }} spacing={1}>
-                  <TextField
-                    label="Find a brewer"
-                    value={search}
-                    onChange={(e) => setSearch(e.target.value)}
-                    slotProps={{
-                      input: { endAdornment: <InputAdornment position="end">{shown.length}</InputAdornment> },
-                    }}
-                  />
-                  <Stack direction="row" spacing={1}>
-                    <TextField
-                      select
-                      label="Home"
-                      value={home}
-                      onChange={(e) => setHome(e.target.value)}
-                      sx={{ minWidth: { sm: 190 } }}
-                      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-                    >
-                      <MenuItem value="">All homes</MenuItem>
-                      {homes.map((h) => (
-                        <MenuItem key={h.id} value={h.name}>
-                          {h.name}
-                        </MenuItem>
-                      ))}
-                    </TextField>
-                    <TextField
-                      select
-                      label="How urgent"
-                      value={urgency}
-                      onChange={(e) => setUrgency(e.target.value as Schemas["Urgency"] | "")}
-                      sx={{ minWidth: { sm: 150 } }}
-                      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-                    >
-                      <MenuItem value="">All</MenuItem>
-                      {Object.entries(words).map(([id, { text }]) => (
-                        <MenuItem key={id} value={id}>
-                          {text}
-                        </MenuItem>
-                      ))}
-                    </TextField>
-                  </Stack>
-                </Stack>
+                <Find
+                  found={shown.length}
+                  search={search}
+                  home={home}
+                  urgency={urgency}
+                  homes={household.data?.homes ?? []}
+                  onChange={(change) => {
+                    if (change.search !== undefined) setSearch(change.search);
+                    if (change.home !== undefined) setHome(change.home);
+                    if (change.urgency !== undefined) setUrgency(change.urgency);
+                    setPage(0);
+                  }}
+                />
               )}
-              <Box
-                component="ul"
-                sx={{
-                  listStyle: "none",
-                  p: 0,
-                  m: 0,
-                  display: "grid",
-                  gap: 1.5,
-                  gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" },
-                }}
-              >
-                {shown.map((b) => (
-                  <BrewerCard
-                    key={b.id}
-                    brewer={b}
-                    inside={inside.find((i) => i.clean_id === b.running_clean)}
-                    today={today}
-                  />
-                ))}
-              </Box>
+              {groups.map(([name, cards]) => (
+                <Box component="section" key={name} aria-label={name}>
+                  {homes > 1 && (
+                    <Typography variant="h3" component="h2" sx={{ mb: 1, overflowWrap: "anywhere" }}>
+                      {name}
+                    </Typography>
+                  )}
+                  <Box
+                    component="ul"
+                    sx={{
+                      listStyle: "none",
+                      p: 0,
+                      m: 0,
+                      display: "grid",
+                      gap: 1.5,
+                      gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" },
+                    }}
+                  >
+                    {cards.map((b) => (
+                      <BrewerCard key={b.id} brewer={b} today={today} />
+                    ))}
+                  </Box>
+                </Box>
+              ))}
+              {pages > 1 && (
+                <Pagination
+                  count={pages}
+                  page={at + 1}
+                  onChange={(_, next) => setPage(next - 1)}
+                  getItemAriaLabel={(kind, n) => (kind === "page" ? `Page ${n} of the brewers` : `${kind} page`)}
+                  sx={{ "& button": { minWidth: 44, minHeight: 44 } }}
+                />
+              )}
               {shown.length === 0 && (
                 <Typography>
                   No brewer here fits that. Clear the search and choices to see all {brewers.length}.
@@ -133,21 +132,98 @@ export function CounterPage() {
   );
 }
 
-function BrewerCard({
-  brewer,
-  inside,
-  today,
+/** What wants to be done today, ticked off or started here. */
+function Today({ todos, today, ahead }: { todos: Todo[]; today: string; ahead: number }) {
+  const [all, setAll] = useState(false);
+  const shown = todos.slice(0, all ? 40 : 6);
+  return (
+    <Paper component="section" aria-label="Today" sx={{ p: 2 }}>
+      <Typography variant="h2">{todos.length === 0 ? "Nothing to do today." : "Today"}</Typography>
+      <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: todos.length === 0 ? 0 : 1 }}>
+        {shown.map((todo) => (
+          <TodoLine key={keyOf(todo)} todo={todo} today={today} ahead={ahead} />
+        ))}
+      </Stack>
+      {todos.length > shown.length && !all && (
+        <Button onClick={() => setAll(true)}>Show {Math.min(todos.length, 40) - shown.length} more</Button>
+      )}
+      {all && todos.length > 40 && (
+        <Typography>{todos.length - 40} more: choose a home below to see its own.</Typography>
+      )}
+    </Paper>
+  );
+}
+
+const keyOf = (todo: Todo) =>
+  `${todo.kind} ${todo.card.id} ${todo.kind === "job" ? todo.job.job : todo.kind === "running" ? todo.inside.clean_id : ""}`;
+
+/** Finds brewers by name, home and urgency. */
+function Find({
+  found,
+  search,
+  home,
+  urgency,
+  homes,
+  onChange,
 }: {
-  brewer: Schemas["BrewerCard"];
-  inside: Schemas["InsideView"] | undefined;
-  today: string;
+  found: number;
+  search: string;
+  home: string;
+  urgency: Schemas["Urgency"] | "";
+  homes: Schemas["Home"][];
+  onChange: (change: { search?: string; home?: string; urgency?: Schemas["Urgency"] | "" }) => void;
 }) {
+  return (
+    <Stack direction={{ xs: "column", sm: "row" }} spacing={1}>
+      <TextField
+        label="Find a brewer"
+        value={search}
+        onChange={(e) => onChange({ search: e.target.value })}
+        slotProps={{ input: { endAdornment: <InputAdornment position="end">{found}</InputAdornment> } }}
+      />
+      <Stack direction="row" spacing={1}>
+        <TextField
+          select
+          label="Home"
+          value={home}
+          onChange={(e) => onChange({ home: e.target.value })}
+          sx={{ minWidth: { sm: 190 } }}
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+        >
+          <MenuItem value="">All homes</MenuItem>
+          {homes.map((h) => (
+            <MenuItem key={h.id} value={h.name}>
+              {h.name}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          select
+          label="How urgent"
+          value={urgency}
+          onChange={(e) => onChange({ urgency: e.target.value as Schemas["Urgency"] | "" })}
+          sx={{ minWidth: { sm: 150 } }}
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+        >
+          <MenuItem value="">All</MenuItem>
+          {Object.entries(words).map(([id, { text }]) => (
+            <MenuItem key={id} value={id}>
+              {text}
+            </MenuItem>
+          ))}
+        </TextField>
+      </Stack>
+    </Stack>
+  );
+}
+
+function BrewerCard({ brewer, today }: { brewer: Schemas["BrewerCard"]; today: string }) {
   const circuit = brewer.circuits.find((c) => c.circuit_id === brewer.first_due);
   if (!circuit) return null;
   const { forecast } = circuit;
   const state = brewer.running_clean ? { text: "Clean is running", color: "primary" as const } : words[brewer.urgency];
   return (
-    <Paper component="li" sx={{ p: 2, display: "flex", gap: 2, alignItems: "center" }}>
+    <Paper component="li" sx={{ p: 2, display: "flex", gap: 2, alignItems: "flex-start" }}>
       <Stack spacing={0.5} sx={{ alignItems: "center" }}>
         {brewer.circuits.map((c) => (
           <Stack key={c.circuit_id} sx={{ alignItems: "center" }}>
@@ -172,9 +248,6 @@ function BrewerCard({
                 {acid.text} <Link to={`/cleans/${acid.clean_id}`}>What to do</Link>
               </Typography>
             ),
-        )}
-        {inside && (
-          <Typography sx={{ fontWeight: 700 }}>{inside.paused ? `Stopped. ${inside.text}` : inside.text}</Typography>
         )}
         <Typography color="textSecondary" variant="body2">
           {brewer.home} · {brewer.family}

@@ -1,12 +1,13 @@
-import { Box, Button, IconButton, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Cutaway } from "../pictures/Cutaway";
 import { Tap } from "../pictures/Tap";
+import { Stepper } from "../ui/Stepper";
+import { Touches } from "../ui/Touches";
 import { WaterForm } from "../waters/WaterForm";
 import { Choice } from "./Choice";
 import { ages, lastCleans } from "./past";
-import { Touches } from "./Touches";
 import type { Answers } from "./useAnswers";
 
 type Asked = {
@@ -169,9 +170,9 @@ export function HowMuch({ answers, tell }: Asked) {
           onTouch={(in_use) => tell({ beforehand: { ...told, in_use } })}
         />
       )}
-      <Stack role="group" aria-label="Cups a day" direction="row" sx={{ alignItems: "center", gap: 1 }}>
+      <Stack direction="row" sx={{ alignItems: "center", gap: 1 }}>
         <Typography sx={{ fontWeight: 700, pr: 1, whiteSpace: "nowrap" }}>Cups a day</Typography>
-        <Stepper cups={cups} onStep={(next) => tell({ cups: next })} />
+        <Stepper label="Cups a day" value={cups} most={60} onStep={(next) => tell({ cups: next })} />
         {answers.cups == null && (
           <Typography variant="body2" color="textSecondary">
             as usual
@@ -180,27 +181,6 @@ export function HowMuch({ answers, tell }: Asked) {
       </Stack>
       <Touches title="What do you notice?" choices={signs} chosen={noticed} onTouch={toggle} />
     </Stack>
-  );
-}
-
-function Stepper({ cups, onStep }: { cups: number; onStep: (cups: number) => void }) {
-  const button = { border: 1, borderColor: "divider", width: 52, height: 52, fontSize: 24, color: "text.primary" };
-  return (
-    <>
-      <IconButton aria-label="One cup less" sx={button} disabled={cups <= 0} onClick={() => onStep(cups - 1)}>
-        −
-      </IconButton>
-      <Typography
-        component="output"
-        aria-live="polite"
-        sx={{ fontSize: "1.6rem", fontWeight: 700, minWidth: 40, textAlign: "center" }}
-      >
-        {cups}
-      </Typography>
-      <IconButton aria-label="One cup more" sx={button} disabled={cups >= 60} onClick={() => onStep(cups + 1)}>
-        +
-      </IconButton>
-    </>
   );
 }
 

@@ -3,7 +3,16 @@ import type { Schemas } from "../api/client";
 import { ink } from "../theme";
 
 /** Cross-section of the water path: the crust grows inwards with the share of the budget used. */
-export function Bore({ chalk, size = 96 }: { chalk: Schemas["Chalk"]; size?: number }) {
+export function Bore({
+  chalk,
+  size = 96,
+  plain = false,
+}: {
+  chalk: Schemas["Chalk"];
+  size?: number;
+  /** Without its figure, where that stands beside it. */
+  plain?: boolean;
+}) {
   const id = useId();
   const open = (used: number) => 40 * (1 - (0.8 * Math.min(used, 1.2)) / 1.2);
   const [median, low, high] = [open(chalk.used), open(chalk.used_low), open(chalk.used_high)];
@@ -11,8 +20,8 @@ export function Bore({ chalk, size = 96 }: { chalk: Schemas["Chalk"]; size?: num
   return (
     <svg
       width={size}
-      height={size * 1.22}
-      viewBox="0 0 100 122"
+      height={plain ? size : size * 1.22}
+      viewBox={plain ? "0 0 100 100" : "0 0 100 122"}
       style={{ flexShrink: 0 }}
       role="img"
       aria-label={`Chalk: ${percent} % of the limit, ${chalk.text}`}
@@ -37,9 +46,11 @@ export function Bore({ chalk, size = 96 }: { chalk: Schemas["Chalk"]; size?: num
         strokeDasharray="3 2"
       />
       <circle cx="50" cy="50" r={high} fill={ink.water} />
-      <text x="50" y="117" textAnchor="middle" fontSize="13" fontWeight="700" fill="currentColor">
-        {percent} % of limit
-      </text>
+      {!plain && (
+        <text x="50" y="117" textAnchor="middle" fontSize="13" fontWeight="700" fill="currentColor">
+          {percent} % of limit
+        </text>
+      )}
     </svg>
   );
 }

@@ -21,3 +21,27 @@ export const undecided: Options = {
   dirt: false,
   work: "descale",
 };
+
+/** What is asked of every alternative: the wishes, without what belongs to the bath that is chosen now. */
+export const wishes = (options: Options): Options => ({
+  ...undecided,
+  taste: options.taste,
+  minutes: options.minutes,
+  fill: options.fill,
+  circuit_id: options.circuit_id,
+  by_hand: options.by_hand,
+  sure: options.sure,
+  dirt: options.dirt,
+});
+
+/** The change that takes another bath. */
+export const taken = (bath: Schemas["Alternative"]): Partial<Options> => ({
+  agent_id: bath.agent_id,
+  recipe: bath.recipe,
+  agent_amount: null,
+  percent: null,
+  measure: null,
+  bath: null,
+  soak_minutes: null,
+  baths: null,
+});

@@ -1,4 +1,4 @@
-import { Box, Button, Chip, Paper, Stack, Typography } from "@mui/material";
+import { Box, Button, Chip, Pagination, Paper, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { Link } from "react-router";
 import { type Schemas, send, useChange, useWaters } from "../api/client";
@@ -169,6 +169,9 @@ const limits: Record<Schemas["DueBy"], string> = {
   hygiene: "half a year is the limit",
 };
 
+/** So many brewers stand on one page. */
+const aPage = 12;
+
 /** What would change: each brewer's interval with each water. */
 function EachBrewer({
   waters,
@@ -179,9 +182,13 @@ function EachBrewer({
   brewers: Schemas["WithEachWater"][];
   chosen: string;
 }) {
-  const [all, setAll] = useState(false);
+  const [search, setSearch] = useState("");
+  const [page, setPage] = useState(0);
   if (brewers.length === 0) return null;
-  const shown = all ? brewers : brewers.slice(0, 12);
+  const found = brewers.filter((b) => b.nickname.toLowerCase().includes(search.trim().toLowerCase()));
+  const pages = Math.ceil(found.length / aPage);
+  const at = Math.min(page, Math.max(0, pages - 1));
+  const shown = found.slice(at * aPage, (at + 1) * aPage);
   const cell = { p: 1, borderBottom: 1, borderColor: "divider", textAlign: "left", verticalAlign: "top" } as const;
   return (
     <Paper sx={{ p: { xs: 2, md: 3 } }}>
@@ -189,6 +196,17 @@ function EachBrewer({
       <Typography color="textSecondary">
         Days from clean to clean at today’s habit. The water a brewer has now is framed.
       </Typography>
+      {brewers.length > aPage && (
+        <TextField
+          label="Find a brewer"
+          value={search}
+          onChange={(e) => {
+            setSearch(e.target.value);
+            setPage(0);
+          }}
+          sx={{ mt: 1, maxWidth: 360 }}
+        />
+      )}
       <Box sx={{ overflowX: "auto", mt: 1 }} tabIndex={0} role="group" aria-label="Days between cleans">
         <Box component="table" sx={{ borderCollapse: "collapse", width: "100%", minWidth: 140 + waters.length * 120 }}>
           <thead>
@@ -249,7 +267,15 @@ function EachBrewer({
           </tbody>
         </Box>
       </Box>
-      {shown.length < brewers.length && <Button onClick={() => setAll(true)}>Show all {brewers.length} brewers</Button>}
+      {found.length === 0 && <Typography>No brewer is called that.</Typography>}
+      {pages > 1 && (
+        <Pagination
+          count={pages}
+          page={at + 1}
+          onChange={(_, next) => setPage(next - 1)}
+          sx={{ mt: 1, "& button": { minWidth: 44, minHeight: 44 } }}
+        />
+      )}
     </Paper>
   );
 }

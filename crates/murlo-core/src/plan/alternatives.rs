@@ -1,9 +1,10 @@
 //! The same clean with every agent and recipe the household has, side by side, and which one Murlo would take and why.
 
-use super::{Facts, MOST_BATHS, Plan, PlanOptions};
+use super::{Facts, MOST_BATHS, Plan, PlanOptions, Ribbon};
 use crate::bath::{Agent, AgentForm, GOGGLES_PERCENT, Recipe, Remark, Warning};
 use crate::chem::acid::Acid;
 use crate::problem::Problems;
+use crate::scale::Chalk;
 use crate::text;
 use serde::{Deserialize, Serialize};
 
@@ -55,6 +56,12 @@ pub struct Alternative {
     pub cost_text: String,
     /// Cautions of the bath.
     pub warnings: Vec<String>,
+    /// Its time, of the first bath where several are likely.
+    pub ribbon: Ribbon,
+    /// Chalk that it likely leaves.
+    pub after: Option<Chalk>,
+    /// Whether it smells.
+    pub smells: bool,
     /// What stands against it; absent when nothing does.
     pub against: Option<String>,
     /// Whether Murlo would take it.
@@ -443,6 +450,9 @@ fn alternative(
             text::minutes(plan.ribbon.elapsed_min)
         ),
         elapsed_min: plan.ribbon.elapsed_min,
+        ribbon: plan.ribbon.clone(),
+        after: plan.after.clone(),
+        smells: bath.acid == Some(Acid::Acetic),
         warnings: plan.warnings.clone(),
         baths: plan.likely_baths,
         score_min: score.iter().map(|(_, minutes)| minutes).sum(),

@@ -1,0 +1,58 @@
+import type { Schemas } from "../api/client";
+
+type Card = Schemas["BrewerCard"];
+type Inside = Schemas["InsideView"];
+
+/** Something that wants to be done today. */
+export type Todo =
+  | { kind: "running"; card: Card; inside: Inside }
+  | { kind: "acid"; card: Card; acid: Schemas["AcidInside"]; side: string }
+  | { kind: "descale"; card: Card; circuit: Schemas["CircuitCard"] }
+  | { kind: "job"; card: Card; job: Schemas["Upkeep"] };
+
+/** What the core calls running, acid inside, or due, in the order in which it matters. */
+export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[] {
+  const of = <T extends Todo>(pick: (card: Card) => T[]) => cards.flatMap(pick);
+  const running = of((card) =>
+    card.circuits.flatMap((circuit) => {
+      const found = inside.find((i) => i.clean_id === circuit.running_clean);
+      return found ? [{ kind: "running" as const, card, inside: found }] : [];
+    }),
+  );
+  const acid = of((card) =>
+    card.circuits.flatMap((c) => (c.acid ? [{ kind: "acid" as const, card, acid: c.acid, side: c.name }] : [])),
+  );
+  const descale = of((card) => {
+    const circuit = card.circuits.find((c) => c.circuit_id === card.first_due);
+    const due = card.urgency === "due" || card.urgency === "overdue";
+    return circuit && due && !card.running_clean ? [{ kind: "descale" as const, card, circuit }] : [];
+  });
+  const jobs = of((card) =>
+    card.running_clean
+      ? []
+      : card.upkeep.filter((job) => job.is_due).map((job) => ({ kind: "job" as const, card, job })),
+  );
+  return [...running, ...acid, ...descale, ...jobs];
+}
+
+/** Brewers by home, the home of the most urgent one first; within a home they keep their order. */
+export function byHome(cards: readonly Card[]): [home: string, cards: Card[]][] {
+  const homes = new Map<string, Card[]>();
+  for (const card of cards) homes.set(card.home, [...(homes.get(card.home) ?? []), card]);
+  return [...homes];
+}
+
+/** One page of the brewers by home, so that a list of hundreds stays quick. */
+export function pageOf<T>(groups: [string, T[]][], page: number, size: number): [string, T[]][] {
+  let from = page * size;
+  let room = size;
+  const shown: [string, T[]][] = [];
+  for (const [name, all] of groups) {
+    const here = all.slice(from, from + room);
+    from = Math.max(0, from - all.length);
+    room -= here.length;
+    if (here.length > 0) shown.push([name, here]);
+    if (room === 0) break;
+  }
+  return shown;
+}
