@@ -1,4 +1,4 @@
-import { type ChildProcess, spawn } from "node:child_process";
+import { type ChildProcess, execFileSync, spawn } from "node:child_process";
 import { once } from "node:events";
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -11,8 +11,10 @@ export class Household {
   url = "";
   private process: ChildProcess | undefined;
 
-  async start() {
-    const listen = this.url === "" ? "127.0.0.1:0" : new URL(this.url).host;
+  /** Where others could reach it, it wants the passcode. */
+  async start(reach: "here" | "others" = "here") {
+    const port = this.url === "" ? "0" : new URL(this.url).port;
+    const listen = `${reach === "here" ? "127.0.0.1" : "0.0.0.0"}:${port}`;
     const program = process.env.MURLO ?? "../target/debug/murlo";
     const now = process.env.MURLO_NOW ?? "2026-11-25T10:30:00Z";
     this.process = spawn(program, ["serve", "--database", this.database, "--listen", listen, "--now", now], {
@@ -21,11 +23,17 @@ export class Household {
     if (!this.process.stdout) throw new Error("the server has no output");
     for await (const line of createInterface(this.process.stdout)) {
       if (line.startsWith("LISTENING ")) {
-        this.url = line.slice("LISTENING ".length);
+        this.url = line.slice("LISTENING ".length).replace("0.0.0.0", "127.0.0.1");
         return;
       }
     }
     throw new Error("the server ended before it listened");
+  }
+
+  /** Sets the passcode while the household is not served: every device has to sign in again. */
+  setPasscode(passcode: string) {
+    const program = process.env.MURLO ?? "../target/debug/murlo";
+    execFileSync(program, ["passcode", "--database", this.database], { input: `${passcode}\n` });
   }
 
   async kill() {

@@ -22,6 +22,22 @@ async function shoot(name, viewport, path, press) {
   await context.close();
 }
 
+/** The four questions on a phone, answered up to the last. */
+async function first() {
+  const context = await browser.newContext({ viewport: phone });
+  const page = await context.newPage();
+  await page.goto(`${base}/brewers/new`);
+  await page.getByRole("button", { name: /^Pod brewer with reservoir/ }).click();
+  await page.getByRole("button", { name: /^A white crust/ }).click();
+  await page.getByRole("button", { name: "Half a year ago" }).click();
+  await page.getByRole("button", { name: "Next" }).click();
+  await page.getByRole("button", { name: "White vinegar" }).click();
+  await page.getByText("After it").waitFor();
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: `${folder}/first-phone.png`, scale: "css" });
+  await context.close();
+}
+
 let sent = 0;
 async function post(path, body) {
   const answer = await fetch(base + path, {
@@ -46,14 +62,14 @@ async function follow(id, isThere) {
 await shoot("counter", wide, "/");
 await shoot("counter-phone", phone, "/");
 await shoot("brewer", wide, "/brewers/lamp");
+await shoot("how-it-works", wide, "/brewers/lamp/how-it-works");
+await first();
 await shoot("plan", wide, "/brewers/lamp/plan");
 await shoot("plan-phone", phone, "/brewers/duo/plan");
 await shoot("waters", wide, "/waters");
 await shoot("mix", wide, "/mix?measure=carafe_marks&total=11+marks");
 await shoot("practice", wide, "/practice?family=drip&way=plan", "Open the lid");
-await shoot("household", wide, "/household");
 await shoot("trouble", wide, "/trouble?brewer=lamp&slow=yes&white-chips=yes");
-await shoot("soak", wide, "/cleans/demo-half-done");
 await shoot("soak-phone", phone, "/cleans/demo-half-done");
 await shoot("stopped-phone", phone, "/cleans/demo-half-done", "Stop here");
 await shoot("glasses", wide, "/cleans/demo-finished");

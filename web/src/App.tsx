@@ -20,7 +20,7 @@ import {
 import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Route, Routes, useLocation, useNavigate } from "react-router";
-import { send, useChanges, useSession } from "./api/client";
+import { send, useChanges, useHousehold, useSession } from "./api/client";
 import { CounterPage } from "./counter/CounterPage";
 import { Alarms } from "./ui/Alarms";
 import { Boundary } from "./ui/Boundary";
@@ -63,15 +63,16 @@ function Shell() {
   useChanges();
   const { pathname } = useLocation();
   const navigate = useNavigate();
+  const keysOff = useHousehold().data?.settings.keys_off ?? false;
   const here = places.findIndex((place) => (place.to === "/" ? pathname === "/" : pathname.startsWith(place.to)));
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const place = places[Number(event.key) - 1];
-      if (mayAct(event) && place) navigate(place.to);
+      if (mayAct(event, keysOff) && place) navigate(place.to);
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [navigate]);
+  }, [navigate, keysOff]);
   return (
     <Box sx={{ display: "flex", minHeight: "100dvh" }}>
       <Stack
@@ -107,7 +108,7 @@ function Shell() {
           >
             {place.label}
             <Box component="span" aria-hidden sx={{ ml: "auto", color: "text.secondary", fontWeight: 400 }}>
-              {i + 1}
+              {!keysOff && i + 1}
             </Box>
           </Button>
         ))}
@@ -191,7 +192,10 @@ function SignIn() {
   return (
     <Box component="main" sx={{ maxWidth: 380, mx: "auto", mt: 12, p: 2 }}>
       <Page title="Murlo">
-        <Typography>This household has a passcode. This device stays signed in for half a year.</Typography>
+        <Typography>
+          This household has a passcode. This device stays signed in for half a year. A clean that is running goes on
+          where it stood; what you pressed meanwhile waits on this device.
+        </Typography>
         <form
           onSubmit={(event) => {
             event.preventDefault();

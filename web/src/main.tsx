@@ -1,16 +1,24 @@
 import "@fontsource-variable/atkinson-hyperlegible-next";
 import "@fontsource-variable/bricolage-grotesque";
 import { CssBaseline, ThemeProvider } from "@mui/material";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App";
+import { Refused } from "./api/client";
 import { theme } from "./theme";
+
+/** A device that was signed out is asked to sign in again where it stands. */
+function askWhoIsHere(error: Error) {
+  if (error instanceof Refused && error.status === 401) queries.invalidateQueries({ queryKey: ["session"] });
+}
 
 // Always asked, also without the network: the service worker then gives what the household last answered. What was answered
 // is kept as long as the page is open: a clean may be left alone for hours without a line.
 const queries = new QueryClient({
+  queryCache: new QueryCache({ onError: askWhoIsHere }),
+  mutationCache: new MutationCache({ onError: askWhoIsHere }),
   defaultOptions: {
     queries: { retry: 1, staleTime: 5_000, gcTime: Number.POSITIVE_INFINITY, networkMode: "always" },
   },

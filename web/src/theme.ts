@@ -51,11 +51,19 @@ export const theme = createTheme({
     MuiCssBaseline: {
       styleOverrides: {
         body: { fontVariantNumeric: "tabular-nums" },
+        ":focus-visible": { outline: "3px solid var(--mui-palette-text-primary)", outlineOffset: 2 },
         // Of a note on paper only the note is wanted.
         "@media print": { "nav, .screen-only": { display: "none !important" } },
       },
     },
     MuiPaper: { defaultProps: { elevation: 0, variant: "outlined" } },
+    MuiButtonBase: {
+      styleOverrides: {
+        root: {
+          "&.Mui-focusVisible": { outline: "3px solid var(--mui-palette-text-primary)", outlineOffset: 2 },
+        },
+      },
+    },
     MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 44 } } },
     MuiToggleButton: { styleOverrides: { root: { textTransform: "none" } } },
     MuiTextField: { defaultProps: { fullWidth: true, size: "small" } },

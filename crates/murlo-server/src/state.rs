@@ -5,6 +5,7 @@ use crate::error::ApiError;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
+use murlo_core::report::Report;
 use murlo_store::{Backups, Store};
 use std::sync::{Arc, Mutex, PoisonError};
 use tokio::sync::{broadcast, watch};
@@ -23,6 +24,8 @@ pub struct AppState {
     pub(crate) stopped: Option<watch::Receiver<bool>>,
     pub(crate) guarded: bool,
     pub(crate) attempts: Arc<Mutex<Vec<Timestamp>>>,
+    /// Made-up water reports; only the demo has them.
+    pub(crate) reports: Arc<[Report]>,
 }
 
 impl AppState {
@@ -42,6 +45,7 @@ impl AppState {
             stopped: None,
             guarded,
             attempts: Arc::default(),
+            reports: Arc::default(),
         }
     }
 
@@ -49,6 +53,15 @@ impl AppState {
     #[must_use]
     pub fn with_shell(self, shell: Shell) -> Self {
         Self { shell, ..self }
+    }
+
+    /// With water reports to look up.
+    #[must_use]
+    pub fn with_reports(self, reports: Vec<Report>) -> Self {
+        Self {
+            reports: reports.into(),
+            ..self
+        }
     }
 
     pub(crate) fn stopping_with(self, stopped: watch::Receiver<bool>) -> Self {

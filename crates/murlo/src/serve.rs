@@ -69,7 +69,9 @@ pub fn demo(listen: SocketAddr, crowd: u32, years: u32, now: Option<Timestamp>) 
     let mut store = Store::open(&folder.path().join("demo.db"))?;
     let clock = clock_from(now);
     demo::fill(&mut store, clock(), crowd, years)?;
-    let state = AppState::new(store, false, clock).with_shell(shell::file);
+    let state = AppState::new(store, false, clock)
+        .with_shell(shell::file)
+        .with_reports(murlo_core::report::reports());
     let served = serve(state, listen, None, Some(folder.path().to_owned()));
     folder.close()?;
     served

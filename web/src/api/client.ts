@@ -12,7 +12,8 @@ export class Refused extends Error {
   readonly status: number;
   readonly fields: Record<string, string>;
   constructor(status: number, detail: string, errors: Schemas["Problem"][]) {
-    super(detail);
+    // The names of fields are for programs; what was wrong stands in the messages.
+    super([...new Set(errors.map((e) => e.message))].join("; ") || detail);
     this.status = status;
     this.fields = Object.fromEntries(errors.map((e) => [e.field, e.message]));
   }
@@ -146,13 +147,23 @@ export const useMishaps = (id: string, open: boolean) =>
     enabled: open,
   });
 
-/** Changes something, then asks again for all that is computed from it. */
+/**
+ * Changes something, then asks again for all that is computed from it. What follows a change is done even where its component
+ * is gone by then: a line that is put away still offers to be brought back.
+ */
 export function useChange<In, Out>(change: (given: In) => Promise<Out>) {
   const queries = useQueryClient();
-  return useMutation<Out, Error, In>({
+  const mutation = useMutation<Out, Error, In>({
     mutationFn: change,
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["facts"] }),
+    onSuccess: () => {
+      queries.invalidateQueries({ queryKey: ["facts"] });
+    },
   });
+  const mutate = (given: In, then: { onSuccess?: (out: Out) => void } = {}) => {
+    // The error is shown where the mutation is.
+    mutation.mutateAsync(given).then(then.onSuccess, () => {});
+  };
+  return { ...mutation, mutate };
 }
 
 export const send = {

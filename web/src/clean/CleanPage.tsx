@@ -1,7 +1,7 @@
 import { Alert, Box, Button, Dialog, Paper, Stack, TextField, Typography } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { Refused, type Schemas, useAhead, useClean, useCounter } from "../api/client";
+import { Refused, type Schemas, useAhead, useClean, useCounter, useHousehold } from "../api/client";
 import { useAlarm } from "../ui/Alarms";
 import { mayAct } from "../ui/keys";
 import { Ready } from "../ui/Notices";
@@ -52,6 +52,7 @@ function Running({ clean: told, ahead }: { clean: View; ahead: number }) {
   };
   const canUndo = waiting.length > 0 || Boolean(state.undo);
   const timeOf = useClock();
+  const keysOff = useHousehold().data?.settings.keys_off ?? false;
   useAwake(!state.paused && !state.closed);
   const navigate = useNavigate();
   const [noting, setNoting] = useState(false);
@@ -62,7 +63,7 @@ function Running({ clean: told, ahead }: { clean: View; ahead: number }) {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (!mayAct(event)) return;
+      if (!mayAct(event, keysOff)) return;
       // A focused button answers Space and Enter itself; acting here too would count twice.
       const onButton = event.target instanceof Element && event.target.closest("button, a") !== null;
       const does = (choice: Schemas["Choice"] | null | undefined) => {
@@ -247,7 +248,7 @@ function Running({ clean: told, ahead }: { clean: View; ahead: number }) {
               color="textSecondary"
               sx={{ display: { xs: "none", md: "block" }, alignSelf: "center", ml: "auto" }}
             >
-              Space: the blue button · Backspace: undo · N: note · ?: keys
+              {!keysOff && "Space: the blue button · Backspace: undo · N: note · ?: keys"}
             </Typography>
           </Stack>
         </Stack>
@@ -334,6 +335,7 @@ function NoteDialog({ open, onClose, onNote }: { open: boolean; onClose: () => v
         }}
       >
         <Stack spacing={2} sx={{ p: 3 }}>
+          <Typography variant="h2">Write a note</Typography>
           <TextField
             autoFocus
             label="Note"
@@ -342,9 +344,14 @@ function NoteDialog({ open, onClose, onNote }: { open: boolean; onClose: () => v
             value={text}
             onChange={(e) => setText(e.target.value)}
           />
-          <Button type="submit" variant="contained" disabled={text.trim() === ""}>
-            Keep the note
-          </Button>
+          <Stack direction="row" spacing={1}>
+            <Button type="submit" variant="contained" sx={{ minHeight: 56 }} disabled={text.trim() === ""}>
+              Keep the note
+            </Button>
+            <Button sx={{ minHeight: 56 }} onClick={onClose}>
+              Back to the clean
+            </Button>
+          </Stack>
         </Stack>
       </form>
     </Dialog>

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { type Schemas, send } from "../api/client";
+import { Refused, type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
 import { ActQueue, type Aside, type Waiting } from "./ActQueue";
 import { askToCallBack } from "./callBack";
@@ -22,7 +22,11 @@ export function useActs(clean: string) {
       new ActQueue(clean, localStorage, (event) => send.act(clean, { ...event, sent_at: now() }), {
         taken: (view) => queries.setQueryData(["clean", clean], view),
         refused: () => queries.invalidateQueries({ queryKey: ["clean", clean] }),
-        changed: (waiting, error, aside) => setState({ waiting, error, aside }),
+        changed: (waiting, error, aside) => {
+          setState({ waiting, error, aside });
+          // The acts wait on this device until it is signed in again.
+          if (error instanceof Refused && error.status === 401) queries.invalidateQueries({ queryKey: ["session"] });
+        },
       }),
     [clean, queries],
   );

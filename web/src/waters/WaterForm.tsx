@@ -11,11 +11,12 @@ type Way = Reading["by"] | "report";
 
 const units: Unit[] = ["mg/L", "ppm", "gpg", "dH", "fH", "clark", "mmol/L"];
 const ways: [Way, string][] = [
+  ["unknown", "Not known yet"],
   ["taps", "Guess from the taps"],
   ["strip", "Test strip or kit, a number"],
   ["between", "Test strip, between two steps"],
   ["label", "Bottle label or report"],
-  ["report", "Look up a water report"],
+  ["report", "Look up a made-up report (demo)"],
   ["blend", "Two waters poured together"],
 ];
 const taps: [Schemas["TapChalk"], string][] = [
@@ -72,6 +73,8 @@ function reading(form: Typed, reports: Schemas["Report"][]): Reading {
       return { by: "strip", value: read(numbers.value), unit };
     case "between":
       return { by: "between", low: read(numbers.low), high: read(numbers.high), unit };
+    case "unknown":
+      return { by: "unknown" };
     case "taps":
       return { by: "taps", chalk: form.chalk };
     case "blend":
@@ -116,6 +119,10 @@ export function WaterForm({
   const set = (change: Partial<Typed>) => setForm({ ...form, ...change });
   const parts = (known?.waters ?? []).filter((w) => w.water.reading.by !== "blend" && w.water.id !== water?.id);
   const reports = known?.reports ?? [];
+  // Reports can be looked up in the demo only; nobody chooses not to know.
+  const offered = ways.filter(
+    ([way]) => (way !== "report" || reports.length > 0) && (way !== "unknown" || water?.reading.by === "unknown"),
+  );
 
   const number = (key: string, label: string, help = "", field = `reading.${key}`) => (
     <TextField
@@ -168,7 +175,7 @@ export function WaterForm({
           helperText={fields.name}
           onChange={(e) => set({ name: e.target.value })}
         />
-        {choice("How do you know it", form.way, ways, (way) => set({ way }), fields["reading.by"])}
+        {choice("How do you know it", form.way, offered, (way) => set({ way }), fields["reading.by"])}
         <TextField
           label="Price a litre"
           inputMode="decimal"

@@ -9,7 +9,6 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use murlo_core::brewer::Brewer;
 use murlo_core::problem::{Code, Problem};
-use murlo_core::report::reports;
 use murlo_core::water::{Chemistry, RULER, Water, WaterDraft, Waters, ruler_scales};
 use murlo_core::what_if::{Prices, SideBySide, WhatIf};
 use murlo_store::Store;
@@ -47,6 +46,7 @@ pub fn water_views(store: &Store) -> Result<Vec<WaterView>, ApiError> {
 #[utoipa::path(get, path = "/api/waters", responses((status = 200, body = WatersView)))]
 pub async fn waters(State(state): State<AppState>) -> Result<Json<WatersView>, ApiError> {
     let now = state.now();
+    let reports = state.reports.to_vec();
     let view = state.store(move |store| {
         let past = Past::read(store, now)?;
         let facts = past.facts();
@@ -68,7 +68,7 @@ pub async fn waters(State(state): State<AppState>) -> Result<Json<WatersView>, A
             ruler: RULER.to_vec(),
             scales: ruler_scales(),
             waters,
-            reports: reports(),
+            reports,
             brewers,
         })
     });

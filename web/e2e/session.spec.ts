@@ -1,0 +1,33 @@
+import { expect, type Page, test } from "@playwright/test";
+import { Household } from "./server";
+import { addDrip, press, startClean } from "./steps";
+
+const home = new Household();
+test.beforeAll(() => {
+  home.setPasscode("salt and kelp");
+  return home.start("others");
+});
+test.afterAll(() => home.kill());
+
+const signIn = async (page: Page, passcode: string) => {
+  await page.getByLabel("Passcode").fill(passcode);
+  await page.getByRole("button", { name: "Sign this device in" }).click();
+};
+
+test("a session that ends in mid-clean is begun again there, and what was pressed meanwhile arrives", async ({
+  page,
+}) => {
+  await page.goto(home.url);
+  await signIn(page, "salt and kelp");
+  await expect(page.getByRole("heading", { name: "Which of these is yours?" })).toBeVisible();
+  await addDrip(page, home.url, "Porch drip");
+  await startClean(page);
+  await press(page, "Unplugged and empty");
+  await home.kill();
+  home.setPasscode("tar and oakum");
+  await home.start("others");
+  await page.getByRole("button", { name: "Parts are washed" }).click();
+  await signIn(page, "tar and oakum");
+  await expect(page.getByRole("heading", { level: 1, name: "Look at the first glass" })).toBeVisible();
+  await expect(page.getByText(/waiting to be sent/)).toHaveCount(0);
+});
