@@ -37,8 +37,12 @@ test("a whole rinse is counted without a line, taken back, and arrives in order"
   await context.setOffline(false);
   await expect(page.getByText(/waiting to be sent/)).toBeHidden();
   const clean = page.url().split("/").at(-1);
-  const { state } = await (await page.request.get(`${home.url}/api/cleans/${clean}`)).json();
-  expect(state.steps.find((step: { id: string }) => step.id === "rinse")).toMatchObject({ count: 2, standing: "done" });
+  const rinse = async () => {
+    const { state } = await (await page.request.get(`${home.url}/api/cleans/${clean}`)).json();
+    const { count, standing } = state.steps.find((step: { id: string }) => step.id === "rinse");
+    return `${count} ${standing}`;
+  };
+  await expect.poll(rinse).toBe("2 done");
   await context.close();
 });
 

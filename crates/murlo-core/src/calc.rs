@@ -7,6 +7,7 @@ mod cleaning;
 mod plan;
 mod topics;
 mod trouble;
+mod visit;
 
 use crate::bounds::Bound;
 use crate::problem::{Code, Problem, Problems};

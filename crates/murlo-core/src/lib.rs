@@ -40,6 +40,7 @@ pub mod text;
 pub mod trouble;
 pub mod units;
 pub mod upkeep;
+pub mod visit;
 pub mod water;
 pub mod what_if;
 pub mod working;

@@ -254,8 +254,8 @@ export function Journal({
         </Typography>
       </Stack>
       {counts.data && !counts.error && <Typography role="status">{counts.data.days} days taken in.</Typography>}
-      <ErrorNotice error={counts.error} />
-      {csvLines.length > 1 &&
+      <ErrorNotice error={csvLines.length > 0 ? null : counts.error} />
+      {csvLines.length > 0 &&
         csvLines.slice(0, 8).map(([field, message]) => (
           <Typography key={field}>
             {field}: {message}

@@ -61,7 +61,7 @@ function Trial({ id, draft }: { id: string; draft: Schemas["BrewerDraft"] }) {
             <Stepper label={label} value={value} most={60} onStep={set} />
           </Box>
         ))}
-        <Box>
+        <Box sx={{ px: 1.5 }}>
           <Typography id="filter-takes-out" sx={{ fontWeight: 700 }}>
             A filter takes out {drawn} %
           </Typography>

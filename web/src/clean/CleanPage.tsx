@@ -290,7 +290,10 @@ function Tabs({ clean }: { clean: View }) {
     ),
   );
   const here = useRef<HTMLAnchorElement>(null);
-  useEffect(() => here.current?.scrollIntoView({ block: "nearest", inline: "center" }), []);
+  useEffect(() => {
+    // What it gives back is no clean-up.
+    here.current?.scrollIntoView({ block: "nearest", inline: "center" });
+  }, []);
   if (running.every(({ id }) => id === clean.id)) return null;
   return (
     <Stack

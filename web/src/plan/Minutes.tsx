@@ -18,7 +18,7 @@ export function Minutes({
   const [at, setAt] = useState(minutes ?? longest);
   const words = (value: number) => (value >= longest ? "all day" : `${value} min`);
   return (
-    <Box sx={{ flex: "1 1 280px", maxWidth: 460 }}>
+    <Box sx={{ flex: "1 1 280px", maxWidth: 460, px: 1.5 }}>
       <Typography id="minutes-there-are">
         I have <strong>{words(at)}</strong>
       </Typography>

@@ -16,7 +16,7 @@ use serde::Deserialize;
 use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 
-const fn fact(name: &'static str, kind: &'static str, required: bool) -> Field {
+pub(super) const fn fact(name: &'static str, kind: &'static str, required: bool) -> Field {
     Field {
         name,
         kind: Kind::Fact(kind),
@@ -52,7 +52,7 @@ struct Cups {
     weekend_cups: f64,
 }
 
-fn read<T: DeserializeOwned>(input: &Input, name: &str) -> Result<Option<T>, Problem> {
+pub(super) fn read<T: DeserializeOwned>(input: &Input, name: &str) -> Result<Option<T>, Problem> {
     let Some(value) = input.given(name) else {
         return Ok(None);
     };

@@ -494,6 +494,7 @@ pub const TOPICS: &[Topic] = &[
     super::belief::BELIEF,
     super::plan::PLAN,
     super::plan::DRY_RUN,
+    super::visit::VISIT,
     super::trouble::TROUBLE,
 ];
 
