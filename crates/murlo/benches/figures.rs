@@ -224,6 +224,19 @@ fn main() {
         time(51, 5, || facts.compare(&PlanOptions::default())),
         ms(5),
     );
+    let cases: Vec<serde_json::Value> =
+        serde_json::from_str(include_str!("../../murlo-core/testdata/visit2.json"))
+            .expect("reference visits");
+    let visit = murlo_core::calc::topic("visit").expect("a topic");
+    let slowest = cases
+        .iter()
+        .map(|case| time(3, 1, || visit.answer(black_box(&case["input"]))))
+        .max();
+    table.row(
+        "the slowest reference visit, up to seven brewers",
+        slowest.unwrap_or_default(),
+        ms(100),
+    );
     let thousand = |cleans: &[Cleaned], entries: &[Entry]| {
         (0..1000)
             .map(|i| growth(1825 - i % 20, cleans, entries).chalk.mg)
