@@ -186,6 +186,7 @@ impl<'a> Circuit<'a> {
             sigma_use: 0.15,
             sigma_water,
             start: Left::NOTHING,
+            before_mg: [0.0; 3],
         };
         let spread = (0.25 + 0.0225 + sigma_water * sigma_water).sqrt();
         let x = spread * draw.normal();

@@ -59,6 +59,8 @@ pub struct Prior {
     pub sigma_water: f64,
     /// Chalk at the start, as shares of the limit.
     pub start: Left,
+    /// Litres × potential that had passed before the start since its chalk began to grow, mg: P10, median and P90.
+    pub before_mg: [f64; 3],
 }
 
 impl Prior {
@@ -161,6 +163,9 @@ impl Belief {
         for i in 0..N {
             now.x[i] = (i as f64 - (N - 1) as f64 / 2.0) * STEP * spread;
             now.k[i] = now.x[i].exp() * prior.plating / prior.limit_mg;
+            for z in 0..Z {
+                now.used[z][i] += now.k[i] * prior.before_mg[z];
+            }
         }
         let own = first.max(LEAST_OF_LARGEST * spread);
         let likely = now.x.map(|x| {

@@ -22,7 +22,7 @@ use passed::{Passed, Sources, Sum};
 use walk::{day_of, number};
 
 use crate::belief::{Belief, Event, Prior};
-use crate::brewer::{Brewer, Circuit, Grown, Habit};
+use crate::brewer::{Brewer, Circuit, Habit};
 use crate::chem::film_um;
 use crate::cleaning::{Film, Left};
 use crate::history::Cleaned;
@@ -96,8 +96,10 @@ pub struct Start {
     pub day: Date,
     /// Chalk, as shares of the limit.
     pub left: Left,
-    /// Days before it in which that has likely grown.
+    /// Days before it in which chalk had grown already.
     pub before_days: i32,
+    /// Litres × potential that had passed in them, mg: P10, median and P90 of the days.
+    pub before_mg: [f64; 3],
 }
 
 impl Start {
@@ -108,6 +110,7 @@ impl Start {
             day,
             left: Left::NOTHING,
             before_days: 0,
+            before_mg: [0.0; 3],
         }
     }
 
@@ -118,50 +121,35 @@ impl Start {
             day,
             left: TOLD_CLEAN,
             before_days: 0,
+            before_mg: [0.0; 3],
         }
     }
 
-    /// As told for `brewer`, which was filled with `water` at first.
+    /// As told for `brewer`, which was filled with `water` at first: chalk grew at the habit and water of that day, as fast as
+    /// it will go on, for a time that is only roughly known.
     #[must_use]
     pub fn of(brewer: &Brewer, circuit: &Circuit, water: &Chemistry) -> Self {
         let day = brewer.in_use_since;
-        match (
-            brewer.last_descaled,
-            brewer.beforehand.and_then(|told| told.grown()),
-        ) {
+        let told = brewer.beforehand.and_then(|told| told.grown());
+        match (brewer.last_descaled, told) {
             (Some(day), _) => Self::told_clean(day),
             (None, None) => Self::new(day),
-            (None, Some(grown)) => Self {
-                day,
-                left: left_by(&grown, brewer, circuit, water),
-                before_days: grown.days().round() as i32,
-            },
+            (None, Some(grown)) => {
+                let potential = water.potential(&circuit.heat()).mg_l;
+                let daily = brewer.habits[0].value.mean_litres() * circuit.share * potential;
+                let days = [grown.least_days, grown.days(), grown.most_days];
+                Self {
+                    day,
+                    left: if grown.cleaned {
+                        TOLD_CLEAN
+                    } else {
+                        Left::NOTHING
+                    },
+                    before_days: grown.days().round() as i32,
+                    before_mg: days.map(|days| days * daily),
+                }
+            }
         }
-    }
-}
-
-/// What has grown before the first known day, at the habit and water of that day: as uncertain as the time, the circuit, its
-/// use and its water together.
-fn left_by(grown: &Grown, brewer: &Brewer, circuit: &Circuit, water: &Chemistry) -> Left {
-    let potential = water.potential(&circuit.heat());
-    let litres = brewer.habits[0].value.mean_litres() * circuit.share * grown.days();
-    let used = litres * potential.mg_l * circuit.plating / circuit.limit_mg();
-    let spread = [
-        grown.sigma(),
-        circuit.plating_sigma,
-        USE_SIGMA,
-        potential.sigma,
-    ];
-    let sigma = spread.iter().map(|s| s * s).sum::<f64>().sqrt();
-    let began = if grown.cleaned {
-        TOLD_CLEAN
-    } else {
-        Left::NOTHING
-    };
-    Left {
-        p10: began.p10 + used * (-P90 * sigma).exp(),
-        median: began.median + used,
-        p90: began.p90 + used * (P90 * sigma).exp(),
     }
 }
 

@@ -321,6 +321,7 @@ mod tests {
         };
         let draft = BrewerDraft {
             nickname: "pod".into(),
+            beforehand: None,
             weekday_cups: 3.0,
             weekend_cups: 3.0,
             ..BrewerDraft::template(Family::PodReservoir, Units::Metric, "h", "hard", TODAY)

@@ -9,6 +9,7 @@ const TANK: Prior = Prior {
     sigma_use: 0.15,
     sigma_water: 0.34,
     start: Left::NOTHING,
+    before_mg: [0.0; 3],
 };
 /// Potential that takes it to its limit.
 const LIMIT: f64 = 3794.0;

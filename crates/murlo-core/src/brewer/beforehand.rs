@@ -68,12 +68,6 @@ impl Grown {
     pub fn days(&self) -> f64 {
         (self.least_days * self.most_days).sqrt()
     }
-
-    /// Spread of its logarithm.
-    #[must_use]
-    pub fn sigma(&self) -> f64 {
-        (self.most_days / self.least_days).ln() / (2.0 * crate::spread::P90)
-    }
 }
 
 impl InUse {
@@ -165,8 +159,6 @@ mod tests {
                 "{told:?}"
             );
             assert!(grown.days() > least && grown.days() < most);
-            let p90 = grown.days() * (crate::spread::P90 * grown.sigma()).exp();
-            assert!((p90 - most).abs() < 1e-6 * most, "{told:?}: {p90}");
         }
         for last_clean in [L::Never, L::Unknown, L::Lately] {
             let in_use = U::New;

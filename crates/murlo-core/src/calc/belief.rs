@@ -178,6 +178,7 @@ fn answer(i: &Input) -> Result<Value, Problem> {
         sigma_use: i.maybe("sigma_use").unwrap_or(USE_SIGMA),
         sigma_water: i.number("sigma_water"),
         start: i.group("start").map_or(Left::NOTHING, |s| left(&s)),
+        before_mg: [0.0; 3],
     };
     let belief = Belief::from(prior, &events, i.maybe("potential_since_mg").unwrap_or(0.0));
     let (used, to_go): (Window, Window) = (belief.used(), belief.to_go_mg());

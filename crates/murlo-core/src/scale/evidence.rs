@@ -152,5 +152,6 @@ pub(super) fn prior(known: &Known, potentials: &[(i32, Potential)], counted: boo
         sigma_use: if counted { 0.0 } else { USE_SIGMA },
         sigma_water: on(potentials, number(known.start.day)).sigma,
         start: known.start.left,
+        before_mg: known.start.before_mg,
     }
 }

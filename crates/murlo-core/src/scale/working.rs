@@ -140,7 +140,10 @@ impl Growth<'_> {
             .and_then(|told| Some((told, told.grown()?)))
         {
             Some((told, grown)) if self.brewer.last_descaled.is_none() => format!(
-                "; {}: {:.0} days, between {:.0} and {:.0}, × litres a day × potential × what sticks",
+                ", and what {:.0} mg (between {:.0} and {:.0}) of litres × potential had left before; {}: {:.0} days, between {:.0} and {:.0}",
+                self.prior.before_mg[1],
+                self.prior.before_mg[0],
+                self.prior.before_mg[2],
                 told.words(),
                 grown.days(),
                 grown.least_days,
