@@ -69,6 +69,13 @@ function Asking({ questions, empty }: { questions: Schemas["FirstQuestions"]; em
                 <Button size="large" onClick={() => go(at - 1)}>
                   Back
                 </Button>
+                {at === 3 && (
+                  <Keep
+                    fresh={look.data?.card.urgency === "fresh"}
+                    disabled={keep.isPending || look.error !== null || !look.data}
+                    onKeep={finish}
+                  />
+                )}
                 {at < 3 && (
                   <Button size="large" variant={at === 2 ? "contained" : "text"} onClick={() => go(at + 1)}>
                     {at === 2 ? "Next" : "Skip"}
@@ -79,15 +86,7 @@ function Asking({ questions, empty }: { questions: Schemas["FirstQuestions"]; em
           </Stack>
         </Paper>
         {begun.answers.family && at > 0 && (
-          <Result
-            look={look}
-            answers={begun.answers}
-            homes={questions.homes}
-            tell={tell}
-            last={at === 3}
-            busy={keep.isPending}
-            onKeep={finish}
-          />
+          <Result look={look} answers={begun.answers} homes={questions.homes} tell={tell} last={at === 3} />
         )}
       </Stack>
       <ErrorNotice error={keep.error} />
@@ -107,6 +106,27 @@ function Asking({ questions, empty }: { questions: Schemas["FirstQuestions"]; em
         </Button>
       </Stack>
     </Page>
+  );
+}
+
+/** Starts the clean, or keeps the brewer for later; the likelier of the two stands out. */
+function Keep({ fresh, disabled, onKeep }: { fresh: boolean; disabled: boolean; onKeep: (start: boolean) => void }) {
+  const button = { minHeight: 56 } as const;
+  return (
+    <Stack direction="row" spacing={1}>
+      <Button variant={fresh ? "contained" : "outlined"} sx={button} disabled={disabled} onClick={() => onKeep(false)}>
+        Keep it for later
+      </Button>
+      <Button
+        variant={fresh ? "outlined" : "contained"}
+        size="large"
+        sx={button}
+        disabled={disabled}
+        onClick={() => onKeep(true)}
+      >
+        Start
+      </Button>
+    </Stack>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Box, Button, List, ListItem, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { Box, List, ListItem, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
 import type { UseQueryResult } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { Bore } from "../pictures/Bore";
@@ -13,16 +13,12 @@ export function Result({
   homes,
   tell,
   last,
-  busy,
-  onKeep,
 }: {
   look: UseQueryResult<Schemas["FirstView"]>;
   answers: Answers;
   homes: Schemas["Home"][];
   tell: (change: Partial<Answers>) => void;
   last: boolean;
-  busy: boolean;
-  onKeep: (start: boolean) => void;
 }) {
   const view = look.data;
   return (
@@ -36,26 +32,6 @@ export function Result({
       {view && <Answer view={view} last={last} />}
       {view && last && (
         <Stack spacing={1.5} sx={{ mt: 2 }}>
-          <Stack direction="row" spacing={1}>
-            <Button
-              variant={view.card.urgency === "fresh" ? "outlined" : "contained"}
-              size="large"
-              sx={{ minHeight: 56, flexGrow: 1 }}
-              disabled={busy || look.error !== null}
-              onClick={() => onKeep(true)}
-            >
-              Start
-            </Button>
-            <Button
-              variant={view.card.urgency === "fresh" ? "contained" : "outlined"}
-              size="large"
-              sx={{ minHeight: 56 }}
-              disabled={busy || look.error !== null}
-              onClick={() => onKeep(false)}
-            >
-              Keep it for later
-            </Button>
-          </Stack>
           <TextField
             label="Its name"
             value={answers.nickname ?? view.card.nickname}
