@@ -44,7 +44,7 @@ export function Mishaps({
                           border: 1,
                           borderColor: "divider",
                           borderRadius: 1,
-                          fontSize: "1.1rem",
+                          typography: "body1",
                         }}
                       >
                         <MishapSign id={m.id} />

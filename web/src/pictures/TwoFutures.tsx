@@ -21,14 +21,17 @@ export function TwoFutures({ now, then }: { now: Schemas["Interval"]; then: Sche
       {rows.map(({ title, interval, y }) => {
         const every = Math.max(1, interval.days);
         const cleans = Array.from({ length: Math.min(60, Math.floor(year / every)) }, (_, i) => (i + 1) * every);
+        // What is cleaned for another reason has not reached the limit.
+        const peak = interval.by === "chalk" ? 50 : 30;
         const teeth = [0, ...cleans].map((from) => {
           const to = Math.min(from + every, year);
-          return `M${x(from)} ${y + 60} L${x(to)} ${y + 60 - (50 * (to - from)) / every} V${y + 60} Z`;
+          return `M${x(from)} ${y + 60} L${x(to)} ${y + 60 - (peak * (to - from)) / every} V${y + 60} Z`;
         });
         return (
           <g key={title}>
             <text x={left} y={y - 8} fontSize="17" fontWeight="700" fill="currentColor">
               {title}: {interval.a_year_text}
+              {interval.by === "hygiene" && ", for hygiene"}
             </text>
             <path d={teeth.join("")} fill={ink.chalk} stroke={ink.chalkEdge} strokeWidth="1.5" />
             <path d={`M${left} ${y + 10}H${width - right}`} stroke="currentColor" strokeDasharray="5 5" opacity="0.5" />
