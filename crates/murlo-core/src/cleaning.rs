@@ -131,6 +131,9 @@ impl Left {
     };
 }
 
+/// Less chalk than this is none: clean after clean leaves ever smaller shares, and their depths are no numbers any more.
+const TRACE_MG: f64 = 1e-6;
+
 /// Share of an uneven film's mass still there when `depth` mean thicknesses have dissolved. Its thickness is gamma distributed
 /// with shape 4, a spread of half its mean (judged).
 #[must_use]
@@ -203,7 +206,7 @@ impl<'a> Bathing<'a> {
     /// Film and speed are both lognormal; what is left falls with speed and rises with the film, so a quantile of it lies
     /// where both lie on the line through their spreads.
     fn quantile(&self, film: &Film, z: f64) -> Vec<f64> {
-        if film.mg <= 0.0 {
+        if film.mg <= TRACE_MG {
             return vec![0.0; self.baths as usize];
         }
         let speed_var = SPEED_SIGMA * SPEED_SIGMA;
@@ -225,7 +228,7 @@ impl<'a> Bathing<'a> {
         (1..=self.baths as usize)
             .map(|bath| (bath * per_bath).checked_sub(1))
             .map(|last| match last.and_then(|last| states.get(last)) {
-                _ if film_mg <= 0.0 => 0.0,
+                _ if film_mg <= TRACE_MG => 0.0,
                 Some(state) => left_at(state.depth),
                 None => 1.0,
             })

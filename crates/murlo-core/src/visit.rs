@@ -11,10 +11,6 @@ mod search;
 pub use leave_out::solve;
 pub use model::{At, Chore, Doing, Job, Segment, Visit};
 
-/// The source shown with every figure of this module.
-pub const SOURCE: &str =
-    "beam search over orders of acts with a lower bound; greatest waits kept by putting acts off";
-
 /// Orders that are tried by default; about a tenth of a second at most.
 pub const NODES: usize = 100_000;
 

@@ -323,3 +323,50 @@ fn every_kind_is_told_by_something_of_its_own() {
     words.dedup();
     assert_eq!(words.len(), Family::ALL.len());
 }
+
+#[test]
+fn cleans_one_after_the_other_leave_nothing_and_never_no_number() {
+    for family in Family::ALL {
+        let told = settled(&Answers {
+            family: Some(family),
+            ..answers()
+        });
+        let circuit = &told.brewer.circuits[0];
+        let water = told.water.as_ref().expect("a new water");
+        let waters = [Chemistry::of(&water.reading, &Waters::new()).expect("a reading")];
+        let start = Start::of(&told.brewer, circuit, &waters[0]);
+        let forecast = forecast(&told);
+        let agents = Agent::starters();
+        let facts = Facts {
+            brewer: &told.brewer,
+            circuit,
+            forecast: &forecast,
+            agents: &agents,
+            units: Units::Us,
+            terms: &Terms::default(),
+            today: Today::default(),
+        };
+        let plan = facts.plan(&PlanOptions::default()).expect("a plan");
+        let mut cleans = Vec::new();
+        for n in 0..40 {
+            let mut clean = crate::history::Cleaned::told(TODAY);
+            clean.bathed = plan.baths();
+            cleans.push(clean);
+            let growth = Growth::new(Known {
+                brewer: &told.brewer,
+                circuit,
+                waters: &waters,
+                start,
+                cleans: &cleans,
+                entries: &[],
+                logged: None,
+                recall: None,
+                today: TODAY,
+            });
+            let chalk = growth.in_brief(Units::Us).chalk;
+            for figure in [chalk.mg, chalk.low_mg, chalk.high_mg, chalk.um, chalk.used] {
+                assert!(figure.is_finite(), "{family:?} after {n}: {chalk:?}");
+            }
+        }
+    }
+}
