@@ -1,6 +1,6 @@
 //! The figures of a brewer with where each is from: usual for its kind, told, or measured by its cleans.
 
-use crate::brewer::{Brewer, BrewerDraft, Outlet};
+use crate::brewer::{Brewer, BrewerDraft, Circuit, Outlet};
 use crate::plan::Measured;
 use crate::rinse::dispense_by;
 use crate::units::{Units, trim};
@@ -63,133 +63,115 @@ pub fn figures(
         nickname: "usual".to_owned(),
         ..template
     };
-    let usual = named
-        .check("usual".to_owned(), None, brewer.in_use_since)
-        .ok();
+    let usual = named.check("usual".to_owned(), None, brewer.in_use_since);
     let usual = usual.as_ref().unwrap_or(brewer);
-    let mut all = Vec::new();
-    let mut add = |field: &str, name: &str, value: f64, usual: Option<f64>, typing| {
+    let mut sheet = Sheet {
+        units,
+        all: Vec::new(),
+    };
+    sheet.whole(brewer, usual);
+    for (i, circuit) in brewer.circuits.iter().enumerate() {
+        let side = match brewer.circuits.len() {
+            1 => String::new(),
+            _ => format!(", {}", circuit.name()),
+        };
+        let before = if i == 0 { "" } else { "other_side." };
+        sheet.side(before, &side, circuit, usual.circuits.get(i));
+    }
+    with_measured(&mut sheet.all, brewer, units, measured);
+    sheet.all
+}
+
+/// A volume of a side.
+type Volume = fn(&Circuit) -> f64;
+
+/// Figures as they are gathered.
+struct Sheet {
+    units: Units,
+    all: Vec<Figure>,
+}
+
+impl Sheet {
+    /// A figure with its field and name, beside the usual one.
+    fn add(&mut self, typing: Typing, (field, name): (&str, &str), value: f64, usual: Option<f64>) {
         let same = usual.is_some_and(|usual| (value - usual).abs() <= SAME * usual.abs());
-        all.push(Figure {
+        self.all.push(Figure {
             field: field.to_owned(),
             name: name.to_owned(),
             text: match typing {
-                Typing::Volume => units.volume(value),
+                Typing::Volume => self.units.volume(value),
                 Typing::Number => trim(value, 1),
             },
             typing,
             origin: if same { Origin::Usual } else { Origin::Told },
             measured: None,
         });
-    };
-    use Typing::{Number, Volume};
-    let (habit, habits) = (brewer.habit(), usual.habit());
-    let ml = Some(usual.reservoir_ml);
-    add(
-        "reservoir",
-        "Reservoir, to its top mark",
-        brewer.reservoir_ml,
-        ml,
-        Volume,
-    );
-    if let Some(carafe) = brewer.carafe {
-        let usual = usual.carafe;
-        let marks = usual.map(|c| c.marks);
-        add(
-            "carafe_marks",
-            "Marks on the carafe",
-            carafe.marks,
-            marks,
-            Number,
-        );
-        let mark = usual.map(|c| c.mark_ml);
-        add(
-            "carafe_mark",
-            "One carafe mark",
-            carafe.mark_ml,
-            mark,
+    }
+
+    /// What belongs to the whole brewer.
+    fn whole(&mut self, brewer: &Brewer, usual: &Brewer) {
+        use Typing::{Number, Volume};
+        let reservoir = ("reservoir", "Reservoir, to its top mark");
+        self.add(
             Volume,
+            reservoir,
+            brewer.reservoir_ml,
+            Some(usual.reservoir_ml),
         );
-    }
-    if let Some(minutes) = brewer.brew_minutes {
-        let name = "Minutes of a full brew";
-        add("brew_minutes", name, minutes, usual.brew_minutes, Number);
-    }
-    add("cup", "One cup", habit.cup_ml, Some(habits.cup_ml), Volume);
-    for (field, day, cups, usual) in [
-        (
-            "weekday_cups",
-            "Monday to Friday",
-            habit.weekday_cups,
-            habits.weekday_cups,
-        ),
-        (
-            "weekend_cups",
-            "at weekends",
-            habit.weekend_cups,
-            habits.weekend_cups,
-        ),
-    ] {
-        add(
-            field,
-            &format!("Cups a day, {day}"),
-            cups,
-            Some(usual),
-            Number,
-        );
-    }
-    for (i, circuit) in brewer.circuits.iter().enumerate() {
-        let (before, side) = match (i, brewer.circuits.len()) {
-            (0, 1) => ("", String::new()),
-            (0, _) => ("", format!(", {}", circuit.name())),
-            _ => ("other_side.", format!(", {}", circuit.name())),
-        };
-        let usual = usual.circuits.get(i);
-        let is_drip = circuit.outlet == Outlet::Grounds;
-        for (field, name, value, usual) in [
-            (
-                "dispense",
-                "Largest cup",
-                circuit.dispense_ml,
-                usual.map(|c| c.dispense_ml),
-            ),
-            (
-                "hold_up",
-                "Stays in heater and tubes",
-                circuit.hold_up_ml,
-                usual.map(|c| c.hold_up_ml),
-            ),
-            (
-                "dead_volume",
-                "Left in the reservoir",
-                circuit.dead_volume_ml,
-                usual.map(|c| c.dead_volume_ml),
-            ),
-        ] {
-            if !(is_drip && field == "dispense") {
-                add(
-                    &format!("{before}{field}"),
-                    &format!("{name}{side}"),
-                    value,
-                    usual,
-                    Volume,
-                );
-            }
-        }
-        if let Some(minutes) = circuit.operation.programme_minutes {
-            let usual = usual.and_then(|c| c.operation.programme_minutes);
-            let field = format!("{before}operation.programme_minutes");
-            add(
-                &field,
-                &format!("Minutes of its programme{side}"),
-                minutes,
-                usual,
-                Number,
+        if let Some(carafe) = brewer.carafe {
+            let marks = ("carafe_marks", "Marks on the carafe");
+            self.add(Number, marks, carafe.marks, usual.carafe.map(|c| c.marks));
+            let mark = ("carafe_mark", "One carafe mark");
+            self.add(
+                Volume,
+                mark,
+                carafe.mark_ml,
+                usual.carafe.map(|c| c.mark_ml),
             );
         }
+        if let Some(minutes) = brewer.brew_minutes {
+            let brew = ("brew_minutes", "Minutes of a full brew");
+            self.add(Number, brew, minutes, usual.brew_minutes);
+        }
+        let (habit, usual) = (brewer.habit(), usual.habit());
+        self.add(Volume, ("cup", "One cup"), habit.cup_ml, Some(usual.cup_ml));
+        let weekdays = ("weekday_cups", "Cups a day, Monday to Friday");
+        self.add(
+            Number,
+            weekdays,
+            habit.weekday_cups,
+            Some(usual.weekday_cups),
+        );
+        let weekend = ("weekend_cups", "Cups a day, at weekends");
+        self.add(
+            Number,
+            weekend,
+            habit.weekend_cups,
+            Some(usual.weekend_cups),
+        );
     }
-    with_measured(&mut all, brewer, units, measured);
-    all
+
+    /// What belongs to one side; its fields stand behind `before`.
+    fn side(&mut self, before: &str, side: &str, circuit: &Circuit, usual: Option<&Circuit>) {
+        let volumes: [(&str, &str, Volume); 3] = [
+            ("dispense", "Largest cup", |c| c.dispense_ml),
+            ("hold_up", "Stays in heater and tubes", |c| c.hold_up_ml),
+            ("dead_volume", "Left in the reservoir", |c| c.dead_volume_ml),
+        ];
+        // One that fills a carafe has no cup of its own.
+        let from = usize::from(circuit.outlet == Outlet::Grounds);
+        for (field, name, of) in &volumes[from..] {
+            let named = (format!("{before}{field}"), format!("{name}{side}"));
+            let named = (named.0.as_str(), named.1.as_str());
+            self.add(Typing::Volume, named, of(circuit), usual.map(of));
+        }
+        if let Some(minutes) = circuit.operation.programme_minutes {
+            let field = format!("{before}operation.programme_minutes");
+            let name = format!("Minutes of its programme{side}");
+            let usual = usual.and_then(|c| c.operation.programme_minutes);
+            self.add(Typing::Number, (&field, &name), minutes, usual);
+        }
+    }
 }
 
 /// What cleans counted stands beside what was told: the next plan goes by it.

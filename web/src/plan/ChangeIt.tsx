@@ -16,18 +16,15 @@ import { typedOrNone, typedPercent } from "../ui/typed";
 import { type Options, undecided } from "./options";
 import { tools } from "./tools";
 
-/** What is to be done, and to which side. */
-export function What({
-  brewer,
-  plan,
-  options,
-  choose,
-}: {
+type Asked = {
   brewer: Schemas["BrewerView"] | undefined;
   plan: Schemas["Plan"];
   options: Options;
   choose: (change: Partial<Options>) => void;
-}) {
+};
+
+/** What is to be done, and to which side. */
+export function What({ brewer, plan, options, choose }: Asked) {
   const sides = brewer?.card.circuits ?? [];
   const needles = (brewer?.draft.needles ?? []).length > 0;
   const button = { minHeight: 48, color: "text.primary" } as const;
@@ -83,17 +80,7 @@ export function What({
 }
 
 /** What it is for, and how it runs. */
-export function Ways({
-  brewer,
-  plan,
-  options,
-  choose,
-}: {
-  brewer: Schemas["BrewerView"] | undefined;
-  plan: Schemas["Plan"];
-  options: Options;
-  choose: (change: Partial<Options>) => void;
-}) {
+export function Ways({ brewer, plan, options, choose }: Asked) {
   const button = { minHeight: 48, color: "text.primary" } as const;
   return (
     <Stack direction="row" sx={{ flexWrap: "wrap", columnGap: 2, rowGap: 1 }}>
