@@ -628,11 +628,9 @@ pub struct Soak {
 pub fn marks(field: &str, tool: Tool, sizes: Sizes) -> Result<Marks, Problem> {
     Marks::of(tool, sizes).ok_or_else(|| {
         let why = match tool {
-            Tool::Bottle => "this agent is not used by the bottle: measure with cups, fl oz or mL",
-            Tool::ReservoirLines => {
-                "the size of a reservoir line is not known: measure with cups, fl oz or mL"
-            }
-            _ => "this brewer has no carafe marks: measure with cups, fl oz or mL",
+            Tool::Bottle => "this agent is not used by the bottle: measure with a jug",
+            Tool::ReservoirLines => "the size of a reservoir line is not known: measure with a jug",
+            _ => "this brewer has no carafe marks: measure with a jug",
         };
         Problem::new(Code::Contradiction, field, why)
     })

@@ -144,6 +144,8 @@ pub const TABLET: Bound = from("acid in a tablet", "g", 0.01, 100.0);
 pub const TABLET_WATER: Bound = from("water for a tablet", "mL", 50.0, 5000.0);
 /// A pack of an agent, mL or g.
 pub const PACK: Bound = from("pack", "mL or g", 0.1, 100_000.0);
+/// What is counted in the cupboard, mL, g or pieces.
+pub const COUNTED_STOCK: Bound = from("amount", "mL, g or pieces", 0.0, 100_000.0);
 /// Days between two acts that recur.
 pub const EVERY_DAYS: Bound = from("days", "", 1.0, 1000.0);
 /// Brews between two cleans, or fills of a filter.

@@ -21,6 +21,7 @@ use crate::chem::{carbonate::Heat, washout::Washout};
 use crate::cleaning::{Heats, Path};
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
+use crate::upkeep::Cadence;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
@@ -565,6 +566,9 @@ pub struct Brewer {
     /// Whether its hot-water outlet is used, which then gets its own pass.
     #[serde(default)]
     pub hot_water: bool,
+    /// How often its small works are done, where that differs from what is usual.
+    #[serde(default)]
+    pub cadences: Vec<Cadence>,
 }
 
 impl Brewer {
@@ -747,6 +751,10 @@ impl Brewer {
         }
         problems.note(Needle::check_all(self.needles.as_deref().unwrap_or(&[])));
         problems.note(self.places.check());
+        for (i, cadence) in self.cadences.iter().enumerate() {
+            let checked = cadence.check(self);
+            problems.note(checked.map_err(|p| p.within(&format!("cadences.{i}"))));
+        }
         for (i, part) in self.parts.iter().flatten().enumerate() {
             problems.note(text::name(&format!("parts.{i}.name"), &part.name));
         }

@@ -20,6 +20,7 @@ use crate::belief::{Checks, Told};
 use crate::bounds;
 use crate::brewer::Spot;
 use crate::cleaning::Bathed;
+use crate::history::DID;
 use crate::history::{CLEARED, FITTED, TIMED};
 use crate::journal::{Entry, What};
 use crate::pace::Took;
@@ -27,6 +28,7 @@ use crate::plan::{Because, Inside, Kind, Moment, Plan, Stage, Step, Wish, Work};
 use crate::problem::{Code, Problem};
 use crate::rinse::Counted;
 use crate::text;
+use crate::upkeep::Job;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
 use progress::Progress;
@@ -93,6 +95,12 @@ pub struct Outcome {
     /// Whether a new water filter was fitted in it.
     #[serde(default)]
     pub filter_fitted: bool,
+    /// Small works that were done in it, or by it; versions before there were any did not tell.
+    #[serde(default)]
+    pub jobs: Option<Vec<Job>>,
+    /// Agent that went into its baths, mL or g.
+    #[serde(default)]
+    pub used: Option<f64>,
     /// Acid that was still inside when it ended.
     #[serde(default)]
     pub acid_left: Option<AcidLeft>,
@@ -171,6 +179,16 @@ impl Outcome {
             entry(TIMED, timed)
         }));
         entries.extend(needles.then(|| entry(CLEARED, What::NeedlesCleared)));
+        // Parts and tray always stood in the plan of a whole clean.
+        let always: &[Job] = match self.work {
+            Work::Descale => &[Job::Wash, Job::Tray],
+            _ => &[],
+        };
+        let jobs = self.jobs.as_deref().unwrap_or(always);
+        entries.extend(jobs.iter().map(|job| {
+            let start = format!("{DID}{job:?}-").to_lowercase();
+            entry(&start, What::Did { job: *job })
+        }));
         entries.extend(
             self.filter_fitted
                 .then(|| entry(FITTED, What::FilterFitted)),

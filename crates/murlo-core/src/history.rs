@@ -12,6 +12,7 @@ use crate::pace::Seen;
 use crate::plan::{Measured, Work};
 use crate::rinse::Counted;
 use crate::scale::{Logged, TOLD_CLEAN};
+use crate::stock::Drawn;
 use crate::text;
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -272,6 +273,8 @@ pub struct History {
     pub paces: Vec<Seen>,
     /// What cleans tell besides, as entries: cups timed, needles cleared, filters fitted.
     pub entries: Vec<journal::Entry>,
+    /// What cleans took from the cupboard.
+    pub drawn: Vec<Drawn>,
 }
 
 impl History {
@@ -411,9 +414,18 @@ impl History {
         }));
         self.entries
             .extend(outcome.told_besides(&clean.id, &clean.brewer_id, &clean.circuit_id));
-        if outcome.work == Work::Needles {
+        if matches!(outcome.work, Work::Needles | Work::Upkeep) {
             return;
         }
+        let used = outcome.taken.as_ref().zip(outcome.used);
+        self.drawn.extend(used.map(|(taken, amount)| Drawn {
+            item_id: taken.agent_id.clone(),
+            day: outcome.day,
+            at,
+            amount,
+            brewer_id: clean.brewer_id.clone(),
+            circuit_id: Some(clean.circuit_id.clone()),
+        }));
         self.measured.push(MeasuredBy {
             clean_id: clean.id.clone(),
             key: key.clone(),
@@ -483,13 +495,15 @@ const SHOWN: &str = "shown-";
 pub(crate) const TIMED: &str = "timed-";
 /// Before the id of a clean in which needles were cleared.
 pub(crate) const CLEARED: &str = "cleared-";
+/// Before the name of a small work and the id of a clean in which it was done.
+pub(crate) const DID: &str = "did-";
 /// Before the id of a clean in which a filter was fitted.
 pub(crate) const FITTED: &str = "fitted-";
 
 /// Whether a clean told this of itself, so that it is not in the journal.
 #[must_use]
 pub fn is_of_a_clean(entry: &journal::Entry) -> bool {
-    [TIMED, CLEARED, FITTED]
+    [TIMED, CLEARED, FITTED, DID]
         .iter()
         .any(|start| entry.id.starts_with(start))
 }

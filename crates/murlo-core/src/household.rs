@@ -11,8 +11,10 @@ use crate::journal::Entry;
 use crate::plan::Plan;
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::Taste;
+use crate::stock::{self, Movement, Supply};
 use crate::text;
 use crate::units::Units;
+use crate::upkeep::Asks;
 use crate::water::{Water, Waters};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -20,8 +22,8 @@ use std::collections::{HashMap, HashSet};
 
 /// Name of the format, the first thing a reader checks.
 pub const FORMAT: &str = "murlo-household";
-/// Its version.
-pub const VERSION: u32 = 1;
+/// Its version; earlier ones are read too: 2 added small works and the cupboard.
+pub const VERSION: u32 = 2;
 
 /// What holds for the whole household.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -52,6 +54,9 @@ pub struct Settings {
     /// Single keys do nothing.
     #[serde(default)]
     pub keys_off: bool,
+    /// For how much of the small works one wants to be asked.
+    #[serde(default)]
+    pub asks: Asks,
 }
 
 /// How times of day are written.
@@ -108,6 +113,7 @@ impl Default for Settings {
             pace_after: None,
             clock: Clock::default(),
             keys_off: false,
+            asks: Asks::default(),
         }
     }
 }
@@ -281,7 +287,7 @@ mod base64 {
 pub struct Household {
     /// Always [`FORMAT`].
     pub format: String,
-    /// Always [`VERSION`].
+    /// [`VERSION`] where it was written by this one.
     pub version: u32,
     /// Settings.
     pub settings: Settings,
@@ -298,6 +304,12 @@ pub struct Household {
     /// Brews, signs, filters, needles and days away.
     #[serde(default)]
     pub journal: Vec<Kept<Entry>>,
+    /// What is counted by the piece in the cupboard.
+    #[serde(default)]
+    pub supplies: Vec<Kept<Supply>>,
+    /// What happened to levels.
+    #[serde(default)]
+    pub movements: Vec<Kept<Movement>>,
     /// Guided cleans.
     pub cleans: Vec<CleanRecord>,
     /// Photos of their glasses.
@@ -322,9 +334,10 @@ impl Household {
                 "not a Murlo export: its \"format\" must be \"{FORMAT}\""
             )));
         }
-        if value.get("version").and_then(serde_json::Value::as_u64) != Some(u64::from(VERSION)) {
+        let version = value.get("version").and_then(serde_json::Value::as_u64);
+        if !version.is_some_and(|n| (1..=u64::from(VERSION)).contains(&n)) {
             return Err(not(format!(
-                "this Murlo reads version {VERSION} of the format"
+                "this Murlo reads versions 1 to {VERSION} of the format"
             )));
         }
         let household: Self = serde_json::from_value(value)
@@ -370,6 +383,11 @@ impl Household {
                 .and_then(|brewer| entry.fact.check(brewer));
             problems.note(checked.map_err(|p| p.within(&place)));
         }
+        problems.note(stock::check_all(
+            &self.agents,
+            &self.supplies,
+            &self.movements,
+        ));
         self.check_cleans(&brewers, &mut problems);
         problems.or(Some(()))
     }
@@ -385,6 +403,8 @@ impl Household {
             ("brewers", ids(&self.brewers, |x| &x.id)),
             ("past_cleans", ids(&self.past_cleans, |x| &x.id)),
             ("journal", ids(&self.journal, |x| &x.id)),
+            ("supplies", ids(&self.supplies, |x| &x.id)),
+            ("movements", ids(&self.movements, |x| &x.id)),
             ("cleans", self.cleans.iter().map(|x| &x.id).collect()),
             ("photos", self.photos.iter().map(|x| &x.id).collect()),
             // An event belongs to one clean, wherever it stands.

@@ -27,6 +27,8 @@ pub enum Thing {
     Filter,
     /// A paper filter in the basket, to catch bits.
     PaperFilter,
+    /// A pod that holds something to rinse with.
+    RinsePod,
 }
 
 /// What is washed.
@@ -91,6 +93,11 @@ pub enum Instruction {
         /// Whether it is a new one.
         #[serde(default)]
         new: bool,
+    },
+    /// Close the lid on something that is run through.
+    CloseOn {
+        /// What.
+        thing: Thing,
     },
     /// Put a vessel under the outlet.
     PlaceVessel {

@@ -8,6 +8,7 @@ use crate::problem::{Code, Problem, Problems};
 use crate::text;
 use crate::trouble::{Cause, Seen, check_signs, danger};
 use crate::units::trim;
+use crate::upkeep::Job;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -65,6 +66,11 @@ pub enum What {
     FilterFitted,
     /// Needles cleared outside a clean.
     NeedlesCleared,
+    /// A small work was done.
+    Did {
+        /// Which.
+        job: Job,
+    },
     /// A sign began.
     Sign {
         /// The circuit it is about.
@@ -264,6 +270,15 @@ impl Entry {
                 None
             }
             What::FilterFitted | What::NeedlesCleared => None,
+            What::Did { job } => {
+                if !job.fits(brewer) {
+                    let message = format!("this brewer has no such work: {}", job.name());
+                    problems
+                        .0
+                        .push(Problem::new(Code::Contradiction, "what.job", message));
+                }
+                None
+            }
         };
         if circuit.is_some_and(|id| brewer.circuits.iter().all(|c| c.id != *id)) {
             let message = "this brewer has no such circuit";
@@ -321,6 +336,7 @@ impl Entry {
             What::Away { until } => format!("Away from {day} to {}", text::day(*until, today)),
             What::FilterFitted => format!("New water filter on {day}"),
             What::NeedlesCleared => format!("Needles cleared on {day}"),
+            What::Did { job } => format!("{} on {day}", job.name()),
             What::Sign { circuit_id, .. } | What::Timed { circuit_id, .. } => {
                 format!("{}{}", self.seen(today), side(circuit_id))
             }

@@ -36,6 +36,7 @@ pub mod rinse;
 mod root;
 pub mod scale;
 mod spread;
+pub mod stock;
 pub mod text;
 pub mod trouble;
 pub mod units;

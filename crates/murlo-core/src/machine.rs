@@ -28,7 +28,7 @@ pub struct Mechanism {
     reservoir_ml: f64,
     washout: Washout,
     /// It takes what is poured in at a time and has no reservoir that stays full.
-    by_cup: bool,
+    pub(crate) by_cup: bool,
     /// Water passes only with one of these in place.
     passes_with: Vec<Thing>,
     /// The programme starts only with this in place.
@@ -335,7 +335,7 @@ impl<'a> Machine<'a> {
             Instruction::OpenLid => {
                 self.lid_open = true;
             }
-            Instruction::CloseLid => {
+            Instruction::CloseLid | Instruction::CloseOn { .. } => {
                 self.armed |= self.lid_open;
                 self.lid_open = false;
             }

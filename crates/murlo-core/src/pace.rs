@@ -192,6 +192,14 @@ const fn name(kind: Kind) -> &'static str {
         Kind::Look => "a look at the bath",
         Kind::Soak => "the soak",
         Kind::Cool => "cooling",
+        Kind::Tray => "tray and rim",
+        Kind::RinsePod => "a rinse pod",
+        Kind::Hollow => "the hollow behind the holder",
+        Kind::Reusable => "the reusable filter",
+        Kind::Stains => "stains",
+        Kind::Slime => "scrubbing slime off",
+        Kind::Dry => "emptying",
+        Kind::Close => "the empty capsule",
     }
 }
 

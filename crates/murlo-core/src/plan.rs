@@ -35,6 +35,7 @@ use crate::scale::{Chalk, Forecast};
 use crate::spread::P90;
 use crate::text;
 use crate::units::{CUP_ML, Sizes, Tool, Units, parse_volume};
+use crate::upkeep::Job;
 use ribbon::ribbon;
 use worked::{Choice, Worked};
 
@@ -115,7 +116,7 @@ impl Facts<'_> {
     /// One problem per choice that is unknown, out of range, or cannot be done with this brewer.
     pub fn plan(&self, options: &PlanOptions) -> Result<Plan, Problems> {
         self.run_as_asked(options, |facts| {
-            facts.has_work(options.work)?;
+            facts.has_work(options)?;
             let choice = facts.choose(options, None)?;
             if options.work != Work::Descale {
                 return Ok(facts.draw_up(options, &choice, 1));
@@ -128,8 +129,25 @@ impl Facts<'_> {
     }
 
     /// Whether there is anything to do.
-    fn has_work(&self, work: Work) -> Result<(), Problem> {
-        if work == Work::Needles && self.needles().is_empty() {
+    fn has_work(&self, options: &PlanOptions) -> Result<(), Problem> {
+        if options.work == Work::Upkeep {
+            let job = options.job.ok_or_else(|| {
+                Problem::new(Code::Missing, "job", "say which small work it is to be")
+            })?;
+            if self.today.beside {
+                let message = "its other side is being cleaned: finish that first";
+                return Err(Problem::new(Code::Contradiction, "job", message));
+            }
+            let is_drip = self.circuit.outlet == Outlet::Grounds;
+            let has = options
+                .outlet()
+                .is_none_or(|o| (o == Outlet::Grounds) == is_drip);
+            return (has && job.fits(self.brewer)).then_some(()).ok_or_else(|| {
+                let message = format!("this brewer has no such work: {}", job.name());
+                Problem::new(Code::NotAChoice, "job", message)
+            });
+        }
+        if options.work == Work::Needles && self.needles().is_empty() {
             let message = format!(
                 "the {} has no needles to clear: choose the whole clean, or another side",
                 self.circuit.name()
@@ -183,9 +201,13 @@ impl Facts<'_> {
         besides: f64,
     ) -> (Plan, f64) {
         let worked = self.work_out(choice, likely, besides);
-        let scheme = worked.scheme(options.work);
+        let scheme = steps::Scheme {
+            job: options.job,
+            ..worked.scheme(options.work)
+        };
         let steps = steps::steps(self, &scheme);
         let mut plan = self.assemble(options.work, &worked, steps);
+        plan.job = options.job.filter(|_| options.work == Work::Upkeep);
         plan.likely_baths = likely;
         plan.kit = self.kit(&worked.agent, &plan);
         plan.after = plan.baths().map(|baths| self.chalk_after(&baths));
@@ -203,6 +225,8 @@ impl Facts<'_> {
         let cautions = mixed.warnings.iter().map(|w| warning(*w).to_owned());
         Plan {
             work,
+            job: None,
+            has_tray: Job::Tray.fits(self.brewer),
             side: (self.brewer.circuits.len() > 1).then(|| self.circuit.name().to_owned()),
             stronger: None,
             ladder: Vec::new(),
@@ -216,7 +240,7 @@ impl Facts<'_> {
             reasons: Vec::new(),
             warnings: match work {
                 Work::Descale => cautions.collect(),
-                Work::Needles | Work::Rehearsal => Vec::new(),
+                Work::Needles | Work::Rehearsal | Work::Upkeep => Vec::new(),
             },
             working: self.working(worked),
             chosen: worked.chosen.clone(),

@@ -22,7 +22,7 @@ use passed::{Passed, Sources, Sum};
 use walk::{day_of, number};
 
 use crate::belief::{Belief, Event, Prior};
-use crate::brewer::{Brewer, Circuit, Habit};
+use crate::brewer::{Brewer, Circuit, Habit, LastClean};
 use crate::chem::film_um;
 use crate::cleaning::{Film, Left};
 use crate::history::Cleaned;
@@ -178,6 +178,9 @@ pub struct Chalk {
     pub used_low: f64,
     /// P90 of that share.
     pub used_high: f64,
+    /// "63 % of the limit", "4 times the limit"; empty in plans frozen before it was kept.
+    #[serde(default)]
+    pub of_limit: String,
     /// "about 0.42 g, between 0.21 and 0.85 g".
     pub text: String,
 }
@@ -196,6 +199,7 @@ impl Chalk {
             used: mg / limit,
             used_low: low_mg / limit,
             used_high: high_mg / limit,
+            of_limit: text::of_limit(mg / limit),
             text: if high_mg < 5.0 {
                 "none to speak of".to_owned()
             } else {
@@ -278,6 +282,8 @@ pub struct Forecast {
     pub litres: f64,
     /// Litres × potential since the last clean, mg.
     pub potential_mg: f64,
+    /// Whether nobody knows when it was last cleaned.
+    pub is_past_open: bool,
     /// True growth over reckoned growth, as far as was learned.
     pub growth: f64,
     /// Share of the limit that a day adds from now on, as a mean of the weeks ahead.
@@ -609,6 +615,8 @@ impl<'a> Growth<'a> {
             due,
             litres,
             potential_mg: now.potential_mg - then.potential_mg,
+            is_past_open: self.before_days > 0
+                && (self.brewer.beforehand).is_some_and(|b| b.last_clean == LastClean::Unknown),
         }
     }
 

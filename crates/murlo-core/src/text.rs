@@ -85,6 +85,41 @@ pub fn share(share: f64) -> String {
     )
 }
 
+/// From here on chalk against its limit is told as times, not in percent.
+pub const MANY_TIMES: f64 = 2.95;
+
+/// Chalk against its limit as a short figure: far beyond it no percentage is that sure.
+///
+/// # Example
+/// ```
+/// use murlo_core::text::of_limit;
+/// assert_eq!(of_limit(0.284), "28 % of the limit");
+/// assert_eq!(of_limit(4.4), "4 times the limit");
+/// assert_eq!(of_limit(19.0), "over 10 × the limit");
+/// ```
+#[must_use]
+pub fn of_limit(used: f64) -> String {
+    if used < MANY_TIMES {
+        format!("{:.0} % of the limit", 100.0 * used)
+    } else if used < 10.0 {
+        format!("{used:.0} times the limit")
+    } else {
+        "over 10 × the limit".to_owned()
+    }
+}
+
+/// The same in words: "about a third of the limit".
+#[must_use]
+pub fn share_of_limit(used: f64) -> String {
+    if used < 1.15 {
+        format!("{} of the limit", share(used))
+    } else if used < MANY_TIMES {
+        format!("about {} times the limit", crate::units::trim(used, 1))
+    } else {
+        of_limit(used)
+    }
+}
+
 /// An estimate to two figures, which is all it is good for: 21134 as "21000".
 #[must_use]
 pub fn roughly(value: f64) -> String {

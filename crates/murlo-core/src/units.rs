@@ -138,6 +138,23 @@ pub enum Tool {
     Bottle,
 }
 
+impl Tool {
+    /// Those that a household of such units measures with.
+    #[must_use]
+    pub fn of(units: Units) -> Vec<Self> {
+        let all = [
+            Self::Cups,
+            Self::FlOz,
+            Self::Ml,
+            Self::CarafeMarks,
+            Self::ReservoirLines,
+            Self::Bottle,
+        ];
+        let common = |tool: &Self| units == Units::Us || !matches!(tool, Self::Cups | Self::FlOz);
+        all.into_iter().filter(common).collect()
+    }
+}
+
 /// A tool with the size of its marks.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Marks {

@@ -1,171 +1,326 @@
-//! Small jobs beside descaling: the water filter and the needles.
+//! Everything that recurs beside descaling: small works, each with how often it wants doing, when it is due, and why.
+//!
+//! What was done stands among the entries, whether by itself, guided, or within a whole clean.
 
-use crate::brewer::{Brewer, Outlet};
+mod job;
+
+pub use job::{Asks, Cadence, Job};
+
+use crate::brewer::Brewer;
 use crate::journal::{Entry, What};
-use crate::scale::days_after;
+use crate::scale::{Logged, days_after};
 use crate::text;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
-/// Which job.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Job {
-    /// A new water filter.
-    Filter,
-    /// Clearing the needles.
-    Needles,
-}
-
-/// A small job and how it stands.
+/// A small work and how it stands.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Upkeep {
     /// Which.
     pub job: Job,
-    /// Whether it is time.
+    /// "Drip tray and rim".
+    pub name: String,
+    /// Whether it is time, and the household wants to be asked for it.
     pub is_due: bool,
-    /// "Filter good until about 12 Dec".
+    /// Whether the brewer stops working well without it.
+    pub keeps_running: bool,
+    /// The day it is or was due, where that can be told.
+    pub due: Option<Date>,
+    /// "Water filter good until about 12 Dec".
     pub text: String,
+    /// "every 7 days", "when it is seen".
+    pub every: String,
+    /// Days from one time to the next, where it goes by days.
+    pub days: Option<u32>,
+    /// "Washed today": what ticks it off.
+    pub done: String,
 }
 
-/// Needles are cleared at least this often.
-const NEEDLE_DAYS: i32 = 90;
+/// A cup this much slower than a good one wants its needles looked at, times. Judged.
+const SLOWER: f64 = 1.4;
+/// Water that stands so many days or fewer is like any other morning's. Judged.
+const FRESH_DAYS: i32 = 2;
+/// Longer than this, what grew in standing water is more than a rinse takes out. Judged.
+const STALE_DAYS: i32 = 10;
+/// So long after the first day back its work is still asked for, days. Judged.
+const BACK_ASKED: i32 = 14;
+/// Fewer cups a day than this leave water standing between them. Judged.
+const RARE_CUPS: f64 = 0.5;
+
+/// What the entries of one brewer tell of its small works.
+struct Told<'a> {
+    last: [Option<Date>; Job::ALL.len()],
+    /// First and last day of each time away, oldest first.
+    away: Vec<(Date, Date)>,
+    /// Cups that were timed: day, circuit, seconds.
+    timed: Vec<(Date, &'a str, f64)>,
+}
+
+impl<'a> Told<'a> {
+    /// From the lasting `entries`, and from what is kept apart of brews and days away.
+    fn of(entries: &'a [Entry], logged: Option<&Logged>) -> Self {
+        let mut told = Self {
+            last: [None; Job::ALL.len()],
+            away: logged.map_or_else(Vec::new, |logged| logged.times_away().collect()),
+            timed: Vec::new(),
+        };
+        for entry in entries {
+            let job = match &entry.what {
+                What::FilterFitted => Job::Filter,
+                What::NeedlesCleared => Job::Needles,
+                What::Did { job } => *job,
+                What::Away { until } => {
+                    told.away.push((entry.day, *until));
+                    continue;
+                }
+                What::Timed {
+                    circuit_id,
+                    seconds,
+                    cup_ml: None,
+                } => {
+                    told.timed.push((entry.day, circuit_id, *seconds));
+                    continue;
+                }
+                _ => continue,
+            };
+            let last = &mut told.last[job as usize];
+            *last = (*last).max(Some(entry.day));
+        }
+        told.away.sort_unstable();
+        told.timed.sort_by_key(|(day, ..)| *day);
+        told
+    }
+
+    fn last(&self, job: Job) -> Option<Date> {
+        self.last[job as usize]
+    }
+
+    /// The day on which `days` at home have passed since `from`.
+    fn at_home_after(&self, from: Date, days: i32) -> Date {
+        let mut due = days_after(from, days);
+        for (first, last) in &self.away {
+            if *first > due {
+                break;
+            }
+            let begins = (*first).max(days_after(from, 1));
+            if *last >= begins {
+                due = days_after(due, days_between(begins, *last) + 1);
+            }
+        }
+        due
+    }
+
+    /// The same day, or the first one back where nobody is there on it.
+    fn when_home(&self, day: Date) -> Date {
+        let away = self.away.iter().fold(day, |day, (first, last)| {
+            if (*first..=*last).contains(&day) {
+                days_after(*last, 1)
+            } else {
+                day
+            }
+        });
+        away.max(day)
+    }
+}
+
+fn days_between(from: Date, to: Date) -> i32 {
+    from.until(to).map_or(0, |span| span.get_days())
+}
 
 impl Upkeep {
-    /// What `brewer` has to keep up with. What a clean did of it stands among the entries.
+    /// Every small work of `brewer`, what is due first. What a clean did of it stands among the entries.
     #[must_use]
-    pub fn of(brewer: &Brewer, entries: &[Entry], today: Date) -> Vec<Self> {
-        let last = |what: &What| {
-            entries
-                .iter()
-                .filter(|e| e.what == *what)
-                .map(|e| e.day)
-                .max()
-        };
-        let mut jobs = Vec::new();
-        if let Some(filter) = &brewer.filter {
-            let life = filter.life_days(brewer).round() as i32;
-            jobs.push(last(&What::FilterFitted).map_or_else(
-                || Self {
-                    job: Job::Filter,
-                    is_due: true,
-                    text: format!(
-                        "When its water filter was fitted is not known; one lasts about {} here",
-                        text::count(life.unsigned_abs(), "day", "days")
-                    ),
-                },
-                |fitted| {
-                    let until = days_after(fitted, life);
-                    let is_due = until <= today;
-                    let day = text::day(until, today);
-                    Self {
-                        job: Job::Filter,
-                        is_due,
-                        text: if is_due {
-                            format!("Water filter worn out since about {day}")
-                        } else {
-                            format!("Water filter good until about {day}")
-                        },
-                    }
-                },
-            ));
-        }
-        if brewer.circuits.iter().any(|c| c.outlet == Outlet::Pod) {
-            let cleared = last(&What::NeedlesCleared);
-            let since = cleared.unwrap_or(brewer.in_use_since);
-            jobs.push(Self {
-                job: Job::Needles,
-                is_due: days_after(since, NEEDLE_DAYS) <= today,
-                text: cleared.map_or_else(
-                    || "Needles never cleared, as far as written down".to_owned(),
-                    |day| format!("Needles last cleared {}", text::day(day, today)),
-                ),
-            });
-        }
-        jobs
+    pub fn of(
+        brewer: &Brewer,
+        entries: &[Entry],
+        logged: Option<&Logged>,
+        asks: Asks,
+        today: Date,
+    ) -> Vec<Self> {
+        let told = Told::of(entries, logged);
+        let works = Job::ALL.iter().filter(|job| job.fits(brewer));
+        let mut works: Vec<_> = works
+            .filter_map(|job| Self::one(*job, brewer, &told, asks, today))
+            .collect();
+        works.sort_by_key(|work| !work.is_due);
+        works
     }
+
+    fn one(job: Job, brewer: &Brewer, told: &Told, asks: Asks, today: Date) -> Option<Self> {
+        let cadence = brewer.cadence(job);
+        let (due, text) = match job {
+            Job::Empty => before_leaving(brewer, told, today)?,
+            Job::Back => after_coming_back(told, today)?,
+            Job::Filter => filter(brewer, told, today),
+            Job::Needles => needles(brewer, told, today),
+            _ => by_cadence(job, brewer, told, today),
+        };
+        Some(Self {
+            job,
+            name: job.name().to_owned(),
+            is_due: !cadence.off && asks.wants(job, brewer) && due.is_some_and(|day| day <= today),
+            keeps_running: Asks::Needed.wants(job, brewer),
+            due,
+            text,
+            every: cadence.text(job, brewer),
+            days: cadence
+                .days(job, brewer)
+                .filter(|_| !cadence.off)
+                .map(i32::unsigned_abs),
+            done: job.done().to_owned(),
+        })
+    }
+
+    /// Whether the water filter is worn out, asked for or not.
+    #[must_use]
+    pub fn is_filter_worn(works: &[Self], today: Date) -> bool {
+        let filter = works.iter().find(|work| work.job == Job::Filter);
+        filter
+            .and_then(|work| work.due)
+            .is_some_and(|due| due <= today)
+    }
+}
+
+/// Since when its days are counted.
+fn since(brewer: &Brewer, told: &Told, job: Job) -> Date {
+    told.last(job).unwrap_or(brewer.in_use_since)
+}
+
+fn by_cadence(job: Job, brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
+    let days = brewer.cadence(job).days(job, brewer);
+    let due = days.map(|days| told.at_home_after(since(brewer, told, job), days));
+    let last = told.last(job).map(|day| text::day(day, today));
+    let text = match (last, due) {
+        (None, _) => "Never written down".to_owned(),
+        (Some(last), None) => format!("Last done {last}"),
+        (Some(last), Some(due)) if due <= today => {
+            format!(
+                "Last done {last}; time for it since {}",
+                text::day(due, today)
+            )
+        }
+        (Some(last), Some(due)) => {
+            format!("Last done {last}; next about {}", text::day(due, today))
+        }
+    };
+    (due, text)
+}
+
+/// A filter ages in standing water too, but nobody is asked for it while away.
+fn filter(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
+    let life = brewer.cadence(Job::Filter).days(Job::Filter, brewer);
+    let life = life.unwrap_or_default();
+    let Some(fitted) = told.last(Job::Filter) else {
+        let lasts = text::count(life.unsigned_abs(), "day", "days");
+        let text =
+            format!("When its water filter was fitted is not known; one lasts about {lasts} here");
+        return (Some(told.when_home(brewer.in_use_since)), text);
+    };
+    let until = told.when_home(days_after(fitted, life));
+    let day = text::day(until, today);
+    let text = match until <= today {
+        true => format!("Water filter worn out since about {day}"),
+        false => format!("Water filter good until about {day}"),
+    };
+    (Some(until), text)
+}
+
+/// Needles by the calendar, or as soon as a cup has become slow since they were last cleared.
+fn needles(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
+    let cleared = told.last(Job::Needles);
+    let from = since(brewer, told, Job::Needles);
+    let days = brewer.cadence(Job::Needles).days(Job::Needles, brewer);
+    let due = days.map(|days| told.at_home_after(from, days));
+    if let Some((day, seconds, well)) = slower(brewer, told, cleared) {
+        let due = due.map_or(day, |due| due.min(day));
+        let text = format!(
+            "A cup took {seconds:.0} s on {}, {well:.0} s when it is well: look at the needles first",
+            text::day(day, today)
+        );
+        return (Some(told.when_home(due)), text);
+    }
+    let text = cleared.map_or_else(
+        || "Needles never cleared, as far as written down".to_owned(),
+        |day| format!("Needles last cleared {}", text::day(day, today)),
+    );
+    (due, text)
+}
+
+/// The latest cup since `cleared` if it is slow against a good one: its day, its seconds, and those of the good one.
+fn slower(brewer: &Brewer, told: &Told, cleared: Option<Date>) -> Option<(Date, f64, f64)> {
+    let (day, circuit, seconds) = *told.timed.last()?;
+    if cleared.is_some_and(|cleared| day <= cleared) {
+        return None;
+    }
+    let healthy = brewer.circuits.iter().find(|c| c.id == circuit);
+    let healthy = healthy.and_then(|c| c.operation.healthy).map(|h| h.seconds);
+    // Where no healthy figure is told, the first cup after the last clearing is one.
+    let first = told
+        .timed
+        .iter()
+        .find(|(day, which, _)| *which == circuit && cleared.is_some_and(|cleared| *day > cleared));
+    let well = healthy.or(first.map(|(_, _, seconds)| *seconds))?;
+    (seconds >= SLOWER * well).then_some((day, seconds, well))
+}
+
+/// Water that stands while nobody is there, or between rare cups.
+fn before_leaving(brewer: &Brewer, told: &Told, today: Date) -> Option<(Option<Date>, String)> {
+    let emptied = told.last(Job::Empty);
+    let leaves = told
+        .away
+        .iter()
+        .find(|(first, last)| *last >= today && days_between(*first, *last) >= FRESH_DAYS);
+    if let Some((first, last)) = leaves {
+        let eve = days_after(*first, -1);
+        let is_done = emptied.is_some_and(|day| day >= eve);
+        let text = format!(
+            "You are away from {} to {}: {}",
+            text::day(*first, today),
+            text::day(*last, today),
+            if is_done {
+                "it is empty"
+            } else {
+                "empty it before you go"
+            }
+        );
+        let still_here = today <= *first;
+        return Some(((!is_done && still_here).then_some(eve), text));
+    }
+    let rare = brewer.habit().mean_cups() < RARE_CUPS;
+    let text = match rare {
+        true => "Hardly used: empty it and leave the lid open after each use",
+        false => "Before being away, and after rare use",
+    };
+    Some((None, text.to_owned()))
+}
+
+/// What water that stood means on the first day back; by how long it stood, in a kitchen of about 20 °C.
+fn after_coming_back(told: &Told, today: Date) -> Option<(Option<Date>, String)> {
+    let (first, last) = *told.away.iter().rev().find(|(_, last)| *last < today)?;
+    let stood = days_between(first, last) + 1;
+    let back = days_after(last, 1);
+    let is_done = told.last(Job::Back).is_some_and(|day| day >= back);
+    let is_asked = days_between(back, today) <= BACK_ASKED;
+    let emptied = told.last(Job::Empty);
+    let was_empty = emptied.is_some_and(|day| day >= days_after(first, -2) && day <= first);
+    if stood <= FRESH_DAYS || is_done || !is_asked {
+        return None;
+    }
+    let stood_text = text::count(stood.unsigned_abs(), "day", "days");
+    let text = if was_empty {
+        format!("It stood empty for {stood_text}: fill it fresh, one cup to throw away")
+    } else if stood <= STALE_DAYS {
+        format!(
+            "Water stood in it for {stood_text}: pour it away, fill fresh, two cups to throw away (sooner stale where it is warm)"
+        )
+    } else {
+        format!(
+            "Water stood in it for {stood_text}: wash the reservoir, then three cups to throw away; smell it, slime wants a work of its own"
+        )
+    };
+    Some((Some(back), text))
 }
 
 #[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::brewer::{BrewerDraft, Family};
-    use crate::units::Units;
-    use jiff::civil::date;
-
-    const TODAY: Date = date(2026, 11, 23);
-
-    fn pod(fills: f64) -> Brewer {
-        let start = date(2026, 1, 1);
-        let template = BrewerDraft::template(Family::PodReservoir, Units::Metric, "h", "w", start);
-        let draft = BrewerDraft {
-            nickname: "pod".into(),
-            reservoir: "1000 mL".into(),
-            cup: "250 mL".into(),
-            weekday_cups: 4.0,
-            weekend_cups: 4.0,
-            filter_fills: fills,
-            ..template
-        };
-        draft.check("pod".into(), None, start).unwrap()
-    }
-
-    fn fitted(days: i32) -> Entry {
-        Entry {
-            id: format!("f{days}"),
-            brewer_id: "pod".into(),
-            day: days_after(TODAY, -days),
-            at: None,
-            what: What::FilterFitted,
-        }
-    }
-
-    #[test]
-    fn a_filter_ends_by_days_or_by_fills_whichever_is_sooner() {
-        // A litre a day is a fill a day.
-        for (fills, age, is_due, text) in [
-            (60.0, 10, false, "Water filter good until about 12 Jan 2027"),
-            (20.0, 10, false, "Water filter good until about 3 Dec"),
-            (20.0, 25, true, "Water filter worn out since about 18 Nov"),
-        ] {
-            let jobs = Upkeep::of(&pod(fills), &[fitted(200), fitted(age)], TODAY);
-            assert_eq!((jobs[0].is_due, jobs[0].text.as_str()), (is_due, text));
-        }
-        for (age, is_due) in [(59, false), (60, true), (61, true)] {
-            let jobs = Upkeep::of(&pod(60.0), &[fitted(age)], TODAY);
-            assert_eq!(jobs[0].is_due, is_due, "{age}");
-        }
-        let unknown = &Upkeep::of(&pod(60.0), &[], TODAY)[0];
-        assert!(
-            unknown.is_due && unknown.text.contains("about 60 days"),
-            "{}",
-            unknown.text
-        );
-    }
-
-    #[test]
-    fn needles_count_as_cleared_when_somebody_cleared_them() {
-        let cleared = |days: i32| Entry {
-            id: "c".into(),
-            brewer_id: "pod".into(),
-            day: days_after(TODAY, -days),
-            at: None,
-            what: What::NeedlesCleared,
-        };
-        for (entries, is_due, text) in [
-            (
-                vec![],
-                true,
-                "Needles never cleared, as far as written down",
-            ),
-            (vec![cleared(89)], false, "Needles last cleared 26 Aug"),
-            (vec![cleared(90)], true, "Needles last cleared 25 Aug"),
-            (vec![cleared(91)], true, "Needles last cleared 24 Aug"),
-        ] {
-            let job = Upkeep::of(&pod(60.0), &entries, TODAY).remove(1);
-            assert_eq!((job.is_due, job.text.as_str()), (is_due, text));
-        }
-    }
-}
+mod tests;

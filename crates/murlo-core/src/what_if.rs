@@ -277,6 +277,7 @@ mod tests {
     use crate::counter::{Cleans, Journals};
     use crate::rinse::Taste;
     use crate::units::{HardnessUnit, Units};
+    use crate::upkeep::Asks;
     use crate::water::{Reading, Waters};
     use jiff::civil::date;
     use proptest::prelude::*;
@@ -315,6 +316,7 @@ mod tests {
             acid: &acid,
             paces: &[],
             pace_after: None,
+            asks: Asks::Needed,
             measured: &HashMap::new(),
             today: TODAY,
             units: Units::Metric,
@@ -340,6 +342,7 @@ mod tests {
             pace_after: None,
             clock: crate::household::Clock::Usual,
             keys_off: false,
+            asks: Asks::Usual,
         };
         Prices {
             settings: NO_PRICES,

@@ -166,7 +166,7 @@ impl Progress {
     fn finish_clean(&self, plan: &Plan) -> Choice {
         let label = match plan.work {
             Work::Rehearsal => "End the rehearsal",
-            Work::Descale | Work::Needles => "Finish and log it",
+            Work::Descale | Work::Needles | Work::Upkeep => "Finish and log it",
         };
         Choice::new(label, Act::Finished { outcome: None }).asking(self.ask_acid(plan))
     }
@@ -194,6 +194,9 @@ impl Progress {
             ),
             Some(Kind::Cool) => {
                 format!("Needles stay hot for about {minutes}. Only go on when you can hold them.")
+            }
+            _ if plan.work == Work::Upkeep => {
+                format!("{minutes} are planned, and hardly any of them have passed.")
             }
             _ => format!(
                 "{minutes} of soak are planned. It is written down as long as it really was, and chalk stays in proportion."

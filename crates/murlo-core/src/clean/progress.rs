@@ -15,6 +15,7 @@ use crate::plan::{Correction, Doing, Kind, Moment, Plan, Stage, Step, Wish, Work
 use crate::problem::{Code, Problem};
 use crate::rinse::Counted;
 use crate::text;
+use crate::upkeep::Job;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
 use std::borrow::Cow;
@@ -832,6 +833,61 @@ impl Progress {
     }
 
     /// Whether a new filter went in with the last step.
+    /// Agent that went into the baths that were mixed: the first as it was measured, further ones by their acid.
+    fn used(&self, plan: &Plan) -> Option<f64> {
+        let first = plan.agent_amount()?;
+        let acid = |step: &Step| -> f64 {
+            let pours = step.instructions.iter().filter_map(|i| match i {
+                Instruction::PourBath { ml, mg_l, .. } => Some(ml * mg_l),
+                _ => None,
+            });
+            pours.sum()
+        };
+        let mixes = || {
+            plan.steps
+                .iter()
+                .zip(&self.done)
+                .filter(|(s, _)| s.is(Kind::Mix))
+        };
+        let of_first = mixes().map(|(step, _)| acid(step)).find(|acid| *acid > 0.0);
+        let mixed = mixes().filter(|(_, done)| **done);
+        let shares = mixed.map(|(step, _)| match of_first {
+            Some(of_first) => acid(step) / of_first,
+            None => 1.0,
+        });
+        let all = first * (shares.sum::<f64>() + f64::from(self.loops));
+        (plan.work == Work::Descale && all > 0.0).then_some(all)
+    }
+
+    /// The small works that its steps amount to; filter and needles are told by what was done to them.
+    fn jobs(&self, plan: &Plan) -> Vec<Job> {
+        let told = |job: &Job| matches!(job, Job::Filter | Job::Needles);
+        if plan.work == Work::Upkeep {
+            let all_done = self.done.iter().all(|done| *done);
+            return plan
+                .job
+                .filter(|job| all_done && !told(job))
+                .into_iter()
+                .collect();
+        }
+        let has = |kind| {
+            let mut steps = plan.steps.iter().zip(&self.done);
+            steps.any(|(step, done)| *done && step.is(kind))
+        };
+        let mut jobs = Vec::new();
+        if plan.work == Work::Descale && has(Kind::Parts) && has(Kind::Body) {
+            jobs.push(Job::Wash);
+            let washed_tray = has(Kind::Others) && plan.has_tray;
+            jobs.extend(washed_tray.then_some(Job::Tray));
+        }
+        // Whoever takes the larger bath need not take the small one.
+        let by_cup = plan.mechanism.as_ref().is_some_and(|m| m.by_cup);
+        jobs.extend(
+            (plan.work == Work::Descale && by_cup && has(Kind::Mix)).then_some(Job::LightBath),
+        );
+        jobs
+    }
+
     fn fitted_filter(&self, plan: &Plan) -> bool {
         let fits = |i: &Instruction| {
             matches!(
@@ -893,6 +949,7 @@ impl Progress {
             text: match plan.work {
                 Work::Needles => "Needles cleared".to_owned(),
                 Work::Rehearsal => "Rehearsal with plain water".to_owned(),
+                Work::Upkeep => plan.job.map_or("Small work", Job::name).to_owned(),
                 Work::Descale if baths > 1 => format!("{baths} × {bath}"),
                 Work::Descale => bath,
             },
@@ -918,6 +975,8 @@ impl Progress {
             glasses: self.glasses.clone(),
             needles,
             filter_fitted: self.fitted_filter(plan),
+            jobs: Some(self.jobs(plan)),
+            used: self.used(plan),
             acid_left: self.acid_left(plan),
             took: self.took.clone(),
         }

@@ -370,3 +370,25 @@ fn cleans_one_after_the_other_leave_nothing_and_never_no_number() {
         }
     }
 }
+
+#[test]
+fn a_past_that_nobody_knows_is_soaked_no_less_than_is_usual() {
+    let soft = |last_clean| Answers {
+        cups: Some(2.0),
+        beforehand: Beforehand {
+            last_clean,
+            in_use: InUse::Unknown,
+        },
+        filled: Some(FilledWith::Tap {
+            chalk: TapChalk::None,
+        }),
+        ..answers()
+    };
+    let soak = |last_clean| {
+        let all = compare(&settled(&soft(last_clean))).alternatives;
+        let best = all.into_iter().find(|a| a.recommended);
+        best.expect("a recommended bath").soak_min
+    };
+    assert_eq!(soak(LastClean::Unknown), 20.0);
+    assert!(soak(LastClean::Lately) < 20.0);
+}

@@ -66,6 +66,8 @@ fn household() -> Household {
             at: None,
             what: What::FilterFitted,
         })],
+        supplies: Vec::new(),
+        movements: Vec::new(),
         cleans: Vec::new(),
         photos: Vec::new(),
     }

@@ -87,6 +87,7 @@ impl Wording<'_> {
                 Outlet::Pod => "close the lid without a pod",
                 Outlet::Capsule | Outlet::Grounds => "close the lid",
             }),
+            Instruction::CloseOn { .. } => clause("close the lid on it"),
             Instruction::TakeOut { thing } => Clause(format!("take out {}", taken(*thing))),
             Instruction::PutIn { thing, new } => put(*thing, *new),
             Instruction::PlaceVessel { holds_ml } => match self.outlet {
@@ -180,6 +181,7 @@ const fn taken(thing: Thing) -> &'static str {
         Thing::Adapter => "the adapter and put it away",
         Thing::Filter => "the water filter with its holder",
         Thing::PaperFilter => "the paper filter and look at what it caught",
+        Thing::RinsePod => "the rinse pod and throw it away",
     }
 }
 
@@ -193,6 +195,7 @@ fn put(thing: Thing, new: bool) -> Said {
         Thing::Disc => clause("lay the service disc over the reader window"),
         Thing::Adapter => clause("fit the pod adapter"),
         Thing::PaperFilter => clause("lay a paper filter into the basket to catch the bits"),
+        Thing::RinsePod => clause("put in a rinse pod"),
         Thing::Filter if new => whole(
             "Flush the new filter under the tap for a minute, let it drain, and fit it, tapered end down; the day is written down by that.",
         ),

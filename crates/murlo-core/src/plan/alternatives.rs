@@ -30,6 +30,8 @@ pub struct Alternative {
     pub load_percent: f64,
     /// Share of the limit that it likely leaves, %.
     pub left_percent: f64,
+    /// "9 % of the limit".
+    pub left_text: String,
     /// Minutes of soaking.
     pub soak_min: f64,
     /// The soak in words.
@@ -438,6 +440,10 @@ fn alternative(
         ph: bath.ph,
         load_percent: 100.0 * plan.chalk.high_mg
             / (f64::from(plan.likely_baths) * bath.useful_mg).max(1.0),
+        left_text: plan
+            .after
+            .as_ref()
+            .map_or_else(String::new, |after| after.of_limit.clone()),
         left_percent: plan.after.as_ref().map_or(0.0, |after| 100.0 * after.used),
         soak_min: plan.soak.minutes,
         soak_text: text::minutes(plan.soak.minutes),

@@ -82,6 +82,22 @@ kinds! {
     PutBack = "put_back",
     /// A cup is timed again.
     After = "after",
+    /// Drip tray and rim are washed.
+    Tray = "tray",
+    /// A rinse pod is run.
+    RinsePod = "rinse_pod",
+    /// The hollow behind the holder is wiped.
+    Hollow = "hollow",
+    /// The reusable filter is washed.
+    Reusable = "reusable",
+    /// Stains are taken off.
+    Stains = "stains",
+    /// Slime is scrubbed off.
+    Slime = "slime",
+    /// Emptied and left open.
+    Dry = "dry",
+    /// What let water pass comes out again.
+    Close = "close",
 }
 
 impl Kind {

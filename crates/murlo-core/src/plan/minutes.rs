@@ -63,7 +63,13 @@ pub(crate) const fn usual(kind: Kind) -> Minutes {
         },
         Kind::Parts => Minutes::hands(2.5),
         Kind::Mix => Minutes::hands(2.0),
-        Kind::Others | Kind::Body | Kind::Wash => Minutes::hands(1.5),
+        Kind::Others | Kind::Body | Kind::Wash | Kind::Hollow | Kind::Stains | Kind::Tray => {
+            Minutes::hands(1.5)
+        }
+        Kind::Slime => Minutes::hands(4.0),
+        Kind::RinsePod => WATCHED,
+        Kind::Reusable | Kind::Dry => Minutes::hands(1.0),
+        Kind::Close => Minutes::hands(0.3),
         Kind::Needles => Minutes::hands(NEEDLES.0),
         Kind::Ready | Kind::HolderSoak | Kind::Capsule => Minutes::hands(1.0),
         Kind::Filter | Kind::Disc => Minutes::hands(0.7),

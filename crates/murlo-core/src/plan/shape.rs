@@ -4,6 +4,7 @@
 
 use super::{Kind, Rung};
 use crate::bath::{Agent, Mixed, Recipe, Soak};
+use crate::brewer::Outlet;
 use crate::brewer::{Healthy, Needle, Signal};
 use crate::cleaning::Bathed;
 use crate::instruction::Instruction;
@@ -13,6 +14,7 @@ use crate::problem::{Code, Problem, Problems};
 use crate::rinse::{Rinse, Taste};
 use crate::scale::Chalk;
 use crate::units::{Measure, Tool};
+use crate::upkeep::Job;
 use crate::working::Working;
 use crate::{bounds, document, text};
 use serde::{Deserialize, Serialize};
@@ -55,6 +57,21 @@ pub struct PlanOptions {
     pub by_hand: bool,
     /// What is to be done; a descaling unless said.
     pub work: Work,
+    /// Which small work, where it is one.
+    pub job: Option<Job>,
+}
+
+impl PlanOptions {
+    /// The outlet whose side the work is about, where that follows from the work.
+    #[must_use]
+    pub const fn outlet(&self) -> Option<Outlet> {
+        match (self.work, self.job) {
+            (Work::Needles, _)
+            | (Work::Upkeep, Some(Job::RinsePod | Job::Hollow | Job::Holder)) => Some(Outlet::Pod),
+            (Work::Upkeep, Some(Job::Reusable)) => Some(Outlet::Grounds),
+            _ => None,
+        }
+    }
 }
 
 /// What a plan is for.
@@ -69,6 +86,8 @@ pub enum Work {
     Needles,
     /// A clean with plain water, to learn the buttons; it stays out of the history.
     Rehearsal,
+    /// A small work beside descaling.
+    Upkeep,
 }
 
 /// How far a bath fills the reservoir.
@@ -488,6 +507,12 @@ pub struct Plan {
     pub soak: Soak,
     /// The rinse.
     pub rinse: Rinse,
+    /// Which small work it is for, where it is one.
+    #[serde(default)]
+    pub job: Option<Job>,
+    /// Whether the brewer has a drip tray, which is washed with its parts.
+    #[serde(default)]
+    pub has_tray: bool,
     /// Steps in order.
     pub steps: Vec<Step>,
     /// Time.
@@ -566,6 +591,13 @@ impl Plan {
     #[must_use]
     pub fn baths(&self) -> Option<Bathed> {
         crate::clean::planned(&self.steps, &self.bath)
+    }
+
+    /// mL or g of agent in one bath.
+    #[must_use]
+    pub fn agent_amount(&self) -> Option<f64> {
+        let measured = self.bath.agent.as_ref().map(|measure| measure.ml);
+        measured.or(self.bath.powder_g)
     }
 
     /// What it uses of `agent` and everything else that costs.

@@ -5,6 +5,7 @@
 mod after;
 mod bath;
 mod before;
+mod small;
 
 use super::{
     Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, Kind, Picture, Place, Step, Work,
@@ -14,12 +15,14 @@ use crate::bath::{Agent, Mixed};
 use crate::brewer::{Family, Outlet};
 use crate::instruction::{Instruction, Thing, Washed, Wording};
 use crate::rinse::Rinse;
+use crate::upkeep::Job;
 use after::{put_back, rinse_step, verify, wash};
 use before::{
     baseline, body, filter, filter_soak, needle_work, needles, other_parts, parts_in_use, ready,
 };
 
 pub(super) use before::holder_bath;
+use small::small_work;
 
 /// Names of the answers; the running clean judges by them.
 pub mod answers {
@@ -277,6 +280,7 @@ impl Facts<'_> {
 /// What the steps of a clean are drawn up from.
 pub(super) struct Scheme<'a> {
     pub work: Work,
+    pub job: Option<Job>,
     pub chosen: &'a Chosen,
     pub agent: &'a Agent,
     pub mixed: &'a Mixed,
@@ -292,6 +296,7 @@ pub(super) fn steps(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
     let agent = (!forbidden).then_some(scheme.agent);
     let mut steps = match scheme.work {
         Work::Needles => needle_work(facts),
+        Work::Upkeep => small_work(facts, scheme.job.unwrap_or(Job::Wash), agent),
         Work::Rehearsal => rehearsal(facts, scheme),
         Work::Descale => {
             let mut drafts = preparing(facts, agent);

@@ -1,19 +1,18 @@
 //! A plan in words: why it is so, what to lay out, and the working behind its figures.
 
 use super::steps::holder_bath;
-use super::worked::Worked;
+use super::worked::{PRACTICE_SOAK, Worked};
 use super::{Facts, Kind, Plan, Work};
 use crate::bath::{self, Agent, Warning};
 use crate::brewer::{Outlet, Way};
 use crate::cleaning::{self, Bathing, Typed};
 use crate::scale::{HYGIENE_DAYS, days_after};
 use crate::text;
+use crate::upkeep::Job;
 use crate::working::Working;
 
 /// A plan that likely leaves more of the limit than this says so.
 const MUCH_LEFT: f64 = 0.30;
-/// What is usually soaked in a kept brewer, minutes.
-const PRACTICE_SOAK: f64 = 20.0;
 
 impl Facts<'_> {
     pub(super) fn reasons(&self, worked: &Worked, plan: &Plan) -> Vec<String> {
@@ -27,6 +26,9 @@ impl Facts<'_> {
                 "Plain water in place of the bath: nothing to rinse, nothing to smell.",
                 "It stays out of the cleaning history; the due date does not move.",
             ],
+            Work::Upkeep => {
+                &["A small work beside descaling: no bath, so nothing to rinse out of the machine."]
+            }
             Work::Descale => &[],
         };
         if plan.work != Work::Descale {
@@ -106,12 +108,18 @@ impl Facts<'_> {
     /// What is likely left, with its band.
     fn reason_of_the_rest(&self, plan: &Plan) -> Option<String> {
         let after = plan.after.as_ref()?;
-        let percent = |used: f64| format!("{:.0} %", 100.0 * used);
+        let band = if after.used_high < text::MANY_TIMES {
+            format!(
+                "between {:.0} and {:.0} %",
+                100.0 * after.used_low,
+                100.0 * after.used_high
+            )
+        } else {
+            format!("it may be {}", text::of_limit(after.used_high))
+        };
         Some(format!(
-            "It likely leaves {} of the limit, between {} and {}: {}{}.",
-            percent(after.used),
-            percent(after.used_low),
-            percent(after.used_high),
+            "It likely leaves {}, {band}: {}{}.",
+            text::of_limit(after.used),
             after.text,
             self.due_again(after.used)
         ))
@@ -119,6 +127,9 @@ impl Facts<'_> {
 
     /// When chalk is due again after a clean that leaves so much of the limit: "; due again about 10 Feb".
     fn due_again(&self, left: f64) -> String {
+        if left >= 1.0 {
+            return "; that is still past its limit".to_owned();
+        }
         let due = &self.forecast.due;
         let today = days_after(due.date, -due.days);
         let days = (1.0 - left) / self.forecast.used_a_day.max(1e-9);
@@ -144,8 +155,8 @@ impl Facts<'_> {
                 "a longer soak or a stronger bath".to_owned()
             };
             format!(
-                "This likely leaves {} of the limit in place. What would do better: {better}.",
-                text::share(after.used)
+                "This likely leaves {} in place. What would do better: {better}.",
+                text::share_of_limit(after.used)
             )
         })
     }
@@ -162,8 +173,8 @@ impl Facts<'_> {
             baths: 1,
         });
         Some(format!(
-            "People often soak {PRACTICE_SOAK:.0} min: that leaves {} of the limit{}.",
-            text::share(usual.left),
+            "People often soak {PRACTICE_SOAK:.0} min: that leaves {}{}.",
+            text::share_of_limit(usual.left),
             self.due_again(usual.left)
         ))
     }
@@ -196,6 +207,9 @@ impl Facts<'_> {
     }
 
     pub(super) fn kit(&self, agent: &Agent, plan: &Plan) -> Vec<String> {
+        if let Some(job) = plan.job {
+            return self.kit_of(job, agent);
+        }
         let (work, mixed, chosen, vessel) = (plan.work, &plan.bath, &plan.chosen, &plan.vessel);
         let times = match chosen.baths {
             1 => String::new(),
@@ -244,6 +258,46 @@ impl Facts<'_> {
         }
         if work == Work::Descale && mixed.warnings.contains(&Warning::Strong) {
             kit.push("Gloves and goggles".to_owned());
+        }
+        kit
+    }
+
+    /// What a small work takes.
+    fn kit_of(&self, job: Job, agent: &Agent) -> Vec<String> {
+        let allowed = !self.brewer.forbids.contains(&agent.id);
+        let bath = holder_bath(agent).filter(|_| allowed);
+        let mut kit: Vec<String> = match job {
+            Job::RinsePod => vec!["A rinse pod".to_owned()],
+            Job::Filter => vec![
+                "A new water filter".to_owned(),
+                "A glass of fresh water".to_owned(),
+            ],
+            Job::Hollow => vec!["A soft cloth and a blunt blade, or a long swab".to_owned()],
+            Job::Holder => bath
+                .map(|into| format!("A cup for the pod holder, with {into}"))
+                .into_iter()
+                .collect(),
+            Job::Stains => vec!["Stain remover, undiluted".to_owned()],
+            _ => Vec::new(),
+        };
+        if matches!(
+            job,
+            Job::Tray | Job::Wash | Job::Slime | Job::Stains | Job::Reusable | Job::Holder
+        ) {
+            kit.push("Dish soap, hot water, a small brush kept for the kitchen only".to_owned());
+        }
+        if matches!(job, Job::Tray | Job::Wash | Job::Hollow | Job::Empty) {
+            kit.push("Soft cloth".to_owned());
+        }
+        if matches!(
+            job,
+            Job::RinsePod | Job::Filter | Job::Wash | Job::Holder | Job::Back | Job::Slime
+        ) {
+            kit.push(if self.is_drip() {
+                "The carafe, empty".to_owned()
+            } else {
+                "A mug on the drip tray".to_owned()
+            });
         }
         kit
     }

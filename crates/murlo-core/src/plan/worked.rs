@@ -13,6 +13,8 @@ use crate::units::{Marks, Tool};
 
 /// A first bath that does not do it soaks no longer than this in all, minutes. Judged.
 const LONGEST_SOAK: f64 = 60.0;
+/// What is usually soaked in a kept brewer, minutes.
+pub(super) const PRACTICE_SOAK: f64 = 20.0;
 /// Coffee oil and slime need no longer than this, minutes. Judged.
 const DIRT_SOAK: f64 = 10.0;
 /// Less chalk than this is none, mg.
@@ -57,6 +59,7 @@ impl Worked {
     pub fn scheme(&self, work: Work) -> Scheme<'_> {
         Scheme {
             work,
+            job: None,
             chosen: &self.chosen,
             agent: &self.agent,
             mixed: &self.mixed,
@@ -229,6 +232,16 @@ impl Facts<'_> {
             let found = least.iter().position(|advice| advice.reaches);
             return least.swap_remove(found.unwrap_or(SOAKS.len() - 1));
         }
+        let may_soak = self.way() != Way::Programme;
+        if may_soak
+            && self.forecast.is_past_open
+            && advice.reaches
+            && advice.soaked_min() < PRACTICE_SOAK
+        {
+            let usual = short(PRACTICE_SOAK);
+            let fits = asked.minutes.is_none_or(|most| usual.minutes <= most);
+            return if fits { usual } else { advice };
+        }
         if advice.reaches || advice.soaked_min() <= LONGEST_SOAK {
             return advice;
         }
@@ -239,23 +252,27 @@ impl Facts<'_> {
         let minutes = advice.soaked_min();
         let um = crate::chem::film_um(asked.film_mg, asked.area_cm2).round();
         let percent = crate::units::trim(asked.g_per_l / 10.0, 1);
-        let left = text::share(advice.left);
+        let left = text::share_of_limit(advice.left);
         let reason = if dirt {
             "a short one: it is for coffee oil and what grew in standing water, not for chalk"
                 .to_owned()
         } else if asked.film_mg < HARDLY_ANY_MG {
             "hardly any chalk is expected; a short soak loosens coffee oil all the same".to_owned()
+        } else if self.forecast.is_past_open && minutes == PRACTICE_SOAK {
+            format!(
+                "nobody knows when it was last descaled, so no less than the usual soak: {left} is likely left"
+            )
         } else if advice.reaches {
             format!(
-                "about {um} µm of chalk against {percent} % acid: what the bath takes off in passing counts too, and {left} of the limit is likely left"
+                "about {um} µm of chalk against {percent} % acid: what the bath takes off in passing counts too, and {left} is likely left"
             )
         } else if likely > 1 {
             format!(
-                "about {um} µm of chalk is more than one bath of {percent} % acid takes off: it leaves {left} of the limit, and a fresh bath does better than standing on"
+                "about {um} µm of chalk is more than one bath of {percent} % acid takes off: it leaves {left}, and a fresh bath does better than standing on"
             )
         } else {
             format!(
-                "about {um} µm of chalk against {percent} % acid: in that time it leaves {left} of the limit"
+                "about {um} µm of chalk against {percent} % acid: in that time it leaves {left}"
             )
         };
         Soak {
@@ -331,14 +348,9 @@ impl Facts<'_> {
 
     fn chosen(&self, choice: &Choice, soak_minutes: f64) -> Chosen {
         let sizes = self.sizes(&choice.agent);
-        let tools = [
-            Tool::Cups,
-            Tool::FlOz,
-            Tool::Ml,
-            Tool::CarafeMarks,
-            Tool::ReservoirLines,
-            Tool::Bottle,
-        ];
+        let tools = Tool::of(self.units);
+        // Whoever measures otherwise goes on doing so.
+        let own = Some(choice.tool).filter(|tool| !tools.contains(tool));
         let of_recipe = |recipe: Recipe| RecipeChoice {
             recipe,
             label: recipe.label(),
@@ -352,8 +364,9 @@ impl Facts<'_> {
                 .map(of_recipe)
                 .collect(),
             measure: choice.tool,
-            measures: tools
+            measures: own
                 .into_iter()
+                .chain(tools)
                 .filter(|tool| bath::marks("measure", *tool, sizes).is_ok())
                 .collect(),
             taste: choice.taste,

@@ -258,6 +258,7 @@ pub(super) const fn thing(thing: Thing) -> &'static str {
         Thing::Adapter => "the pod adapter",
         Thing::Filter => "the water filter",
         Thing::PaperFilter => "a paper filter",
+        Thing::RinsePod => "a rinse pod",
     }
 }
 

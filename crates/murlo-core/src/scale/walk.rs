@@ -133,6 +133,13 @@ impl Logged {
         logged
     }
 
+    /// First and last day of each time away, oldest first.
+    pub(crate) fn times_away(&self) -> impl Iterator<Item = (Date, Date)> {
+        self.away
+            .iter()
+            .map(|(span, ())| (day_of(span.from), day_of(span.to - 1)))
+    }
+
     /// Whether a counter was read on that day or later.
     pub(super) fn counts_since(&self, day: i32) -> bool {
         self.counted.iter().any(|(span, _)| span.to >= day)

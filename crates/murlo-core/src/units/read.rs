@@ -5,7 +5,7 @@ use super::{CUP_ML, FL_OZ_ML, TABLESPOON_ML};
 use crate::bounds::Bound;
 use crate::problem::{Code, Problem};
 
-const RIGHT: &str = "such as 12 fl oz, 2 cups, 350 mL, 1.4 L or 10 marks";
+const RIGHT: &str = "such as 350 mL, 1.4 L, 12 fl oz or 10 marks";
 
 /// Reads a volume as a person types it: "2 cups", "16oz", "1,4 L", "1 200 mL", "4 2/3 marks", "half a gallon".
 ///
@@ -69,7 +69,7 @@ pub fn parse_volume(
         Unit::Ml(ml) => ml,
         Unit::Mark => carafe_mark_ml.ok_or_else(|| {
             let message =
-                "marks need a carafe with a known mark size: give mL, L, cups or fl oz".to_owned();
+                "marks need a carafe with a known mark size: give mL, L or fl oz".to_owned();
             refuse(Code::WrongUnit, message)
         })?,
     };
