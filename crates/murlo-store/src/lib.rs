@@ -23,6 +23,7 @@ use murlo_core::first::Settled;
 use murlo_core::history::Memory;
 use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::problem::{Code, Problem};
+use murlo_core::stock::{Movement, Supply};
 use murlo_core::water::Water;
 use rusqlite::{
     Connection, OpenFlags, OptionalExtension, Transaction, TransactionBehavior, params,
@@ -61,6 +62,8 @@ facts! {
     Agent, "agents", "agent";
     Brewer, "brewers", "brewer";
     PastClean, "past_cleans", "past clean";
+    Supply, "supplies", "thing";
+    Movement, "movements", "movement";
 }
 
 /// An open household.
@@ -79,7 +82,7 @@ struct Opened {
 }
 
 /// The newest schema.
-const LATEST: i64 = 3;
+const LATEST: i64 = 4;
 
 impl Opened {
     /// Another file has this one's name: what is not yet written into the old one must not be read as changes of the new.
@@ -106,6 +109,7 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0001_facts.sql")),
         M::up(include_str!("../migrations/0002_journal.sql")),
         M::up(include_str!("../migrations/0003_photos.sql")),
+        M::up(include_str!("../migrations/0004_cupboard.sql")),
     ])
 }
 

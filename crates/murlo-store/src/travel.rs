@@ -24,6 +24,8 @@ impl Store {
             brewers: self.all()?,
             past_cleans: self.all()?,
             journal: self.journal()?,
+            supplies: self.all()?,
+            movements: self.all()?,
             cleans: self.records()?,
             photos: self.photos()?,
         })
@@ -35,7 +37,8 @@ impl Store {
     /// When the database fails.
     pub fn is_empty(&self) -> Result<bool> {
         let sql = "SELECT EXISTS (SELECT 1 FROM brewers) OR EXISTS (SELECT 1 FROM waters) OR EXISTS (SELECT 1 FROM cleans)
-            OR EXISTS (SELECT 1 FROM past_cleans) OR EXISTS (SELECT 1 FROM journal) OR EXISTS (SELECT 1 FROM photos)";
+            OR EXISTS (SELECT 1 FROM past_cleans) OR EXISTS (SELECT 1 FROM journal) OR EXISTS (SELECT 1 FROM photos)
+            OR EXISTS (SELECT 1 FROM supplies) OR EXISTS (SELECT 1 FROM movements)";
         let is_told: bool = self.connection.query_row(sql, [], |row| row.get(0))?;
         Ok(!is_told && is_as_it_starts(&self.settings()?, &self.all()?, &self.all()?))
     }
@@ -71,7 +74,7 @@ impl Store {
 fn put_household(change: &Connection, household: &Household) -> Result<()> {
     change.execute_batch(
         "DELETE FROM photos; DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
-         DELETE FROM agents; DELETE FROM waters; DELETE FROM homes; DELETE FROM settings;",
+         DELETE FROM movements; DELETE FROM supplies; DELETE FROM agents; DELETE FROM waters; DELETE FROM homes; DELETE FROM settings;",
     )?;
     put_settings(change, &household.settings)?;
     for kept in &household.homes {
@@ -81,6 +84,12 @@ fn put_household(change: &Connection, household: &Household) -> Result<()> {
         put(change, &kept.fact, Some(kept.archived))?;
     }
     for kept in &household.agents {
+        put(change, &kept.fact, Some(kept.archived))?;
+    }
+    for kept in &household.supplies {
+        put(change, &kept.fact, Some(kept.archived))?;
+    }
+    for kept in &household.movements {
         put(change, &kept.fact, Some(kept.archived))?;
     }
     for kept in &household.brewers {

@@ -135,8 +135,10 @@ fn an_older_schema_is_copied_before_it_is_changed() {
     let path = at(&folder, "home.db");
     household(&path, "Boat");
     let old = Connection::open(&path).unwrap();
-    old.execute_batch("DROP TABLE photos; PRAGMA user_version = 2")
-        .unwrap();
+    old.execute_batch(
+        "DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA user_version = 2",
+    )
+    .unwrap();
     drop(old);
     assert_eq!(named(&path), "Boat");
     let kept = at(&folder, "home.db.backups/before-migration-from-2.db");

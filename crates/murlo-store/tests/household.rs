@@ -218,7 +218,10 @@ fn a_foreign_truncated_or_broken_file_is_refused_whole() {
     for (text, part) in [
         (json[..json.len() / 2].to_owned(), "not a whole JSON"),
         ("{\"format\": \"other\"}".to_owned(), "murlo-household"),
-        (json.replace("\"version\":1", "\"version\":9"), "version 1"),
+        (
+            json.replace("\"version\":2", "\"version\":9"),
+            "versions 1 to 2",
+        ),
         (
             json.replace("\"home_id\":\"home\"", "\"home_id\":\"gone\""),
             "not in this file",
