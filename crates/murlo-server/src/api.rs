@@ -15,7 +15,9 @@ use murlo_core::pace::PaceLine;
 use murlo_core::plan::{Plan, PlanOptions, Purchase};
 use murlo_core::practice::{Pressed, Setup};
 use murlo_core::report::Report;
+use murlo_core::stock::{Moved, Shown};
 use murlo_core::trouble::{Diagnosis, Seen};
+use murlo_core::units::Tool;
 use murlo_core::water::{Portrait, RulerClass, RulerScale, Water};
 use murlo_core::what_if::Interval;
 use serde::{Deserialize, Serialize};
@@ -64,6 +66,8 @@ pub struct HouseholdView {
     pub waters: Vec<WaterView>,
     /// Agents.
     pub agents: Vec<Agent>,
+    /// What it measures with.
+    pub tools: Vec<Tool>,
     /// Whether nobody has told anything yet.
     pub empty: bool,
     /// What it has shown of its own pace.
@@ -434,4 +438,39 @@ pub struct AheadView {
     pub events: usize,
     /// Each next act with where it leads.
     pub way: Vec<Ahead>,
+}
+
+/// Days on which nobody is at a home.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AwayDraft {
+    /// Made by the device, so that sending twice is harmless.
+    pub id: String,
+    /// The first day.
+    pub from: Date,
+    /// The last day.
+    pub until: Date,
+}
+
+/// What is in the cupboard.
+#[derive(Serialize, ToSchema)]
+pub struct CupboardView {
+    /// Everything in it, what runs short first.
+    pub things: Vec<Shown>,
+    /// What to buy, a line each, as one takes it along.
+    pub list: Vec<String>,
+    /// The household's day.
+    pub today: Date,
+}
+
+/// What happened to a level, as sent.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MovementDraft {
+    /// Made by the device, so that sending twice is harmless.
+    pub id: String,
+    /// The agent or supply.
+    pub item_id: String,
+    /// What happened.
+    pub what: Moved,
 }

@@ -4,6 +4,7 @@ use crate::error::ApiError;
 use crate::state::today;
 use jiff::Timestamp;
 use jiff::civil::Date;
+use murlo_core::bath::Agent;
 use murlo_core::brewer::Brewer;
 use murlo_core::counter::{Facts, Journals, Recalls};
 use murlo_core::first::Settled;
@@ -12,6 +13,7 @@ use murlo_core::household::{Home, Kept, PastClean, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::plan::Measured;
 use murlo_core::scale::Logged;
+use murlo_core::stock::{self, Drawn, Movement, Supply};
 use murlo_core::water::{Water, Waters};
 use murlo_store::Store;
 use std::collections::HashMap;
@@ -33,6 +35,12 @@ pub struct Past {
     /// What cleans came to; what they told as entries stands in the journals.
     pub history: History,
     measured: HashMap<(String, String), Measured>,
+    /// What happened to levels in the cupboard.
+    pub movements: Vec<Movement>,
+    /// What is counted there by the piece.
+    pub supplies: Vec<Supply>,
+    /// What was drawn from it by what was done.
+    pub drawn: Vec<Drawn>,
 }
 
 impl Past {
@@ -72,7 +80,13 @@ impl Past {
                 .or_default()
                 .push(entry);
         }
+        let supplies = store.current::<Supply>()?;
+        let mut drawn = std::mem::take(&mut history.drawn);
+        drawn.extend(stock::of_works(journals.values().flatten(), &supplies));
         Ok(Self {
+            movements: store.current()?,
+            supplies,
+            drawn,
             today,
             brewers,
             settings,
@@ -89,6 +103,17 @@ impl Past {
     /// The brewers in use.
     pub fn brewers(&self) -> impl Iterator<Item = &Brewer> {
         self.brewers.iter().filter(|k| !k.archived).map(|k| &k.fact)
+    }
+
+    /// These agents with what is there of them now.
+    pub fn with_levels(&self, agents: Vec<Agent>) -> Vec<Agent> {
+        stock::with_levels(agents, &self.movements, &self.drawn)
+    }
+
+    /// What each brewer is called, those put away included.
+    pub fn names(&self) -> HashMap<String, String> {
+        let name = |k: &Kept<Brewer>| (k.fact.id.clone(), k.fact.nickname.clone());
+        self.brewers.iter().map(name).collect()
     }
 
     /// The cleans that have not ended.
@@ -128,6 +153,7 @@ impl Past {
             acid: &self.history.acid,
             paces: &self.history.paces,
             pace_after: self.settings.pace_after,
+            asks: self.settings.asks,
             measured: &self.measured,
             today: self.today,
             units: self.settings.units,

@@ -115,11 +115,10 @@ async fn brews_counts_and_filters_reach_the_estimate_and_can_be_taken_back() {
         status(&server, "POST", &format!("{page}/journal"), fitted).await,
         200
     );
-    let upkeep = &get(&server, "/api/counter").await["brewers"][0]["upkeep"][0];
-    assert_eq!(
-        (&upkeep["job"], &upkeep["is_due"]),
-        (&json!("filter"), &json!(false))
-    );
+    let counter = get(&server, "/api/counter").await;
+    let works = counter["brewers"][0]["upkeep"].as_array().unwrap();
+    let filter = works.iter().find(|work| work["job"] == "filter");
+    assert_eq!(filter.unwrap()["is_due"], false);
 }
 
 #[tokio::test]

@@ -8,13 +8,15 @@ use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_core::clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
 use murlo_core::counter::{self, Cleans, Journals, Running};
 use murlo_core::history::{AcidInside, History};
-use murlo_core::household::{CleanRecord, Home, Household, PastClean};
+use murlo_core::household::{CleanRecord, Home, Household, Kept, PastClean};
 use murlo_core::money::Terms;
 use murlo_core::plan::{
     Because, Facts, Kind, Measured, Moment, PlanOptions, SOAK, Today, VERIFY, Wish, Work, answers,
 };
 use murlo_core::problem::{Code, Problem};
+use murlo_core::stock::{Moved, Movement};
 use murlo_core::units::Units;
+use murlo_core::upkeep::Asks;
 use murlo_core::water::Waters;
 use murlo_store::Store;
 use serde_json::Value;
@@ -59,6 +61,32 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
         let record = made_up.carry_out(&household)?;
         household.cleans.push(record);
     }
+    for (id, item_id, days, what) in [
+        ("demo-pods", "pods", 60, Moved::Bought { amount: 8.0 }),
+        (
+            "demo-filters",
+            "tapered",
+            60,
+            Moved::Counted { amount: 2.0 },
+        ),
+        (
+            "demo-vinegar",
+            "vinegar",
+            80,
+            Moved::Counted { amount: 2300.0 },
+        ),
+    ] {
+        household.movements.push(Kept {
+            archived: false,
+            fact: Movement {
+                id: id.to_owned(),
+                item_id: item_id.to_owned(),
+                at: day(days),
+                day: today.saturating_sub(days.days()),
+                what,
+            },
+        });
+    }
     let models = household.brewers.clone();
     for n in 0..crowd {
         let mut one = models[n as usize % models.len()].clone();
@@ -76,7 +104,7 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
                 day: today.saturating_sub((120 * clean + i64::from(n % 100)).days()),
                 note: "Vinegar".to_owned(),
             };
-            household.past_cleans.push(murlo_core::household::Kept {
+            household.past_cleans.push(Kept {
                 archived: false,
                 fact: past,
             });
@@ -159,6 +187,7 @@ impl Past {
             acid: &self.acid,
             paces: &[],
             pace_after: None,
+            asks: Asks::Usual,
             measured: &self.measured,
             today: self.today,
             units: self.units,

@@ -167,9 +167,18 @@ fn a_change_of_schema_that_is_cut_off_is_done_at_the_next_start() {
         fs::copy(at.join("now.db"), at.join(name)).unwrap();
         rusqlite::Connection::open(at.join(name))
             .unwrap()
-            .execute_batch("DROP TABLE photos; PRAGMA application_id = 0; PRAGMA user_version = 2")
+            .execute_batch("DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA application_id = 0; PRAGMA user_version = 2")
             .unwrap();
     };
+    // What came with a later schema cannot have been in an older one.
+    let without_later = |export: &[u8]| {
+        let mut household: serde_json::Value = serde_json::from_slice(export).unwrap();
+        for list in ["supplies", "movements"] {
+            assert!(household[list].take().is_array());
+        }
+        household
+    };
+    let second = without_later(&second);
     older("old.db");
     let check = ["check", "--database", "old.db"];
     let takes = timed(|| drop(good(at, &check)));
@@ -178,7 +187,7 @@ fn a_change_of_schema_that_is_cut_off_is_done_at_the_next_start() {
         cut_off(at, &check, takes, &mut chance);
         good(at, &check);
         let now = good(at, &["export", "--database", "old.db"]);
-        assert!(now == second, "all of it is there");
+        assert!(without_later(&now) == second, "all of it is there");
     }
 }
 

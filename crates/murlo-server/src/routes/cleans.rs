@@ -58,7 +58,7 @@ impl Known {
         Ok(Self {
             circuit_id: circuit.id.clone(),
             forecast,
-            agents,
+            agents: past.with_levels(agents),
             terms: read.terms(&brewer, &past.settings),
             today: read.today_of(&brewer, circuit, why_side),
             settings: past.settings.clone(),

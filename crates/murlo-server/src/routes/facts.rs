@@ -23,6 +23,8 @@ use murlo_core::household::{Home, PastClean, Settings};
 use murlo_core::pace;
 use murlo_core::problem::{Code, Problem};
 use murlo_core::text;
+use murlo_core::units::Tool;
+use murlo_core::upkeep::Cadence;
 use murlo_core::water::Water;
 use murlo_store::{Backups, Store};
 use serde::Deserialize;
@@ -79,6 +81,7 @@ pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdVi
         Ok(HouseholdView {
             today,
             backups: backups.map(|b| backups_view(&b, today)).transpose()?,
+            tools: Tool::of(settings.units),
             settings,
             homes: store.current()?,
             waters: water_views(store)?,
@@ -180,6 +183,23 @@ pub async fn change_agent(
         .store(move |store| {
             store.get::<Agent>(&id)?;
             Ok(store.put(&agent)?)
+        })
+        .await?;
+    state.changed("facts");
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// How often a small work is done on a brewer; the usual when neither days nor brews are given.
+#[utoipa::path(put, path = "/api/brewers/{id}/cadence", params(("id" = String, Path)), request_body = Cadence, responses((status = 204), (status = 404), (status = 422)))]
+pub async fn put_cadence(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(cadence): Body<Cadence>,
+) -> Result<StatusCode, ApiError> {
+    state
+        .store(move |store| {
+            let brewer = store.get::<Brewer>(&id)?.with_cadence(cadence)?;
+            Ok(store.put(&brewer)?)
         })
         .await?;
     state.changed("facts");
@@ -348,7 +368,7 @@ pub async fn change_brewer(
     Ok(Json(card))
 }
 
-async fn archive<F: murlo_store::Fact + 'static>(
+pub(super) async fn archive<F: murlo_store::Fact + 'static>(
     state: AppState,
     id: String,
     archived: bool,

@@ -1,6 +1,6 @@
 //! What is written down about a brewer between cleans.
 
-use crate::api::{CountsDraft, CountsTaken};
+use crate::api::{AwayDraft, CountsDraft, CountsTaken};
 use crate::error::{ApiError, Body};
 use crate::past::Past;
 use crate::state::{AppState, today};
@@ -8,7 +8,8 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use murlo_core::brewer::Brewer;
-use murlo_core::journal::{Entry, EntryDraft, parse_counts};
+use murlo_core::household::Home;
+use murlo_core::journal::{Entry, EntryDraft, What, parse_counts};
 
 /// Writes an entry down; sending it again is harmless.
 #[utoipa::path(post, path = "/api/brewers/{id}/journal", params(("id" = String, Path)), request_body = EntryDraft, responses((status = 200, body = Entry), (status = 404), (status = 409), (status = 422)))]
@@ -84,4 +85,36 @@ pub async fn bring_counts(
     let taken = taken.await?;
     state.changed("facts");
     Ok(Json(taken))
+}
+
+/// Writes days away down for every brewer of a home, all or nothing; sending it again is harmless.
+#[utoipa::path(post, path = "/api/homes/{id}/away", params(("id" = String, Path)), request_body = AwayDraft, responses((status = 200, body = Vec<Entry>), (status = 404), (status = 409), (status = 422)))]
+pub async fn leave_home(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(draft): Body<AwayDraft>,
+) -> Result<Json<Vec<Entry>>, ApiError> {
+    let now = state.now();
+    let written = state.store(move |store| {
+        let home: Home = store.get(&id)?;
+        let today = today(now, &store.settings()?.time_zone);
+        let mut brewers = store.current::<Brewer>()?;
+        brewers.retain(|brewer| brewer.home_id == home.id);
+        let entry = |brewer: &Brewer| {
+            // Together no longer than an id may be.
+            let end = &brewer.id[brewer.id.len().saturating_sub(20)..];
+            let own = EntryDraft {
+                id: format!("{}-{end}", draft.id),
+                day: draft.from.max(brewer.in_use_since),
+                what: What::Away { until: draft.until },
+            };
+            own.check(brewer, &[], today)
+        };
+        let entries = brewers.iter().map(entry).collect::<Result<Vec<_>, _>>()?;
+        store.bring_entries(&entries)?;
+        Ok(entries)
+    });
+    let written = written.await?;
+    state.changed("facts");
+    Ok(Json(written))
 }

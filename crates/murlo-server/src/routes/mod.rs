@@ -3,6 +3,7 @@
 mod calc;
 mod changes;
 mod cleans;
+mod cupboard;
 mod facts;
 mod first;
 mod journal;
@@ -64,6 +65,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(journal::delete_entry))
         .routes(routes!(journal::restore_entry))
         .routes(routes!(journal::bring_counts))
+        .routes(routes!(journal::leave_home))
         .routes(routes!(facts::add_agent))
         .routes(routes!(facts::change_agent, facts::delete_agent))
         .routes(routes!(facts::restore_agent))
@@ -77,7 +79,15 @@ fn api() -> OpenApiRouter<AppState> {
             facts::delete_brewer
         ))
         .routes(routes!(facts::restore_brewer))
+        .routes(routes!(cupboard::cupboard))
+        .routes(routes!(cupboard::cupboard_csv))
+        .routes(routes!(cupboard::add_movement))
+        .routes(routes!(cupboard::delete_movement))
+        .routes(routes!(cupboard::restore_movement))
+        .routes(routes!(cupboard::put_supply, cupboard::delete_supply))
+        .routes(routes!(cupboard::restore_supply))
         .routes(routes!(facts::put_away))
+        .routes(routes!(facts::put_cadence))
         .routes(routes!(facts::another_like))
         .routes(routes!(facts::add_past_clean))
         .routes(routes!(facts::delete_past_clean))

@@ -1,0 +1,129 @@
+//! Small works beside descaling, over HTTP: ticked off, guided to the end, set to another cadence, and days away.
+
+mod kit;
+
+use kit::{Server, day, json, with_brewer};
+use serde_json::Value;
+
+async fn work(server: &Server, id: &str, job: &str) -> Value {
+    let page = server
+        .ask("GET", &format!("/api/brewers/{id}"), Value::Null)
+        .await;
+    assert_eq!(page.status, 200, "{}", page.body);
+    let works = page.body["card"]["upkeep"].as_array().unwrap().clone();
+    let found = works.into_iter().find(|work| work["job"] == job);
+    found.unwrap_or(Value::Null)
+}
+
+#[tokio::test]
+async fn a_work_is_ticked_off_and_taken_back() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    assert_eq!(work(&server, &id, "tray").await["is_due"], true);
+    let journal = format!("/api/brewers/{id}/journal");
+    let did = json!({"id": "t1", "day": day(0), "what": {"kind": "did", "job": "tray"}});
+    assert_eq!(server.ask("POST", &journal, did).await.status, 200);
+    assert_eq!(work(&server, &id, "tray").await["is_due"], false);
+    let gone = server
+        .ask("DELETE", &format!("{journal}/t1"), Value::Null)
+        .await;
+    assert_eq!(gone.status, 204);
+    assert_eq!(work(&server, &id, "tray").await["is_due"], true);
+    // A pod brewer has no reusable filter.
+    let odd = json!({"id": "t2", "day": day(0), "what": {"kind": "did", "job": "reusable"}});
+    let refused = server.ask("POST", &journal, odd).await;
+    assert_eq!(refused.status, 422);
+    assert_eq!(refused.body["errors"][0]["field"], "what.job");
+}
+
+#[tokio::test]
+async fn a_work_is_guided_to_its_log() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let cleans = format!("/api/brewers/{id}/cleans");
+    let none = json!({"id": "w0", "options": {"work": "upkeep"}});
+    let refused = server.ask("POST", &cleans, none).await;
+    assert_eq!(
+        (refused.status, &refused.body["errors"][0]["field"]),
+        (422, &json!("job"))
+    );
+    let start = json!({"id": "w1", "options": {"work": "upkeep", "job": "tray"}});
+    let begun = server.ask("POST", &cleans, start).await;
+    assert_eq!(begun.status, 200, "{}", begun.body);
+    let step = begun.body["plan"]["steps"][0]["id"].clone();
+    assert_eq!(step, "tray");
+    let events = "/api/cleans/w1/events";
+    for (event, act) in [
+        ("e1", json!({"kind": "done", "step": step})),
+        ("e2", json!({"kind": "finished", "outcome": null})),
+    ] {
+        let sent = json!({"id": event, "act": act});
+        let taken = server.ask("POST", events, sent).await;
+        assert_eq!(taken.status, 200, "{}", taken.body);
+    }
+    let tray = work(&server, &id, "tray").await;
+    assert_eq!(tray["is_due"], false, "{tray}");
+    let log = server.ask("GET", "/api/log", Value::Null).await;
+    assert!(
+        log.body.to_string().contains("Drip tray and rim"),
+        "{}",
+        log.body
+    );
+}
+
+#[tokio::test]
+async fn how_often_is_a_choice_and_a_wrong_one_changes_nothing() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let path = format!("/api/brewers/{id}/cadence");
+    let put = |body: Value| server.ask("PUT", &path, body);
+    for (body, field) in [
+        (json!({"job": "tray", "days": 0}), "days"),
+        (json!({"job": "reusable", "days": 7}), "job"),
+    ] {
+        let refused = put(body).await;
+        assert_eq!(refused.status, 422);
+        assert_eq!(refused.body["errors"][0]["field"], field);
+    }
+    assert_eq!(work(&server, &id, "tray").await["every"], "every 7 days");
+    assert_eq!(put(json!({"job": "tray", "days": 21})).await.status, 204);
+    assert_eq!(work(&server, &id, "tray").await["every"], "every 21 days");
+    assert_eq!(put(json!({"job": "tray", "off": true})).await.status, 204);
+    assert_eq!(work(&server, &id, "tray").await["is_due"], false);
+    assert_eq!(put(json!({"job": "tray"})).await.status, 204);
+    assert_eq!(work(&server, &id, "tray").await["every"], "every 7 days");
+}
+
+#[tokio::test]
+async fn days_away_hold_for_every_brewer_of_a_home() {
+    let server = Server::start().await;
+    let (one, other) = (with_brewer(&server).await, with_brewer(&server).await);
+    let away = |from: i64, until: i64| json!({"id": "a1", "from": day(from), "until": day(until)});
+    let path = "/api/homes/home/away";
+    let wrong = server.ask("POST", path, away(0, 3)).await;
+    assert_eq!(wrong.status, 422, "{}", wrong.body);
+    assert_eq!(wrong.body["errors"][0]["field"], "what.until");
+    for _ in 0..2 {
+        let taken = server.ask("POST", path, away(-1, -9)).await;
+        assert_eq!(
+            taken.body.as_array().map(Vec::len),
+            Some(2),
+            "{}",
+            taken.body
+        );
+    }
+    for id in [&one, &other] {
+        let empty = work(&server, id, "empty").await;
+        assert_eq!(empty["is_due"], true, "{empty}");
+    }
+    let counter = server.ask("GET", "/api/counter", Value::Null).await.body;
+    let asked = counter["brewers"]
+        .to_string()
+        .matches("empty it before you go")
+        .count();
+    assert_eq!(asked, 2);
+    let nowhere = server
+        .ask("POST", "/api/homes/nowhere/away", away(-1, -9))
+        .await;
+    assert_eq!(nowhere.status, 404);
+}
