@@ -3,6 +3,8 @@ import {
   mdiClipboardTextClock,
   mdiCoffeeMakerOutline,
   mdiCog,
+  mdiCupboardOutline,
+  mdiDotsHorizontal,
   mdiSchoolOutline,
   mdiWaterOutline,
 } from "@mdi/js";
@@ -40,14 +42,53 @@ const LogPage = lazy(() => import("./log/LogPage").then((m) => ({ default: m.Log
 const PracticePage = lazy(() => import("./practice/PracticePage").then((m) => ({ default: m.PracticePage })));
 const HouseholdPage = lazy(() => import("./household/HouseholdPage").then((m) => ({ default: m.HouseholdPage })));
 
+const CupboardPage = lazy(() => import("./cupboard/CupboardPage").then((m) => ({ default: m.CupboardPage })));
+
 const places = [
   { to: "/", label: "Counter", icon: mdiCoffeeMakerOutline },
   { to: "/mix", label: "Mix", icon: mdiBeakerOutline },
   { to: "/waters", label: "Waters", icon: mdiWaterOutline },
   { to: "/log", label: "Log", icon: mdiClipboardTextClock },
+  { to: "/cupboard", label: "Cupboard", icon: mdiCupboardOutline },
   { to: "/practice", label: "Practice", icon: mdiSchoolOutline },
   { to: "/household", label: "Household", icon: mdiCog },
 ] as const;
+
+/** What a thumb reaches at the bottom of a phone; the rest is behind "More". */
+const onBar: readonly string[] = ["/", "/mix", "/cupboard", "/log"];
+const bar = [
+  ...places.filter((place) => onBar.includes(place.to)),
+  { to: "/more", label: "More", icon: mdiDotsHorizontal },
+];
+
+/** The places that have no room on a phone's bar. */
+function More() {
+  return (
+    <Page title="More">
+      <Stack spacing={1}>
+        {places
+          .filter((place) => !onBar.includes(place.to))
+          .map((place) => (
+            <Button
+              key={place.to}
+              component={Link}
+              to={place.to}
+              variant="outlined"
+              size="large"
+              sx={{ justifyContent: "flex-start", minHeight: 56 }}
+              startIcon={
+                <SvgIcon>
+                  <path d={place.icon} />
+                </SvgIcon>
+              }
+            >
+              {place.label}
+            </Button>
+          ))}
+      </Stack>
+    </Page>
+  );
+}
 
 export function App() {
   const session = useSession();
@@ -65,6 +106,9 @@ function Shell() {
   const navigate = useNavigate();
   const keysOff = useHousehold().data?.settings.keys_off ?? false;
   const here = places.findIndex((place) => (place.to === "/" ? pathname === "/" : pathname.startsWith(place.to)));
+  const at = places[here]?.to ?? pathname;
+  // What stands behind "More" is marked there.
+  const onTheBar = bar.findIndex((place) => place.to === (onBar.includes(at) || here < 0 ? at : "/more"));
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const place = places[Number(event.key) - 1];
@@ -132,6 +176,8 @@ function Shell() {
                 <Route path="/mix" element={<MixPage />} />
                 <Route path="/trouble" element={<TroublePage />} />
                 <Route path="/waters" element={<WatersPage />} />
+                <Route path="/cupboard" element={<CupboardPage />} />
+                <Route path="/more" element={<More />} />
                 <Route path="/practice" element={<PracticePage />} />
                 <Route path="/log" element={<LogPage />} />
                 <Route path="/household" element={<HouseholdPage />} />
@@ -163,8 +209,8 @@ function Shell() {
           zIndex: 10,
         }}
       >
-        <BottomNavigation showLabels value={here}>
-          {places.map((place) => (
+        <BottomNavigation showLabels value={onTheBar}>
+          {bar.map((place) => (
             <BottomNavigationAction
               key={place.to}
               component={Link}

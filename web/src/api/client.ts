@@ -79,6 +79,8 @@ export const useTrouble = (draft: Schemas["TroubleDraft"]) =>
     retry: false,
   });
 export const useLog = () => useQuery({ queryKey: ["facts", "log"], queryFn: () => taken(client.GET("/api/log")) });
+export const useCupboard = () =>
+  useQuery({ queryKey: ["facts", "cupboard"], queryFn: () => taken(client.GET("/api/cupboard")) });
 export const useArchive = () =>
   useQuery({ queryKey: ["facts", "archive"], queryFn: () => taken(client.GET("/api/archive")) });
 export const useSession = () =>
@@ -180,6 +182,15 @@ export const send = {
     taken(client.DELETE("/api/brewers/{id}/journal/{entry}", { params: { path: { id, entry } } })),
   restoreEntry: (id: string, entry: string) =>
     taken(client.POST("/api/brewers/{id}/journal/{entry}/restore", { params: { path: { id, entry } } })),
+  movement: (body: Schemas["MovementDraft"]) => taken(client.POST("/api/cupboard/movements", { body })),
+  deleteMovement: (id: string) => taken(client.DELETE("/api/cupboard/movements/{id}", at(id))),
+  restoreMovement: (id: string) => taken(client.POST("/api/cupboard/movements/{id}/restore", at(id))),
+  supply: (body: Schemas["Supply"]) => taken(client.PUT("/api/cupboard/supplies/{id}", { ...at(body.id), body })),
+  deleteSupply: (id: string) => taken(client.DELETE("/api/cupboard/supplies/{id}", at(id))),
+  restoreSupply: (id: string) => taken(client.POST("/api/cupboard/supplies/{id}/restore", at(id))),
+  cadence: (brewer: string, body: Schemas["Cadence"]) =>
+    taken(client.PUT("/api/brewers/{id}/cadence", { ...at(brewer), body })),
+  away: (home: string, body: Schemas["AwayDraft"]) => taken(client.POST("/api/homes/{id}/away", { ...at(home), body })),
   counts: (brewer: string, csv: string) =>
     taken(client.POST("/api/brewers/{id}/counts", { ...at(brewer), body: { csv } })),
   first: (body: Schemas["FirstAnswers"]) => taken(client.POST("/api/first", { body })),

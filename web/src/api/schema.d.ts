@@ -126,6 +126,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brewers/{id}/cadence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** How often a small work is done on a brewer; the usual when neither days nor brews are given. */
+        put: operations["put_cadence"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brewers/{id}/cleans": {
         parameters: {
             query?: never;
@@ -467,6 +484,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cupboard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is there, how long it lasts, and what to buy. */
+        get: operations["cupboard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cupboard.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Levels and what happened to them, as lines of RFC 4180. */
+        get: operations["cupboard_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cupboard/movements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes down what came, went, or was counted; sending it again is harmless. */
+        post: operations["add_movement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cupboard/movements/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a movement back; `restore` brings it back. */
+        delete: operations["delete_movement"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cupboard/movements/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a movement back. */
+        post: operations["restore_movement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cupboard/supplies/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Adds a thing that is counted by the piece under an id made by the device, or changes it. */
+        put: operations["put_supply"];
+        post?: never;
+        /** Puts a thing away; `restore` brings it back. */
+        delete: operations["delete_supply"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cupboard/supplies/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a thing back. */
+        post: operations["restore_supply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/export": {
         parameters: {
             query?: never;
@@ -547,6 +684,23 @@ export interface paths {
         put?: never;
         /** Adds a home; sending it again under the same id is harmless. */
         post: operations["add_home"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes days away down for every brewer of a home, all or nothing; sending it again is harmless. */
+        post: operations["leave_home"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1087,6 +1241,8 @@ export interface components {
              * @description Share of the limit that it likely leaves, %.
              */
             left_percent: number;
+            /** @description "9 % of the limit". */
+            left_text: string;
             /**
              * Format: double
              * @description Share of its useful capacity that the high chalk estimate takes, %.
@@ -1211,6 +1367,26 @@ export interface components {
              * @description Asked only before this instant.
              */
             until?: string | null;
+        };
+        /**
+         * @description For how much a household wants to be asked.
+         * @enum {string}
+         */
+        Asks: "needed" | "usual" | "all";
+        /** @description Days on which nobody is at a home. */
+        AwayDraft: {
+            /**
+             * Format: date
+             * @description The first day.
+             */
+            from: string;
+            /** @description Made by the device, so that sending twice is harmless. */
+            id: string;
+            /**
+             * Format: date
+             * @description The last day.
+             */
+            until: string;
         };
         BTreeMap: {
             [key: string]: boolean;
@@ -1443,6 +1619,23 @@ export interface components {
             /** @description What it does now. */
             label: string;
         };
+        /** @description How often a work is done on one brewer, where it differs from what is usual. */
+        Cadence: {
+            /**
+             * Format: int32
+             * @description At least every so many brews.
+             */
+            brews?: number | null;
+            /**
+             * Format: int32
+             * @description At least every so many days.
+             */
+            days?: number | null;
+            /** @description Which work. */
+            job: components["schemas"]["Job"];
+            /** @description Never asked for. */
+            off?: boolean;
+        };
         /**
          * @description How a loose part may be washed.
          * @enum {string}
@@ -1477,6 +1670,8 @@ export interface components {
              * @description Median, mg.
              */
             mg: number;
+            /** @description "63 % of the limit", "4 times the limit"; empty in plans frozen before it was kept. */
+            of_limit?: string;
             /** @description "about 0.42 g, between 0.21 and 0.85 g". */
             text: string;
             /**
@@ -1734,6 +1929,18 @@ export interface components {
             months: components["schemas"]["Month"][];
             /** @description From clean to clean, the last until today. */
             spans: components["schemas"]["Point"][][];
+        };
+        /** @description What is in the cupboard. */
+        CupboardView: {
+            /** @description What to buy, a line each, as one takes it along. */
+            list: string[];
+            /** @description Everything in it, what runs short first. */
+            things: components["schemas"]["Shown"][];
+            /**
+             * Format: date
+             * @description The household's day.
+             */
+            today: string;
         };
         /** @description What was done. */
         Deed: {
@@ -2053,6 +2260,8 @@ export interface components {
              * @description True growth over reckoned growth, as far as was learned.
              */
             growth: number;
+            /** @description Whether nobody knows when it was last cleaned. */
+            is_past_open: boolean;
             /** @description What was learned so far, in one sentence. */
             learned: string;
             /** @description Each observation with what it changed. */
@@ -2224,6 +2433,8 @@ export interface components {
              * @description The household's day.
              */
             today: string;
+            /** @description What it measures with. */
+            tools: components["schemas"]["Tool"][];
             /** @description Waters with their class. */
             waters: components["schemas"]["WaterView"][];
         };
@@ -2295,6 +2506,11 @@ export interface components {
             do: "put_in";
             /** @description Whether it is a new one. */
             new?: boolean;
+            /** @description What. */
+            thing: components["schemas"]["Thing"];
+        } | {
+            /** @enum {string} */
+            do: "close_on";
             /** @description What. */
             thing: components["schemas"]["Thing"];
         } | {
@@ -2465,10 +2681,10 @@ export interface components {
             text: string;
         };
         /**
-         * @description Which job.
+         * @description Which small work.
          * @enum {string}
          */
-        Job: "filter" | "needles";
+        Job: "empty" | "back" | "filter" | "needles" | "tray" | "rinse_pod" | "wash" | "hollow" | "holder" | "reusable" | "light_bath" | "slime" | "stains";
         /** @description An entry in words. */
         JournalLine: {
             /** @description The entry. */
@@ -2480,7 +2696,7 @@ export interface components {
          * @description What a step is.
          * @enum {string}
          */
-        Kind: "before" | "cool" | "ready" | "filter" | "parts" | "others" | "body" | "filter_soak" | "needles" | "holder_soak" | "capsule" | "flush" | "baseline" | "disc" | "mix" | "hot_water" | "first" | "half" | "soak" | "run" | "programme" | "look" | "wash" | "rinse" | "verify" | "put_back" | "after";
+        Kind: "before" | "cool" | "ready" | "filter" | "parts" | "others" | "body" | "filter_soak" | "needles" | "holder_soak" | "capsule" | "flush" | "baseline" | "disc" | "mix" | "hot_water" | "first" | "half" | "soak" | "run" | "programme" | "look" | "wash" | "rinse" | "verify" | "put_back" | "after" | "tray" | "rinse_pod" | "hollow" | "reusable" | "stains" | "slime" | "dry" | "close";
         /**
          * @description When it was last descaled, as remembered.
          * @enum {string}
@@ -2515,6 +2731,13 @@ export interface components {
              */
             percent: number;
             /** @description What was seen and what it changed. */
+            text: string;
+        };
+        /** @description What happened to a level, in words. */
+        Line: {
+            /** @description The movement, where a person made it and may take it back. */
+            movement_id?: string | null;
+            /** @description "Bought 1 L on 3 Nov". */
             text: string;
         };
         /** @description A line of the log. */
@@ -2739,6 +2962,41 @@ export interface components {
             /** @description "Nov", with the year in January. */
             label: string;
         };
+        /** @description What a person did to a level. */
+        Moved: {
+            /**
+             * Format: double
+             * @description mL, g or pieces.
+             */
+            amount: number;
+            /** @enum {string} */
+            kind: "bought";
+        } | {
+            /**
+             * Format: double
+             * @description mL, g or pieces.
+             */
+            amount: number;
+            /** @enum {string} */
+            kind: "counted";
+        } | {
+            /**
+             * Format: double
+             * @description mL, g or pieces.
+             */
+            amount: number;
+            /** @enum {string} */
+            kind: "poured_away";
+        };
+        /** @description What happened to a level, as sent. */
+        MovementDraft: {
+            /** @description Made by the device, so that sending twice is harmless. */
+            id: string;
+            /** @description The agent or supply. */
+            item_id: string;
+            /** @description What happened. */
+            what: components["schemas"]["Moved"];
+        };
         /** @description A single mark with a name of its own, such as "drop line". */
         NamedMark: {
             /**
@@ -2925,6 +3183,8 @@ export interface components {
             filter_fitted?: boolean;
             /** @description The glasses. */
             glasses?: components["schemas"]["Glass"][];
+            /** @description Small works that were done in it, or by it; versions before there were any did not tell. */
+            jobs?: components["schemas"]["Job"][] | null;
             /** @description "5 of 6 places cleared with a paper clip; 40 s before, 22 s after". */
             needles?: string | null;
             /** @description Whether somebody overruled a verdict. */
@@ -2954,6 +3214,11 @@ export interface components {
             text: string;
             /** @description How long steps took that hands were at. */
             took?: components["schemas"]["Took"][];
+            /**
+             * Format: double
+             * @description Agent that went into its baths, mL or g.
+             */
+            used?: number | null;
             /** @description What the clean was for. */
             work?: components["schemas"]["Work"];
         };
@@ -3071,7 +3336,10 @@ export interface components {
             cost?: components["schemas"]["Cost"] | null;
             /** @description Its dispenses. */
             dispensing: components["schemas"]["Dispensing"];
+            /** @description Whether the brewer has a drip tray, which is washed with its parts. */
+            has_tray?: boolean;
             healthy?: components["schemas"]["Healthy"] | null;
+            job?: components["schemas"]["Job"] | null;
             /** @description What to lay out. */
             kit: string[];
             /** @description Strengths at which a further bath may follow, the bath's own first. */
@@ -3151,6 +3419,8 @@ export interface components {
             dirt: boolean;
             /** @default null */
             fill: components["schemas"]["Fill"] | null;
+            /** @default null */
+            job: components["schemas"]["Job"] | null;
             /** @default null */
             measure: components["schemas"]["Tool"] | null;
             /**
@@ -3797,6 +4067,8 @@ export interface components {
         };
         /** @description What holds for the whole household. */
         Settings: {
+            /** @description For how much of the small works one wants to be asked. */
+            asks?: components["schemas"]["Asks"];
             /** @description Whether agents that smell are avoided. */
             avoid_smell?: boolean;
             /** @description How times of day are written. */
@@ -3835,6 +4107,38 @@ export interface components {
             units?: components["schemas"]["Units"];
             /** @description How. */
             way: components["schemas"]["Manner"];
+        };
+        /** @description One thing of the cupboard. */
+        Shown: {
+            /** @description "Buy 500 mL or more by 12 Jan"; nothing where what is there lasts. */
+            buy?: string | null;
+            /** @description "Corner shop, 0.42 a clean"; nothing without a price. */
+            cheapest?: string | null;
+            /**
+             * Format: double
+             * @description How full its vessel is drawn, 0 to 1; nothing where nobody counted.
+             */
+            fill?: number | null;
+            /** @description The agent or supply. */
+            id: string;
+            kind?: components["schemas"]["SupplyKind"] | null;
+            /**
+             * Format: double
+             * @description What is there; nothing where nobody counted.
+             */
+            level?: number | null;
+            /** @description "1.2 L, enough for about 3 cleans". */
+            level_text: string;
+            /** @description What happened to it, latest first. */
+            lines: components["schemas"]["Line"][];
+            /** @description Its name. */
+            name: string;
+            /** @description "The next three months: about 2 cleans, 710 mL (1 to 4 cleans)". */
+            need_text: string;
+            /** @description Where it can be bought. */
+            offers: components["schemas"]["Offer"][];
+            /** @description What amounts are typed in: "mL", "g", "pieces". */
+            unit: string;
         };
         /** @description Now and then, side by side. */
         SideBySide: {
@@ -4162,6 +4466,22 @@ export interface components {
              */
             soak_minutes: number;
         };
+        /** @description A thing in the cupboard that is counted by the piece. */
+        Supply: {
+            /** @description Identity. */
+            id: string;
+            /** @description What it is for. */
+            kind: components["schemas"]["SupplyKind"];
+            /** @description What the household calls it. */
+            name: string;
+            /** @description Where it can be bought, by the piece. */
+            offers?: components["schemas"]["Offer"][];
+        };
+        /**
+         * @description What a thing in the cupboard is used for; some are drawn from by what is done.
+         * @enum {string}
+         */
+        SupplyKind: "filter" | "rinse_pod" | "other";
         /**
          * @description What a cleaning mode outlasts, each more than the one before.
          * @enum {string}
@@ -4188,7 +4508,7 @@ export interface components {
          * @description What is put into a brewer and comes out again.
          * @enum {string}
          */
-        Thing: "pod" | "capsule" | "grounds" | "empty_capsule" | "disc" | "adapter" | "filter" | "paper_filter";
+        Thing: "pod" | "capsule" | "grounds" | "empty_capsule" | "disc" | "adapter" | "filter" | "paper_filter" | "rinse_pod";
         /** @description A timer on the wall clock. */
         Timer: {
             /**
@@ -4260,13 +4580,31 @@ export interface components {
          * @enum {string}
          */
         Units: "us" | "metric";
-        /** @description A small job and how it stands. */
+        /** @description A small work and how it stands. */
         Upkeep: {
-            /** @description Whether it is time. */
+            /**
+             * Format: int32
+             * @description Days from one time to the next, where it goes by days.
+             */
+            days?: number | null;
+            /** @description "Washed today": what ticks it off. */
+            done: string;
+            /**
+             * Format: date
+             * @description The day it is or was due, where that can be told.
+             */
+            due?: string | null;
+            /** @description "every 7 days", "when it is seen". */
+            every: string;
+            /** @description Whether it is time, and the household wants to be asked for it. */
             is_due: boolean;
             /** @description Which. */
             job: components["schemas"]["Job"];
-            /** @description "Filter good until about 12 Dec". */
+            /** @description Whether the brewer stops working well without it. */
+            keeps_running: boolean;
+            /** @description "Drip tray and rim". */
+            name: string;
+            /** @description "Water filter good until about 12 Dec". */
             text: string;
         };
         /**
@@ -4396,6 +4734,11 @@ export interface components {
             /** @enum {string} */
             kind: "needles_cleared";
         } | {
+            /** @description Which. */
+            job: components["schemas"]["Job"];
+            /** @enum {string} */
+            kind: "did";
+        } | {
             /** @description The circuit it is about. */
             circuit_id: string;
             /** @description Whether the day is known, or only roughly. */
@@ -4498,7 +4841,7 @@ export interface components {
          * @description What a plan is for.
          * @enum {string}
          */
-        Work: "descale" | "needles" | "rehearsal";
+        Work: "descale" | "needles" | "rehearsal" | "upkeep";
         /** @description Formula, inputs, result and published source of one figure. */
         Working: {
             /** @description Which figure this explains. */
@@ -4816,6 +5159,41 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Comparison"];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    put_cadence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cadence"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {
@@ -5503,6 +5881,206 @@ export interface operations {
             };
         };
     };
+    cupboard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CupboardView"];
+                };
+            };
+        };
+    };
+    cupboard_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    add_movement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovementDraft"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_movement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_movement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    put_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Supply"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     export: {
         parameters: {
             query?: never;
@@ -5647,6 +6225,49 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Home"];
                 };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    leave_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwayDraft"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             409: {
                 headers: {

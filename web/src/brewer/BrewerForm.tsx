@@ -27,6 +27,7 @@ import { newId } from "../api/newId";
 import { DiscFinder } from "../pictures/DiscFinder";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { typedOrNone, typedPercent } from "../ui/typed";
+import { useHints } from "../ui/useHints";
 import { WaterForm } from "../waters/WaterForm";
 import { HeatingEditor } from "./HeatingEditor";
 import { MechanicsEditor } from "./MechanicsEditor";
@@ -62,6 +63,7 @@ function Form({
   families: Schemas["FamilyView"][];
   household: Schemas["HouseholdView"];
 }) {
+  const hints = useHints();
   const navigate = useNavigate();
   const [draft, setDraft] = useState<Draft>(first);
   const [newHome, setNewHome] = useState("");
@@ -217,12 +219,8 @@ function Form({
           </Group>
           <Group title="Its figures" key={`b${draft.family}`}>
             {!pod && number("carafe_marks", "Marks on the carafe", "Count the lines on the glass")}
-            {!pod && text("carafe_mark", "One carafe mark", "Not a measuring cup: often 5 fl oz. Fill one to see")}
-            {text(
-              "reservoir",
-              "Reservoir",
-              pod ? "To its top mark: 48 fl oz, 1.4 L" : "To its top mark: 10 marks, 1.6 L",
-            )}
+            {!pod && text("carafe_mark", "One carafe mark", `Not a measuring cup. ${hints.mark}`)}
+            {text("reservoir", "Reservoir", `To its top mark: ${pod ? hints.reservoir : hints.carafe}`)}
             {pod && text("dispense", "Largest cup", "One press of the largest size")}
             {text("hold_up", "Stays in heater and tubes", "Keep the usual figure if you do not know")}
             {text("dead_volume", "Left in the reservoir", "What is left when it asks for water")}
@@ -460,7 +458,7 @@ function Form({
           <Group title="Habit" key={`c${draft.family}`}>
             {number("weekday_cups", "Cups a day, Monday to Friday", "On average")}
             {number("weekend_cups", "Cups a day, weekend", "On average")}
-            {text("cup", "One cup", "8 fl oz, 235 mL")}
+            {text("cup", "One cup", hints.cup)}
             <PastFields draft={draft} fields={fields} set={set} />
           </Group>
           {save.error && (

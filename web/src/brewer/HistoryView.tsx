@@ -3,6 +3,7 @@ import { useState } from "react";
 import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
 import { LogTable } from "../log/LogPage";
+import { DayField } from "../ui/DayField";
 import { ErrorNotice } from "../ui/Notices";
 import { Journal } from "./Journal";
 
@@ -45,14 +46,7 @@ function TellClean({ id, today }: { id: string; today: string }) {
         }}
       >
         <Stack direction={{ xs: "column", sm: "row" }} spacing={1}>
-          <TextField
-            label="Day"
-            type="date"
-            value={draft.day}
-            onChange={(e) => setDraft({ ...draft, day: e.target.value })}
-            sx={{ maxWidth: 200 }}
-            slotProps={{ inputLabel: { shrink: true } }}
-          />
+          <DayField label="Day" value={draft.day} onChange={(day) => setDraft({ ...draft, day })} />
           <TextField
             label="What was done"
             value={draft.note}

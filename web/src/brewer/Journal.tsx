@@ -3,6 +3,7 @@ import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { Refused, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
+import { DayField } from "../ui/DayField";
 import { ErrorNotice } from "../ui/Notices";
 import { typed } from "../ui/typed";
 import { useUndo } from "../ui/Undo";
@@ -111,15 +112,7 @@ export function Journal({
   };
   const isSign = ["slow", "noisy", "cooler", "light"].includes(kind);
   const dateField = (label: string, shown: string, set: (day: string) => void, field: string) => (
-    <TextField
-      label={label}
-      type="date"
-      value={shown}
-      error={field in fields}
-      helperText={fields[field]}
-      onChange={(e) => set(e.target.value)}
-      slotProps={{ inputLabel: { shrink: true } }}
-    />
+    <DayField label={label} value={shown} error={fields[field]} onChange={set} />
   );
   const shown = all ? lines : lines.slice(0, 6);
   const csvLines = counts.error instanceof Refused ? Object.entries(counts.error.fields) : [];

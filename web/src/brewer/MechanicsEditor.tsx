@@ -2,6 +2,7 @@ import { MenuItem, TextField } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { typed } from "../ui/typed";
+import { useHints } from "../ui/useHints";
 
 type Mechanics = Schemas["Mechanics"];
 type Fact = "programme" | "needs_light" | "mode" | "soaks_inside" | "float" | "shows_time";
@@ -46,6 +47,7 @@ export function MechanicsEditor({
   pressed: boolean;
   onChange: (value: Mechanics) => void;
 }) {
+  const hints = useHints();
   const mechanics = { ...blankMechanics, ...value };
   const [mark, setMark] = useState({
     name: mechanics.marks?.[0]?.name ?? "",
@@ -133,7 +135,7 @@ export function MechanicsEditor({
         label="Sizes on its buttons"
         value={sizes}
         error={error("sizes") !== undefined}
-        helperText={error("sizes") ?? "As printed: 8 fl oz, 10 fl oz"}
+        helperText={error("sizes") ?? `As printed: ${hints.sizes}`}
         onChange={(e) => {
           setSizes(e.target.value);
           const given = e.target.value.split(",").map((size) => size.trim());

@@ -2,8 +2,8 @@ import { Button, Paper, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { Bore } from "../pictures/Bore";
-import { Upkeep } from "../ui/Upkeep";
 import { Working } from "../ui/Working";
+import { SmallWorks } from "../upkeep/SmallWorks";
 import { useEntries } from "./Journal";
 import { Noticed } from "./Noticed";
 
@@ -19,9 +19,9 @@ export function NowView({ id, brewer }: { id: string; brewer: Schemas["BrewerVie
           <Side id={id} circuit={circuit} alone={card.circuits.length === 1} interval={i === 0 ? interval : null} />
         </Paper>
       ))}
-      <Paper component="section" aria-label="Small jobs" sx={{ p: 2 }}>
+      <SmallWorks id={id} works={card.upkeep} today={today} />
+      <Paper component="section" aria-label="What happens" sx={{ p: 2 }}>
         <Stack spacing={1}>
-          <Upkeep jobs={card.upkeep} />
           <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }}>
             {[1, 2].map((cups) => (
               <Button
@@ -35,11 +35,6 @@ export function NowView({ id, brewer }: { id: string; brewer: Schemas["BrewerVie
                 {cups === 1 ? "+ 1 cup" : "+ 2 cups"}
               </Button>
             ))}
-            {needles && (
-              <Button component={Link} to={`/brewers/${id}/plan?work=needles`} variant="outlined">
-                Just clear the needles
-              </Button>
-            )}
             <Button component={Link} to={`/trouble?brewer=${id}`} variant="outlined">
               What is wrong?
             </Button>

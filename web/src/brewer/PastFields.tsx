@@ -1,6 +1,7 @@
 import { MenuItem, TextField } from "@mui/material";
 import type { Schemas } from "../api/client";
 import { ages, lastCleans } from "../first/past";
+import { DayField } from "../ui/DayField";
 
 type Draft = Pick<Schemas["BrewerDraft"], "in_use_since" | "last_descaled" | "beforehand">;
 
@@ -44,7 +45,7 @@ export function PastFields({
         <MenuItem value="day">On a day</MenuItem>
       </TextField>
       {last === "day" && (
-        <DateField
+        <DayField
           label="Day of the last descaling"
           value={draft.last_descaled ?? ""}
           error={fields.last_descaled}
@@ -79,7 +80,7 @@ export function PastFields({
         </TextField>
       )}
       {told === null && (
-        <DateField
+        <DayField
           label="In use since"
           value={draft.in_use_since}
           error={fields.in_use_since}
@@ -88,31 +89,5 @@ export function PastFields({
         />
       )}
     </>
-  );
-}
-
-function DateField({
-  label,
-  value,
-  error,
-  help,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  error: string | undefined;
-  help: string;
-  onChange: (day: string) => void;
-}) {
-  return (
-    <TextField
-      type="date"
-      label={label}
-      value={value}
-      error={error !== undefined}
-      helperText={error ?? help}
-      onChange={(e) => onChange(e.target.value)}
-      slotProps={{ inputLabel: { shrink: true } }}
-    />
   );
 }

@@ -18,6 +18,9 @@ import { useAwake } from "./useAwake";
 import { usePress } from "./usePress";
 import { walked } from "./wayAhead";
 
+/** A laptop at 200 % zoom, or a phone on its side: the bar must leave room for the step. */
+const low = "@media (max-height: 520px)";
+
 type View = Schemas["CleanView"];
 
 export function CleanPage() {
@@ -174,34 +177,42 @@ function Running({ clean: told, ahead }: { clean: View; ahead: number }) {
           right: 0,
           left: { xs: 0, md: 190 },
           p: 1.5,
+          [low]: { p: 1 },
           borderWidth: "1px 0 0 0",
           zIndex: 5,
         }}
       >
-        <Stack spacing={1} sx={{ maxWidth: 1130 }}>
+        <Stack sx={{ maxWidth: 1130, gap: 1, [low]: { flexDirection: "row" } }}>
           {state.closed && !state.acid_left && (
             <Button
               component={Link}
-              to={`/brewers/${plan.brewer_id}`}
+              to={plan.work === "upkeep" ? "/" : `/brewers/${plan.brewer_id}`}
               variant="contained"
               size="large"
-              sx={{ minHeight: 64, fontSize: "1.25rem" }}
+              sx={{ minHeight: 64, fontSize: "1.25rem", [low]: { minHeight: 56, fontSize: "1.05rem", flexShrink: 0 } }}
             >
-              See when it is due next
+              {plan.work === "upkeep" ? "Back to today's list" : "See when it is due next"}
             </Button>
           )}
           {state.next && (
             <Button
               variant="contained"
               size="large"
-              sx={{ minHeight: 64, fontSize: "1.25rem" }}
+              sx={{ minHeight: 64, fontSize: "1.25rem", [low]: { minHeight: 56, fontSize: "1.05rem", flexShrink: 0 } }}
               aria-disabled={isHeld || undefined}
               onClick={() => press(state.next)}
             >
               {state.next.label}
             </Button>
           )}
-          <Stack direction="row" sx={{ gap: { xs: 0.5, sm: 0.75 }, flexWrap: "wrap" }}>
+          <Stack
+            direction="row"
+            sx={{
+              gap: { xs: 0.5, sm: 0.75 },
+              flexWrap: "wrap",
+              [low]: { flexWrap: "nowrap", overflowX: "auto", "& > *": { flexShrink: 0 } },
+            }}
+          >
             <Button
               sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
               variant="outlined"

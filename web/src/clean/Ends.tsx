@@ -56,7 +56,9 @@ export function Stopped({ clean, ahead }: { clean: View; ahead: number }) {
 /** What it came to, and what was learned. */
 export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]) => void }) {
   const { outcome, closed } = clean.state;
-  const circuits = useBrewer(clean.plan.brewer_id).data?.card.circuits ?? [];
+  const card = useBrewer(clean.plan.brewer_id).data?.card;
+  const circuits = card?.circuits ?? [];
+  const work = card?.upkeep.find(({ job }) => job === clean.plan.job);
   const lessons = circuits
     .flatMap((c) => c.forecast.lessons)
     .filter((l) => [`shown-${clean.id}`, lightEntry(clean.id)].includes(l.entry_id));
@@ -84,6 +86,11 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
       )}
       {outcome?.needles && outcome.work === "descale" && (
         <Typography sx={{ mt: 1 }}>Needles: {outcome.needles}.</Typography>
+      )}
+      {outcome && work && (
+        <Typography sx={{ mt: 1 }}>
+          {work.text}, {work.every}.
+        </Typography>
       )}
       {outcome?.work === "rehearsal" && (
         <Typography sx={{ mt: 1 }}>It stays out of the history; the due date is as it was.</Typography>

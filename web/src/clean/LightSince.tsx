@@ -1,7 +1,8 @@
-import { Button, Stack, TextField, Typography } from "@mui/material";
+import { Button, Stack, Typography } from "@mui/material";
 import { useState } from "react";
 import { Refused, type Schemas, useBrewer } from "../api/client";
 import { useEntries } from "../brewer/Journal";
+import { DayField } from "../ui/DayField";
 
 /** The journal entry that a clean makes of its brewer's light; telling it again changes nothing. */
 export const lightEntry = (clean: string) => `light-${clean}`;
@@ -21,15 +22,12 @@ export function LightSince({ clean }: { clean: Schemas["CleanView"] }) {
         Does its light ask for descaling? Since when?
       </Typography>
       <Stack direction="row" spacing={1} sx={{ alignItems: "flex-start" }}>
-        <TextField
-          type="date"
+        <DayField
           label="It came on"
           value={day}
-          error={entries.error !== null}
-          helperText={wrong.day ?? entries.error?.message ?? "Leave it if it is dark"}
-          onChange={(e) => setDay(e.target.value)}
-          slotProps={{ inputLabel: { shrink: true } }}
-          sx={{ maxWidth: 240 }}
+          error={wrong.day ?? entries.error?.message}
+          help="Leave it if it is dark"
+          onChange={setDay}
         />
         <Button
           variant="outlined"

@@ -15,8 +15,10 @@ import { Link } from "react-router";
 import { type Schemas, useCounter, useHousehold } from "../api/client";
 import { Noticed } from "../brewer/Noticed";
 import { Bore } from "../pictures/Bore";
+import { Cards } from "../ui/Cards";
 import { Page, Ready } from "../ui/Notices";
 import { Upkeep } from "../ui/Upkeep";
+import { Away } from "../upkeep/Away";
 import { TodoLine } from "./Todo";
 import { byHome, pageOf, type Todo, today as todayOf } from "./today";
 
@@ -67,6 +69,7 @@ export function CounterPage() {
           const pages = Math.ceil(shown.length / size);
           const at = Math.min(page, Math.max(0, pages - 1));
           const groups = pageOf(byHome(shown), at, size);
+          const homeOf = (name: string) => household.data?.homes.find((h) => h.name === name)?.id;
           const homes = new Set(brewers.map((b) => b.home)).size;
           return (
             <Stack spacing={2}>
@@ -88,26 +91,19 @@ export function CounterPage() {
               )}
               {groups.map(([name, cards]) => (
                 <Box component="section" key={name} aria-label={name}>
-                  {homes > 1 && (
-                    <Typography variant="h3" component="h2" sx={{ mb: 1, overflowWrap: "anywhere" }}>
-                      {name}
-                    </Typography>
-                  )}
-                  <Box
-                    component="ul"
-                    sx={{
-                      listStyle: "none",
-                      p: 0,
-                      m: 0,
-                      display: "grid",
-                      gap: 1.5,
-                      gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" },
-                    }}
-                  >
+                  <Stack direction="row" sx={{ mb: 1, gap: 1, alignItems: "baseline" }}>
+                    {homes > 1 && (
+                      <Typography variant="h3" component="h2" sx={{ overflowWrap: "anywhere" }}>
+                        {name}
+                      </Typography>
+                    )}
+                    {homeOf(name) && <Away home={homeOf(name) ?? ""} name={name} today={today} />}
+                  </Stack>
+                  <Cards>
                     {cards.map((b) => (
                       <BrewerCard key={b.id} brewer={b} today={today} />
                     ))}
-                  </Box>
+                  </Cards>
                 </Box>
               ))}
               {pages > 1 && (
@@ -154,7 +150,9 @@ function Today({ todos, today, ahead }: { todos: Todo[]; today: string; ahead: n
   );
 }
 
-const keyOf = (todo: Todo) =>
+const keyOf = (todo: Todo) => (todo.kind === "works" ? `works ${todo.home}` : keyOfOne(todo));
+
+const keyOfOne = (todo: Exclude<Todo, { kind: "works" }>) =>
   `${todo.kind} ${todo.card.id} ${todo.kind === "job" ? todo.job.job : todo.kind === "running" ? todo.inside.clean_id : ""}`;
 
 /** Finds brewers by name, home and urgency. */
@@ -262,7 +260,7 @@ function BrewerCard({ brewer, today }: { brewer: Schemas["BrewerCard"]; today: s
           {forecast.reason}
           {forecast.due.by !== "chalk" && `; ${forecast.due.chalk_text}`}
         </Typography>
-        <Upkeep jobs={brewer.upkeep} />
+        <Upkeep jobs={brewer.upkeep.filter(({ job }) => job === "filter" || job === "needles")} />
         <Box>
           {brewer.running_clean ? (
             <Button component={Link} to={`/cleans/${brewer.running_clean}`} variant="contained">

@@ -1,10 +1,9 @@
 import { Box, Button, Stack, Typography } from "@mui/material";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import { useEntries } from "../brewer/Journal";
 import { clockText } from "../clean/clockText";
-import { ErrorNotice } from "../ui/Notices";
 import { useNow } from "../ui/useNow";
+import { WorkActs } from "../upkeep/WorkActs";
 import type { Todo } from "./today";
 
 /** One line of today's list: what, why, and the way to do it or tick it off. */
@@ -43,37 +42,44 @@ export function TodoLine({ todo, today, ahead }: { todo: Todo; today: string; ah
           </Button>
         </Line>
       );
+    case "works":
+      return <Works todo={todo} today={today} />;
     case "job":
-      return <Job todo={todo} today={today} />;
+      return (
+        <Line mark="○" what={`${todo.job.name}: ${todo.card.nickname}`} why={todo.job.text}>
+          <WorkActs brewer={todo.card.id} work={todo.job} today={today} />
+        </Line>
+      );
   }
 }
 
-function Job({ todo, today }: { todo: Extract<Todo, { kind: "job" }>; today: string }) {
-  const entries = useEntries(todo.card.id);
-  const { job } = todo.job;
-  const filter = job === "filter";
+/** The small works of a home that can wait: one line, opened where they are done. */
+function Works({ todo, today }: { todo: Extract<Todo, { kind: "works" }>; today: string }) {
+  const [open, setOpen] = useState(false);
+  // One by itself needs no line above it.
+  const alone = todo.works.length === 1;
+  const names = [...new Set(todo.works.map(({ job }) => job.name.toLowerCase()))].join(", ");
   return (
-    <Line mark="○" what={`${filter ? "Water filter" : "Needles"}: ${todo.card.nickname}`} why={todo.job.text}>
-      {!filter && (
-        <Button component={Link} to={`/brewers/${todo.card.id}/plan?work=needles`}>
-          Show me
-        </Button>
+    <>
+      {!alone && (
+        <Line mark="○" what={`${todo.home}: ${todo.works.length} small works`} why={names}>
+          <Button aria-expanded={open} variant="outlined" onClick={() => setOpen(!open)}>
+            {open ? "Fold" : "Show them"}
+          </Button>
+        </Line>
       )}
-      <Button
-        variant="outlined"
-        disabled={entries.pending}
-        onClick={() =>
-          entries.add(
-            today,
-            { kind: filter ? "filter_fitted" : "needles_cleared" },
-            filter ? "New filter today" : "Needles cleared today",
-          )
-        }
-      >
-        {filter ? "Fitted today" : "Cleared today"}
-      </Button>
-      <ErrorNotice error={entries.error} />
-    </Line>
+      {(alone || open) &&
+        todo.works.map(({ card, job }) => (
+          <Line
+            key={`${card.id} ${job.job}`}
+            mark={alone ? "○" : "–"}
+            what={`${job.name}: ${card.nickname}`}
+            why={job.text}
+          >
+            <WorkActs brewer={card.id} work={job} today={today} />
+          </Line>
+        ))}
+    </>
   );
 }
 

@@ -14,6 +14,10 @@ const card = (id: string, home: string, change: Partial<Schemas["BrewerCard"]> =
     ...change,
   }) as unknown as Schemas["BrewerCard"];
 
+const work = (job: Schemas["Job"], is_due: boolean, keeps_running: boolean) => ({
+  ...{ job, is_due, keeps_running, text: "", name: job, every: "", done: "" },
+});
+
 test("running cleans come first, then acid, then what is due, then small jobs; what is not due does not", () => {
   const circuit = (change: object) => [
     { circuit_id: "main", name: "pod side", acid: null, running_clean: null, ...change },
@@ -21,8 +25,10 @@ test("running cleans come first, then acid, then what is due, then small jobs; w
   const cards = [
     card("jobs", "a", {
       upkeep: [
-        { job: "filter", is_due: true, text: "" },
-        { job: "needles", is_due: false, text: "" },
+        work("filter", true, true),
+        work("needles", false, true),
+        work("tray", true, false),
+        work("wash", true, false),
       ],
     }),
     card("due", "a", { urgency: "due" }),
@@ -32,13 +38,10 @@ test("running cleans come first, then acid, then what is due, then small jobs; w
     card("late", "b", { urgency: "overdue" }),
   ];
   const inside = [{ clean_id: "c1" }] as unknown as Schemas["InsideView"][];
-  expect(today(cards, inside).map((todo) => `${todo.kind} ${todo.card.id}`)).toEqual([
-    "running run",
-    "acid acid",
-    "descale due",
-    "descale late",
-    "job jobs",
-  ]);
+  const told = today(cards, inside).map((todo) =>
+    todo.kind === "works" ? `works ${todo.home} ${todo.works.length}` : `${todo.kind} ${todo.card.id}`,
+  );
+  expect(told).toEqual(["running run", "acid acid", "descale due", "descale late", "job jobs", "works a 2"]);
 });
 
 test("homes stand in the order of their first brewer, and pages go through them without a gap", () => {

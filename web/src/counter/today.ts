@@ -8,7 +8,11 @@ export type Todo =
   | { kind: "running"; card: Card; inside: Inside }
   | { kind: "acid"; card: Card; acid: Schemas["AcidInside"]; side: string }
   | { kind: "descale"; card: Card; circuit: Schemas["CircuitCard"] }
-  | { kind: "job"; card: Card; job: Schemas["Upkeep"] };
+  | Work
+  | { kind: "works"; home: string; works: Work[] };
+
+/** A small work of one brewer. */
+export type Work = { kind: "job"; card: Card; job: Schemas["Upkeep"] };
 
 /** What the core calls running, acid inside, or due, in the order in which it matters. */
 export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[] {
@@ -27,12 +31,20 @@ export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[]
     const due = card.urgency === "due" || card.urgency === "overdue";
     return circuit && due && !card.running_clean ? [{ kind: "descale" as const, card, circuit }] : [];
   });
-  const jobs = of((card) =>
+  const works = cards.flatMap((card) =>
     card.running_clean
       ? []
       : card.upkeep.filter((job) => job.is_due).map((job) => ({ kind: "job" as const, card, job })),
   );
-  return [...running, ...acid, ...descale, ...jobs];
+  // What keeps a brewer running stands by itself; a week's other small works are one line a home.
+  const [needed, others] = [works.filter((w) => w.job.keeps_running), works.filter((w) => !w.job.keeps_running)];
+  const homes = byHome(others.map((w) => w.card)).map(([home]) => home);
+  const grouped = homes.map((home) => ({
+    kind: "works" as const,
+    home,
+    works: others.filter((w) => w.card.home === home),
+  }));
+  return [...running, ...acid, ...descale, ...needed, ...grouped];
 }
 
 /** Brewers by home, the home of the most urgent one first; within a home they keep their order. */

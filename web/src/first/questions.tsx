@@ -1,8 +1,9 @@
-import { Box, Button, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, Stack, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Cutaway } from "../pictures/Cutaway";
 import { Tap } from "../pictures/Tap";
+import { DayField } from "../ui/DayField";
 import { Stepper } from "../ui/Stepper";
 import { Touches } from "../ui/Touches";
 import { WaterForm } from "../waters/WaterForm";
@@ -153,13 +154,10 @@ export function HowMuch({ answers, tell }: Asked) {
         }}
       />
       {dated && (
-        <TextField
+        <DayField
           label="The day it was descaled"
-          type="date"
           value={answers.last_descaled ?? ""}
-          onChange={(e) => tell({ last_descaled: e.target.value || null })}
-          sx={{ maxWidth: 220 }}
-          slotProps={{ inputLabel: { shrink: true } }}
+          onChange={(day) => tell({ last_descaled: day || null })}
         />
       )}
       {(told.last_clean === "never" || told.last_clean === "unknown") && !dated && (

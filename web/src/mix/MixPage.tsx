@@ -5,6 +5,7 @@ import { Refused, type Schemas, useHousehold, useMix } from "../api/client";
 import { Pour } from "../pictures/Pour";
 import { tools } from "../plan/tools";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
+import { useHints } from "../ui/useHints";
 import { draftOf, type Shared } from "./shared";
 import { Unmeasured } from "./Unmeasured";
 
@@ -20,6 +21,7 @@ export function MixPage() {
 function Bench({ household }: { household: Schemas["HouseholdView"] }) {
   const [search, setSearch] = useSearchParams();
   const given: Shared = Object.fromEntries(search);
+  const hints = useHints();
   const query = useMix(draftOf(given, household.settings.units));
   const [mixed, setMixed] = useState<Schemas["BenchMix"]>();
   if (query.data && query.data !== mixed) setMixed(query.data);
@@ -85,9 +87,9 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
             helperText={fields.measure}
             onChange={(e) => set({ measure: e.target.value })}
           >
-            {Object.entries(tools).map(([tool, words]) => (
+            {[...new Set([...household.tools, draft.measure])].map((tool) => (
               <MenuItem key={tool} value={tool}>
-                {words}
+                {tools[tool]}
               </MenuItem>
             ))}
           </TextField>
@@ -96,7 +98,7 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
               label={draft.measure === "carafe_marks" ? "One carafe mark" : "One reservoir line"}
               value={given.mark ?? draft.carafe_mark}
               error={"carafe_mark" in fields}
-              helperText={fields.carafe_mark ?? "Fill one to see: often 5 fl oz"}
+              helperText={fields.carafe_mark ?? hints.mark}
               onChange={(e) => set({ mark: e.target.value })}
             />
           )}
@@ -104,7 +106,7 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
             label="All of it"
             value={given.total ?? draft.total}
             error={"total" in fields}
-            helperText={fields.total ?? "4 cups, 50 fl oz, 1.2 L, 11 marks"}
+            helperText={fields.total ?? hints.volume}
             onChange={(e) => set({ total: e.target.value })}
           />
         </Box>

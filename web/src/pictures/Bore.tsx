@@ -16,15 +16,16 @@ export function Bore({
   const id = useId();
   const open = (used: number) => 40 * (1 - (0.8 * Math.min(used, 1.2)) / 1.2);
   const [median, low, high] = [open(chalk.used), open(chalk.used_low), open(chalk.used_high)];
-  const percent = Math.round(chalk.used * 100);
+  // "95 % of the limit", the figure above what it is held against.
+  const [, figure, against] = /^(.*?) ((?:of )?the limit)$/.exec(chalk.of_limit ?? "") ?? ["", chalk.of_limit, ""];
   return (
     <svg
       width={size}
-      height={plain ? size : size * 1.22}
-      viewBox={plain ? "0 0 100 100" : "0 0 100 122"}
+      height={plain ? size : size * 1.36}
+      viewBox={plain ? "0 0 100 100" : "0 0 100 136"}
       style={{ flexShrink: 0 }}
       role="img"
-      aria-label={`Chalk: ${percent} % of the limit, ${chalk.text}`}
+      aria-label={`Chalk: ${[chalk.of_limit, chalk.text].filter(Boolean).join(", ")}`}
     >
       <defs>
         <pattern id={`${id}h`} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(40)">
@@ -47,8 +48,11 @@ export function Bore({
       />
       <circle cx="50" cy="50" r={high} fill={ink.water} />
       {!plain && (
-        <text x="50" y="117" textAnchor="middle" fontSize="13" fontWeight="700" fill="currentColor">
-          {percent} % of limit
+        <text x="50" y="117" textAnchor="middle" fontWeight="700" fill="currentColor">
+          <tspan fontSize="17">{figure}</tspan>
+          <tspan x="50" dy="15" fontSize="13" fontWeight="400">
+            {against}
+          </tspan>
         </text>
       )}
     </svg>

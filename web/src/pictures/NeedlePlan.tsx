@@ -36,8 +36,9 @@ export function NeedlePlan({
         sx={{
           display: "grid",
           gap: 1,
-          gridTemplateColumns: `repeat(${shown.length}, minmax(0, 300px))`,
-          maxWidth: 620,
+          // One below the other on a phone: a hole is then as large as a thumb.
+          gridTemplateColumns: { xs: "minmax(0, 1fr)", sm: `repeat(${shown.length}, minmax(0, 320px))` },
+          maxWidth: 660,
         }}
       >
         {shown.map((seat) => (
@@ -113,7 +114,7 @@ function OneNeedle({
             )}
             {isNext && <Clip x={hx} y={hy} up={spot.hole == null} />}
             <Tappable x={hx} y={hy} words={words} pressed={isClear} onTap={tap}>
-              <circle r={small ? 26 : 27} fill="transparent" />
+              <circle r={27} fill="transparent" />
               <circle
                 r={small ? 15 : 20}
                 fill={isClear ? ink.water : "var(--mui-palette-background-paper)"}

@@ -97,7 +97,7 @@ function Way({
     >
       <Box sx={{ textAlign: "center", width: 56, flexShrink: 0 }}>
         {bath.after && <Bore chalk={bath.after} size={44} plain />}
-        <Typography variant="body2">{Math.round(bath.left_percent)} %</Typography>
+        <Typography variant="body2">{bath.left_text}</Typography>
       </Box>
       <Box sx={{ flexGrow: 1, minWidth: 0 }}>
         <Typography component="span" sx={{ fontWeight: 700 }}>

@@ -13,6 +13,7 @@ import { type ReactNode, useState } from "react";
 import type { Schemas } from "../api/client";
 import { CommitField } from "../ui/CommitField";
 import { typedOrNone, typedPercent } from "../ui/typed";
+import { useHints } from "../ui/useHints";
 import { type Options, undecided } from "./options";
 import { tools } from "./tools";
 
@@ -152,6 +153,7 @@ export function Choices({
   choose: (change: Partial<Options>) => void;
 }) {
   const { chosen } = plan;
+  const hints = useHints();
   const recipe = chosen.recipes.findIndex((r) => JSON.stringify(r.recipe) === JSON.stringify(chosen.recipe));
   return (
     <Paper component="section" aria-label="Choices" sx={{ p: 2 }}>
@@ -221,7 +223,7 @@ export function Choices({
           placeholder={plan.bath.total.text}
           text={options.bath ?? ""}
           error={"bath" in fields}
-          helperText={fields.bath ?? "4 cups, 1.2 L, 11 marks"}
+          helperText={fields.bath ?? hints.volume}
           onCommit={(text) => choose({ bath: text === "" ? null : text })}
           slotProps={{ inputLabel: { shrink: true } }}
         />

@@ -16,6 +16,7 @@ const starts: Record<Schemas["Work"], string> = {
   descale: "Start the clean",
   needles: "Start on the needles",
   rehearsal: "Start the rehearsal",
+  upkeep: "Start the small work",
 };
 
 const works = Object.keys(starts) as Schemas["Work"][];

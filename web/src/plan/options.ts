@@ -20,6 +20,7 @@ export const undecided: Options = {
   sure: false,
   dirt: false,
   work: "descale",
+  job: null,
 };
 
 /** What is asked of every alternative: the wishes, without what belongs to the bath that is chosen now. */
