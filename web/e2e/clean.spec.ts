@@ -1,7 +1,7 @@
 import { expect, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { Household } from "./server";
-import { addDrip, answer, look, press, startClean, upToQuestions } from "./steps";
+import { addDrip, answer, fillDay, look, press, startClean, upToQuestions } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
@@ -17,7 +17,7 @@ test("a new household adds a drip brewer, cleans it and sees when next", async (
   await addDrip(page, home.url, "Shelf drip");
   const due = await page.getByRole("heading", { level: 2, name: /^Descale/ }).textContent();
   await startClean(page);
-  await page.getByLabel("It came on").fill("2026-11-10");
+  await fillDay(page, "It came on", "10112026");
   await page.getByRole("button", { name: "Write it down" }).click();
   await expect(page.getByText("Descaling light lit up on 10 Nov, written down.")).toBeVisible();
   await upToQuestions(page);

@@ -18,6 +18,8 @@ test("prices, smell and a rule of days reach the plan and the due date", async (
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByRole("button", { name: "Save", exact: true })).toBeDisabled();
 
+  await page.goto(`${home.url}/cupboard`);
+  await page.getByRole("button", { name: "Change them" }).click();
   await page.getByRole("button", { name: "Prices" }).nth(1).click();
   await page.getByRole("button", { name: "Add a place that sells it" }).click();
   await page.getByLabel("Where it is sold").fill("Ferry pharmacy");

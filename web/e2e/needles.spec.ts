@@ -4,7 +4,7 @@ import { press } from "./steps";
 
 test("just the needles: timed, cleared hole by hole, flushed, timed again and logged", async ({ page }) => {
   await page.goto("/brewers/lamp");
-  await page.getByRole("link", { name: "Just clear the needles" }).click();
+  await page.getByRole("link", { name: "Guide me: Needles" }).click();
   await page.getByRole("button", { name: "Start on the needles" }).click();
   await expect(page.getByRole("heading", { level: 1, name: "Time a cup as it is" })).toBeVisible();
   await page.getByLabel("Seconds").fill("ninety");
@@ -26,6 +26,12 @@ test("just the needles: timed, cleared hole by hole, flushed, timed again and lo
     "true",
   );
   await expectAccessible(page);
+  await page.setViewportSize({ width: 390, height: 844 });
+  for (const hole of await page.getByRole("button", { name: /needle, hole/ }).all()) {
+    const box = await hole.boundingBox();
+    expect(Math.min(box?.width ?? 0, box?.height ?? 0)).toBeGreaterThanOrEqual(56);
+  }
+  await page.setViewportSize({ width: 1280, height: 800 });
   await press(page, "Wooden pick");
   await expect(page.getByText(/wood snaps off inside/)).toBeVisible();
   await press(page, "Paper clip");

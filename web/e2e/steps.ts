@@ -20,9 +20,15 @@ export async function addDrip(page: Page, base: string, nickname: string) {
   await page.getByRole("option", { name: "Never" }).click();
   await page.getByLabel("How long in use").click();
   await page.getByRole("option", { name: "Since a day" }).click();
-  await page.getByLabel("In use since").fill("2026-09-20");
+  await fillDay(page, "In use since", "20092026");
   await page.getByRole("button", { name: "Add this brewer" }).click();
   await expect(page.getByRole("heading", { level: 1, name: nickname })).toBeVisible();
+}
+
+/** Types a day, as "10112026", into the field of that name. */
+export async function fillDay(page: Page, label: string, day: string) {
+  await page.getByRole("group", { name: label }).getByRole("spinbutton", { name: "Day" }).click();
+  await page.keyboard.type(day);
 }
 
 /** Opens what can be chosen otherwise. */

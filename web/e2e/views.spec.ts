@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { expectAccessible } from "./axe";
+import { expectAccessible, expectFits } from "./axe";
 
 const views = [
   "/",
@@ -23,6 +23,8 @@ const views = [
   "/practice",
   "/practice?way=fault&seed=3",
   "/log",
+  "/cupboard",
+  "/more",
   "/household",
   "/nowhere",
 ];
@@ -35,6 +37,7 @@ for (const view of views) {
     await page.goto(view);
     await page.getByRole("heading", { level: 1 }).first().waitFor();
     await expectAccessible(page);
+    await expectFits(page);
     expect(errors).toEqual([]);
   });
 }

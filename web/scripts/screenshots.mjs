@@ -70,9 +70,13 @@ await shoot("waters", wide, "/waters");
 await shoot("mix", wide, "/mix?measure=carafe_marks&total=11+marks");
 await shoot("practice", wide, "/practice?family=drip&way=plan", "Open the lid");
 await shoot("trouble", wide, "/trouble?brewer=lamp&slow=yes&white-chips=yes");
-await shoot("soak-phone", phone, "/cleans/demo-half-done");
+await shoot("cupboard", wide, "/cupboard");
 await shoot("stopped-phone", phone, "/cleans/demo-half-done", "Stop here");
 await shoot("glasses", wide, "/cleans/demo-finished");
+
+const work = await post("/api/brewers/lamp/cleans", { options: { work: "upkeep", job: "filter" } });
+await shoot("work-phone", phone, `/cleans/${work.id}`);
+await post(`/api/cleans/${work.id}/events`, { act: { kind: "abandoned" } });
 
 const needles = await post("/api/brewers/studio-pod/cleans", { options: { work: "needles" } });
 await follow(needles.id, (state) => state.clear.length === 2);
@@ -86,6 +90,4 @@ await follow(clean.id, (state) => state.step.id === "look");
 await shoot("look-phone", phone, `/cleans/${clean.id}`);
 await follow(clean.id, (state) => state.steps.some((s) => s.id === "rinse" && s.count === 6));
 await shoot("rinse-phone", phone, `/cleans/${clean.id}`);
-await follow(clean.id, (state) => state.step.id === "verify");
-await shoot("verify", wide, `/cleans/${clean.id}`);
 await browser.close();
