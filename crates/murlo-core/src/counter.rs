@@ -217,6 +217,24 @@ impl Facts<'_> {
         }
     }
 
+    /// The times in which nobody is at a brewer, oldest first.
+    #[must_use]
+    pub fn away(&self, brewer: &Brewer) -> Vec<(Date, Date)> {
+        let told = self
+            .entries(brewer)
+            .iter()
+            .filter_map(|entry| match &entry.what {
+                What::Away { until } => Some((entry.day, *until)),
+                _ => None,
+            });
+        let logged = self.logged.and_then(|all| all.get(&brewer.id));
+        let logged = logged.into_iter().flat_map(|logged| logged.times_away());
+        let mut all: Vec<_> = told.chain(logged).collect();
+        all.sort_unstable();
+        all.dedup();
+        all
+    }
+
     fn upkeep(&self, brewer: &Brewer) -> Vec<Upkeep> {
         let logged = self.logged.and_then(|all| all.get(&brewer.id));
         let (entries, logged) = (self.entries(brewer), logged.map(Arc::as_ref));

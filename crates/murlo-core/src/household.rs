@@ -2,6 +2,10 @@
 //!
 //! [`Household`] is written as JSON and read back; version 1 stays readable for good, so fields are only ever added.
 
+mod home;
+
+pub use home::{Changeover, Guests, Home, Room, Stay};
+
 use crate::bath::Agent;
 use crate::bounds;
 use crate::brewer::Brewer;
@@ -11,6 +15,7 @@ use crate::journal::Entry;
 use crate::plan::Plan;
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::Taste;
+use crate::rounds::{self, Visit};
 use crate::stock::{self, Movement, Supply};
 use crate::text;
 use crate::units::Units;
@@ -22,8 +27,8 @@ use std::collections::{HashMap, HashSet};
 
 /// Name of the format, the first thing a reader checks.
 pub const FORMAT: &str = "murlo-household";
-/// Its version; earlier ones are read too: 2 added small works and the cupboard.
-pub const VERSION: u32 = 2;
+/// Its version; earlier ones are read too: 2 added small works and the cupboard, 3 visits and what is known of homes.
+pub const VERSION: u32 = 3;
 
 /// What holds for the whole household.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -114,28 +119,6 @@ impl Default for Settings {
             clock: Clock::default(),
             keys_off: false,
             asks: Asks::default(),
-        }
-    }
-}
-
-/// A place where brewers stand.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Home {
-    /// Identity.
-    pub id: String,
-    /// Its name.
-    pub name: String,
-}
-
-impl Home {
-    /// The one that a household starts with.
-    #[must_use]
-    pub fn starter() -> Self {
-        Self {
-            id: "home".to_owned(),
-            name: "Home".to_owned(),
         }
     }
 }
@@ -310,6 +293,9 @@ pub struct Household {
     /// What happened to levels.
     #[serde(default)]
     pub movements: Vec<Kept<Movement>>,
+    /// Visits: planned, running, and over.
+    #[serde(default)]
+    pub visits: Vec<Kept<Visit>>,
     /// Guided cleans.
     pub cleans: Vec<CleanRecord>,
     /// Photos of their glasses.
@@ -360,7 +346,7 @@ impl Household {
         problems.note(self.settings.check().map_err(|p| p.within("settings")));
         for home in &self.homes {
             let place = format!("homes.{}", home.fact.id);
-            problems.note(text::name("name", &home.fact.name).map_err(|p| p.within(&place)));
+            problems.note(home.fact.checked().map_err(|p| p.within(&place)));
         }
         let waters: Waters = by_id(&self.waters, |w| &w.id);
         for (id, water) in &waters {
@@ -388,6 +374,7 @@ impl Household {
             &self.supplies,
             &self.movements,
         ));
+        problems.note(rounds::check_all(&self.visits, &self.homes, &brewers));
         self.check_cleans(&brewers, &mut problems);
         problems.or(Some(()))
     }
@@ -405,6 +392,7 @@ impl Household {
             ("journal", ids(&self.journal, |x| &x.id)),
             ("supplies", ids(&self.supplies, |x| &x.id)),
             ("movements", ids(&self.movements, |x| &x.id)),
+            ("visits", ids(&self.visits, |x| &x.id)),
             ("cleans", self.cleans.iter().map(|x| &x.id).collect()),
             ("photos", self.photos.iter().map(|x| &x.id).collect()),
             // An event belongs to one clean, wherever it stands.

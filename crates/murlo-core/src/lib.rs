@@ -34,6 +34,7 @@ pub mod problem;
 pub mod report;
 pub mod rinse;
 mod root;
+pub mod rounds;
 pub mod scale;
 mod spread;
 pub mod stock;

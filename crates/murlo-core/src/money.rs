@@ -69,6 +69,21 @@ pub struct Cost {
     pub missing: Vec<String>,
 }
 
+/// How the line of one's own time begins.
+const OWN_TIME: &str = "Your own time";
+
+impl Cost {
+    /// What is used up, without one's own time.
+    #[must_use]
+    pub fn material(&self) -> f64 {
+        let used = self
+            .lines
+            .iter()
+            .filter(|line| !line.what.starts_with(OWN_TIME));
+        used.map(|line| line.amount).sum()
+    }
+}
+
 /// What one clean uses.
 #[derive(Debug, Clone, Copy)]
 pub struct Uses<'a> {
@@ -137,7 +152,7 @@ impl Uses<'_> {
             ));
         }
         if let Some(rate) = terms.hourly_rate {
-            let what = format!("Your own time, {}", text::minutes(self.hands_on_min));
+            let what = format!("{OWN_TIME}, {}", text::minutes(self.hands_on_min));
             lines.push(line(what, rate * self.hands_on_min / 60.0));
         } else {
             missing.push("your own time".to_owned());

@@ -60,6 +60,13 @@ fn hex(bytes: &[u8]) -> String {
     bytes.iter().map(|b| format!("{b:02x}")).collect()
 }
 
+/// Letters and digits that nobody can guess.
+pub fn secret() -> Result<String, ApiError> {
+    let mut bytes = [0_u8; 32];
+    getrandom::fill(&mut bytes).map_err(|e| ApiError::Internal(e.to_string()))?;
+    Ok(hex(&bytes))
+}
+
 async fn signed_in(state: &AppState, jar: &CookieJar) -> Result<bool, ApiError> {
     let Some(hash) = token_hash(jar) else {
         return Ok(false);
@@ -145,9 +152,7 @@ pub async fn sign_in(
 ) -> Result<(CookieJar, StatusCode), ApiError> {
     throttle(&state)?;
     let now = state.now().as_second();
-    let mut bytes = [0_u8; 32];
-    getrandom::fill(&mut bytes).map_err(|e| ApiError::Internal(e.to_string()))?;
-    let token = hex(&bytes);
+    let token = secret()?;
     let hash = hex(&Sha256::digest(&token));
     state
         .store(move |store| {

@@ -1,5 +1,9 @@
 //! Shapes of requests and answers that are not the core's own.
 
+mod rounds;
+
+pub use rounds::*;
+
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::bath::Agent;

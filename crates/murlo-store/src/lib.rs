@@ -22,7 +22,8 @@ use murlo_core::brewer::Brewer;
 use murlo_core::first::Settled;
 use murlo_core::history::Memory;
 use murlo_core::household::{Home, Kept, PastClean, Settings};
-use murlo_core::problem::{Code, Problem};
+use murlo_core::problem::{Code, Problem, Problems};
+use murlo_core::rounds::Visit;
 use murlo_core::stock::{Movement, Supply};
 use murlo_core::water::Water;
 use rusqlite::{
@@ -64,6 +65,7 @@ facts! {
     PastClean, "past_cleans", "past clean";
     Supply, "supplies", "thing";
     Movement, "movements", "movement";
+    Visit, "visits", "visit";
 }
 
 /// An open household.
@@ -82,7 +84,7 @@ struct Opened {
 }
 
 /// The newest schema.
-const LATEST: i64 = 4;
+const LATEST: i64 = 5;
 
 impl Opened {
     /// Another file has this one's name: what is not yet written into the old one must not be read as changes of the new.
@@ -110,6 +112,7 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0002_journal.sql")),
         M::up(include_str!("../migrations/0003_photos.sql")),
         M::up(include_str!("../migrations/0004_cupboard.sql")),
+        M::up(include_str!("../migrations/0005_rounds.sql")),
     ])
 }
 
@@ -416,6 +419,52 @@ impl Store {
                 _ => Ok(()),
             },
         )
+    }
+
+    /// Changes a fact by what it is now: nothing comes between reading and writing it.
+    ///
+    /// # Errors
+    /// `NotFound`; whatever `work` refuses.
+    pub fn alter<F: Fact>(
+        &self,
+        id: &str,
+        work: impl FnOnce(F) -> std::result::Result<F, Problems>,
+    ) -> Result<F> {
+        self.change(|change| {
+            let altered = work(get(change, id)?).map_err(|problems| match problems.0.first() {
+                Some(problem) if problem.code == Code::DoesNotFit => {
+                    StoreError::Conflict(problem.clone())
+                }
+                _ => StoreError::Wrong(problems),
+            })?;
+            put(change, &altered, None)?;
+            Ok(altered)
+        })
+    }
+
+    /// The last part of the address at which a calendar may read, if there is one.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn feed(&self) -> Result<Option<String>> {
+        Ok(self
+            .connection
+            .query_row("SELECT token FROM feed", [], |row| row.get(0))
+            .optional()?)
+    }
+
+    /// Gives that address another last part, or none: the one before leads nowhere any more.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub fn set_feed(&self, token: Option<&str>) -> Result<()> {
+        self.change(|change| {
+            change.execute("DELETE FROM feed", [])?;
+            if let Some(token) = token {
+                change.execute("INSERT INTO feed (only_row, token) VALUES (1, ?1)", [token])?;
+            }
+            Ok(())
+        })
     }
 
     /// The hash of the passcode, if one was set.

@@ -12,10 +12,7 @@ use std::path::{Path, PathBuf};
 const TODAY: Date = date(2026, 6, 17);
 
 fn home(name: &str) -> Home {
-    Home {
-        id: "home".into(),
-        name: name.into(),
-    }
+    Home::named("home", name)
 }
 
 fn named(path: &Path) -> String {
@@ -136,7 +133,7 @@ fn an_older_schema_is_copied_before_it_is_changed() {
     household(&path, "Boat");
     let old = Connection::open(&path).unwrap();
     old.execute_batch(
-        "DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA user_version = 2",
+        "DROP TABLE visits; DROP TABLE feed; DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA user_version = 2",
     )
     .unwrap();
     drop(old);

@@ -20,10 +20,7 @@ const TODAY: jiff::civil::Date = date(2026, 11, 23);
 const SMALLEST_JPEG: [u8; 12] = [0xFF, 0xD8, 0xFF, 0xC0, 0, 2, 0xFF, 0xDA, 0, 2, 0xFF, 0xD9];
 
 fn filled(store: &mut Store) -> Plan {
-    let home = Home {
-        id: "home".into(),
-        name: "Pottery studio".into(),
-    };
+    let home = Home::named("home", "Pottery studio");
     let reading = Reading::Strip {
         value: 14.0,
         unit: HardnessUnit::German,
@@ -289,12 +286,7 @@ fn a_changed_fact_stays_put_away() {
     let mut store = Store::in_memory().unwrap();
     filled(&mut store);
     store.archive::<Home>("home", true).unwrap();
-    store
-        .put(&Home {
-            id: "home".into(),
-            name: "Renamed".into(),
-        })
-        .unwrap();
+    store.put(&Home::named("home", "Renamed")).unwrap();
     assert!(store.current::<Home>().unwrap().is_empty());
     assert_eq!(store.all::<Home>().unwrap()[0].fact.name, "Renamed");
 }

@@ -364,6 +364,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Due windows, small works and visits as a calendar file. */
+        get: operations["calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changes": {
         parameters: {
             query?: never;
@@ -407,6 +424,23 @@ export interface paths {
         };
         /** The planned way ahead, for a device that may lose its line. */
         get: operations["clean_ahead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cleans/{id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The card of one clean. */
+        get: operations["clean_card"];
         put?: never;
         post?: never;
         delete?: never;
@@ -638,6 +672,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes an address for calendars, or a new one: the one before leads nowhere any more. */
+        post: operations["renew_feed"];
+        /** Cuts calendars off. */
+        delete: operations["cut_feed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first": {
         parameters: {
             query?: never;
@@ -690,6 +742,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/homes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes what is known of a home. */
+        put: operations["put_home"];
+        post?: never;
+        /** Puts a home away, unless brewers stand there or a visit is planned; `restore` brings it back. */
+        delete: operations["delete_home"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/homes/{id}/away": {
         parameters: {
             query?: never;
@@ -701,6 +771,40 @@ export interface paths {
         put?: never;
         /** Writes days away down for every brewer of a home, all or nothing; sending it again is harmless. */
         post: operations["leave_home"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{id}/guests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads the guests of a home from a calendar file of its let; those read before are replaced. */
+        post: operations["read_guests"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/homes/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a home back. */
+        post: operations["restore_home"];
         delete?: never;
         options?: never;
         head?: never;
@@ -843,6 +947,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The weeks ahead, home by home, and visits. */
+        get: operations["round"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -889,6 +1010,110 @@ export interface paths {
         put?: never;
         /** Likely causes of what was seen, with what is known of the brewer. */
         post: operations["trouble"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a visit would come to that is not kept yet. */
+        post: operations["look_at_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a visit to these homes on that day could do. */
+        post: operations["propose_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A visit with all that comes of it. */
+        get: operations["visit"];
+        /** Keeps a visit under an id made by the device, or changes what was planned; what happened in it stays. */
+        put: operations["put_visit"];
+        post?: never;
+        /** Puts a visit away; `restore` brings it back. */
+        delete: operations["delete_visit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes an act of a visit in; sending it again is harmless. */
+        post: operations["act_on_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cards to leave at the brewers of a visit. */
+        get: operations["visit_cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a visit back. */
+        post: operations["restore_visit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1453,6 +1678,23 @@ export interface components {
             /** @description Cautions. */
             warnings: string[];
         };
+        /** @description What a visit is worth. */
+        Bill: {
+            /** @description Given for thanks. */
+            is_gift?: boolean;
+            /** @description Its lines. */
+            lines: components["schemas"]["BillLine"][];
+        };
+        /** @description A line of a bill. */
+        BillLine: {
+            /**
+             * Format: double
+             * @description Its amount; less than nothing takes off.
+             */
+            amount: number;
+            /** @description What for. */
+            what: string;
+        };
         /** @description One brewer on the Counter. */
         BrewerCard: {
             /** @description Its circuits. */
@@ -1635,6 +1877,39 @@ export interface components {
             job: components["schemas"]["Job"];
             /** @description Never asked for. */
             off?: boolean;
+        };
+        /** @description A calendar file, as text. */
+        CalendarFile: {
+            /** @description iCalendar. */
+            calendar: string;
+        };
+        /** @description A card. */
+        Card: {
+            /** @description Acid is inside: nobody may drink from it. What is inside, in words. */
+            acid?: string | null;
+            /** @description The brewer. */
+            brewer_id: string;
+            /** @description What was done, a line each. */
+            done: string[];
+            /** @description "Cleaned on 12 Nov". */
+            headline: string;
+            /** @description The home. */
+            home: string;
+            /** @description What to look for, a line each. */
+            look_for: string[];
+            /** @description "Lamp-room pod". */
+            name: string;
+            /** @description "Next about 12 Dec, between 3 and 24 Dec". */
+            next: string;
+            /** @description What to do till then, a line each. */
+            till_then: string[];
+        };
+        /** @description A card to leave behind. */
+        CardView: {
+            /** @description The card. */
+            card: components["schemas"]["Card"];
+            /** @description Opens the brewer in Murlo; a picture of squares, as SVG. */
+            code: string;
         };
         /**
          * @description How a loose part may be washed.
@@ -1942,6 +2217,19 @@ export interface components {
              */
             today: string;
         };
+        /** @description Days of a home on which nobody is there, or guests change. */
+        Days: {
+            /**
+             * Format: int32
+             * @description The first.
+             */
+            from: number;
+            /**
+             * Format: int32
+             * @description The last.
+             */
+            to: number;
+        };
         /** @description What was done. */
         Deed: {
             /** @description What. */
@@ -1993,6 +2281,11 @@ export interface components {
             /** @description "5 dispenses of 10 fl oz, then about 3 fl oz to pour away". */
             text: string;
         };
+        /**
+         * @description What somebody does, or what goes on by itself.
+         * @enum {string}
+         */
+        Does: "hands" | "near" | "free";
         /** @description How a step is carried out. */
         Doing: {
             /** @enum {string} */
@@ -2096,6 +2389,18 @@ export interface components {
             /** @description What happened. */
             what: components["schemas"]["What"];
         };
+        /** @description One act of a visit. */
+        Event: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Identity, made by the device. */
+            id: string;
+            /** @description What. */
+            what: components["schemas"]["What"];
+        };
         /** @description What was seen of the chalk in a clean. */
         Evidence: {
             /**
@@ -2146,6 +2451,11 @@ export interface components {
             family: components["schemas"]["Family"];
             /** @description Its name. */
             label: string;
+        };
+        /** @description Where a calendar may read. */
+        FeedView: {
+            /** @description From the address of this household on. */
+            path: string;
         };
         /** @description One figure. */
         Figure: {
@@ -2339,6 +2649,15 @@ export interface components {
             rating?: number | null;
             sampled?: components["schemas"]["Sampled"] | null;
         };
+        /** @description When guests of a home that is let come and go. */
+        Guests: {
+            /** @description The next ones may come from this time on. */
+            in_from: string;
+            /** @description Guests are gone by this time. */
+            out_by: string;
+            /** @description Their stays. */
+            stays?: components["schemas"]["Stay"][];
+        };
         /**
          * @description A unit of water hardness.
          * @enum {string}
@@ -2405,10 +2724,22 @@ export interface components {
         };
         /** @description A place where brewers stand. */
         Home: {
+            /** @description How one gets in. */
+            access?: string;
+            /** @description Whom one asks, and how. */
+            contact?: string;
+            guests?: components["schemas"]["Guests"] | null;
             /** @description Identity. */
             id: string;
             /** @description Its name. */
             name: string;
+            /** @description What else is cleaned there. */
+            rooms?: components["schemas"]["Room"][];
+            /**
+             * Format: int32
+             * @description Minutes on the way there.
+             */
+            travel_min?: number | null;
         };
         /** @description A home as typed. */
         HomeDraft: {
@@ -2697,6 +3028,60 @@ export interface components {
          * @enum {string}
          */
         Kind: "before" | "cool" | "ready" | "filter" | "parts" | "others" | "body" | "filter_soak" | "needles" | "holder_soak" | "capsule" | "flush" | "baseline" | "disc" | "mix" | "hot_water" | "first" | "half" | "soak" | "run" | "programme" | "look" | "wash" | "rinse" | "verify" | "put_back" | "after" | "tray" | "rinse_pod" | "hollow" | "reusable" | "stains" | "slime" | "dry" | "close";
+        /** @description A line of the list. */
+        KitLine: {
+            /** @description Whether it is not enough. */
+            is_short: boolean;
+            /** @description "there are 2.3 L", "only 0.4 L is there"; nothing where nobody counted. */
+            there?: string | null;
+            /** @description "White vinegar: 1.4 L for 3 baths". */
+            what: string;
+        };
+        /** @description One home. */
+        Lane: {
+            /** @description Days away. */
+            away: components["schemas"]["Days"][];
+            /**
+             * Format: int32
+             * @description Brewers in use there.
+             */
+            brewers: number;
+            /**
+             * Format: int32
+             * @description How many of their sides are due now.
+             */
+            due: number;
+            /** @description Times without guests, where it is let. */
+            free: components["schemas"]["Days"][];
+            /** @description The home. */
+            home_id: string;
+            /** @description What stands on it. */
+            marks: components["schemas"]["Mark"][];
+            /** @description Its name. */
+            name: string;
+            /** @description All of it in words. */
+            text: string;
+        };
+        /** @description All homes. */
+        Lanes: {
+            /**
+             * Format: int32
+             * @description How many days.
+             */
+            days: number;
+            /**
+             * Format: date
+             * @description The first day.
+             */
+            from: string;
+            /** @description The homes, those with something due first. */
+            lanes: components["schemas"]["Lane"][];
+            /** @description The first day of each week in them, from the first day, with its name: "1 Dec". */
+            weeks: [
+                number,
+                string
+            ][];
+        };
         /**
          * @description When it was last descaled, as remembered.
          * @enum {string}
@@ -2733,12 +3118,25 @@ export interface components {
             /** @description What was seen and what it changed. */
             text: string;
         };
-        /** @description What happened to a level, in words. */
+        /** @description One brewer or room of a schedule. */
         Line: {
-            /** @description The movement, where a person made it and may take it back. */
-            movement_id?: string | null;
-            /** @description "Bought 1 L on 3 Nov". */
-            text: string;
+            /** @description Its clean, once begun. */
+            clean_id?: string | null;
+            /**
+             * Format: date-time
+             * @description When it is over.
+             */
+            ends_at: string;
+            /** @description The home. */
+            home: string;
+            /** @description The stop or room. */
+            id: string;
+            /** @description Whether it is a room. */
+            is_room: boolean;
+            /** @description Its name. */
+            name: string;
+            /** @description What is still done, in order; one after the other, what is done beside a wait lies over it. */
+            pieces: components["schemas"]["Piece"][];
         };
         /** @description A line of the log. */
         LogLine: {
@@ -2773,6 +3171,37 @@ export interface components {
          * @enum {string}
          */
         Manner: "plan" | "alone" | "fault";
+        /** @description A mark on a lane; days count from the first day of the lanes. */
+        Mark: {
+            /**
+             * Format: int32
+             * @description The day it is about.
+             */
+            at: number;
+            /**
+             * Format: int32
+             * @description Its first day.
+             */
+            from: number;
+            /** @description The brewer or visit. */
+            id: string;
+            /** @description Whether it is due or passed. */
+            is_due: boolean;
+            /** @description What it stands for. */
+            kind: components["schemas"]["MarkKind"];
+            /** @description "Lamp-room pod: about 12 Dec, between 3 and 24 Dec". */
+            text: string;
+            /**
+             * Format: int32
+             * @description Its last day.
+             */
+            to: number;
+        };
+        /**
+         * @description What a mark stands for.
+         * @enum {string}
+         */
+        MarkKind: "due" | "work" | "visit" | "visited";
         /**
          * @description What a light, text or beep means.
          * @enum {string}
@@ -3044,6 +3473,43 @@ export interface components {
             /** @description Where it stands. */
             seat: components["schemas"]["Seat"];
         };
+        /** @description What the hands do. */
+        Next: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Its clean, once begun. */
+            clean_id?: string | null;
+            /**
+             * Format: double
+             * @description Minutes after it in which the hands are free.
+             */
+            free_min: number;
+            /** @description The home. */
+            home: string;
+            /** @description The stop or room. */
+            id: string;
+            /** @description Whether it is a room. */
+            is_room: boolean;
+            /**
+             * Format: date-time
+             * @description At the latest, for the end to hold.
+             */
+            latest: string;
+            /**
+             * Format: double
+             * @description How long, minutes.
+             */
+            minutes: number;
+            /** @description Its name. */
+            name: string;
+            /** @description The step within it. */
+            step: string;
+            /** @description "Start: get ready", "Empty the mug". */
+            title: string;
+        };
         /** @description The test to do next. */
         NextTest: {
             /**
@@ -3156,6 +3622,41 @@ export interface components {
             signals: components["schemas"]["Signal"][];
         };
         /**
+         * @description Which order is followed.
+         * @enum {string}
+         */
+        Order: "calm" | "shortest";
+        /** @description A visit put in order. */
+        Ordered: {
+            /** @description What the hands do, in order. */
+            acts: components["schemas"]["Next"][];
+            /**
+             * Format: int32
+             * @description How often one goes from one brewer or room to another.
+             */
+            changes: number;
+            /**
+             * Format: date-time
+             * @description When everything is over.
+             */
+            ends_at: string;
+            /** @description "Kiln drip cannot be out in time", where a time could not be held. */
+            late?: string | null;
+            /** @description What had to be left out, by its id. */
+            left_out: string[];
+            /** @description Each brewer and room. */
+            lines: components["schemas"]["Line"][];
+            /**
+             * Format: double
+             * @description From its beginning to the end of everything, minutes.
+             */
+            minutes: number;
+            /** @description Which order. */
+            order: components["schemas"]["Order"];
+            /** @description "1 h 50 min, 24 changes; no order is shorter". */
+            text: string;
+        };
+        /**
          * @description Where a figure is from.
          * @enum {string}
          */
@@ -3227,6 +3728,28 @@ export interface components {
          * @enum {string}
          */
         Outlet: "pod" | "capsule" | "grounds";
+        /** @description What a planned visit comes to. */
+        OutlookView: {
+            /** @description One brewer's presses together. */
+            calm: components["schemas"]["Ordered"];
+            /** @description Homes in it, with how one gets in. */
+            homes: components["schemas"]["Home"][];
+            /**
+             * Format: double
+             * @description Minutes of one brewer after the other, then the rooms.
+             */
+            in_turn_min: number;
+            /** @description What to carry. */
+            kit: components["schemas"]["KitLine"][];
+            /** @description What stands against it. */
+            minds: string[];
+            /** @description "1 h 12 min less than one after the other". */
+            saved: string;
+            /** @description What leaving each out would save. */
+            savings: components["schemas"]["Saving"][];
+            /** @description Over soonest. */
+            shortest: components["schemas"]["Ordered"];
+        };
         /** @description What was learned of one kind of step, for people to read. */
         PaceLine: {
             /** @description "Drip brewer". */
@@ -3294,6 +3817,23 @@ export interface components {
          * @enum {string}
          */
         Picture: "pour" | "ladder" | "bore" | "needles" | "glasses" | "disc";
+        /** @description A stretch of a line. */
+        Piece: {
+            /** @description What it asks. */
+            does: components["schemas"]["Does"];
+            /** @description The step's headline, or the room. */
+            label: string;
+            /**
+             * Format: double
+             * @description How long, minutes.
+             */
+            minutes: number;
+            /**
+             * Format: double
+             * @description Minutes from the schedule's beginning.
+             */
+            start_min: number;
+        };
         /**
          * @description A place in a brewer, to be pointed at in a drawing.
          * @enum {string}
@@ -3629,6 +4169,42 @@ export interface components {
             /** @description Always `about:blank`: the status tells the kind. */
             type: string;
         };
+        /** @description What a visit could do. */
+        ProposalView: {
+            /** @description What stands against the day: away, guests. */
+            minds: string[];
+            /**
+             * Format: date
+             * @description About when one comes again.
+             */
+            next: string;
+            /** @description The homes' rooms. */
+            rooms: components["schemas"]["RoomStop"][];
+            /** @description What to do, the most needed first. */
+            stops: components["schemas"]["Proposed"][];
+        };
+        /** @description Something that a visit should do. */
+        Proposed: {
+            /** @description The home. */
+            home_id: string;
+            /** @description Whether it is due on the day; else it only falls due before the next visit. */
+            is_due: boolean;
+            /** @description Whether it belongs to the visit unless it is taken out; else it is only offered. */
+            is_in: boolean;
+            /** @description The brewer, with its side where it has several. */
+            name: string;
+            /** @description What. */
+            stop: components["schemas"]["Stop"];
+            /**
+             * Format: double
+             * @description The harm of leaving it out.
+             */
+            weight: number;
+            /** @description "descale", "Drip tray and rim". */
+            what: string;
+            /** @description "due since 3 Nov", "falls due about 4 Dec, before you come again". */
+            why: string;
+        };
         /** @description Something to buy for a clean. */
         Purchase: {
             /** @description The agent. */
@@ -3908,6 +4484,46 @@ export interface components {
             /** @description All the water for it. */
             water: components["schemas"]["Measure"];
         };
+        /** @description A room, or anything else that is cleaned beside brewers. */
+        Room: {
+            /** @description Identity within the home. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Minutes of hands.
+             */
+            minutes: number;
+            /** @description Its name. */
+            name: string;
+        };
+        /** @description A room that is done in a visit. */
+        RoomStop: {
+            /** @description The home. */
+            home_id: string;
+            /** @description Identity within the visit. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Minutes of hands.
+             */
+            minutes: number;
+            /** @description Its name. */
+            name: string;
+        };
+        /** @description The weeks ahead. */
+        RoundView: {
+            /** @description Where a calendar may read, from the address of this household on; absent while nobody asked for it. */
+            feed?: string | null;
+            /** @description Homes. */
+            lanes: components["schemas"]["Lanes"];
+            /**
+             * Format: date
+             * @description The household's day.
+             */
+            today: string;
+            /** @description Visits that are planned or run, the next one first, and after them the last ones that are over. */
+            visits: components["schemas"]["VisitBrief"][];
+        };
         /** @description One class of the ruler. */
         RulerClass: {
             /**
@@ -3940,6 +4556,27 @@ export interface components {
             /** @description Its number in the scale's unit. */
             label: string;
         };
+        /** @description A visit that runs. */
+        RunView: {
+            /** @description Brewers with acid inside, by their stops. */
+            acid: string[];
+            /** @description Whether all is done. */
+            is_done: boolean;
+            /** @description What is left, in order. */
+            left: components["schemas"]["Ordered"];
+            /**
+             * Format: date-time
+             * @description When this was worked out.
+             */
+            now: string;
+            /**
+             * Format: date-time
+             * @description When it began.
+             */
+            started_at: string;
+            /** @description What runs by the clock. */
+            timers: components["schemas"]["VisitTimer"][];
+        };
         /** @description A strength at which a further bath may be mixed. */
         Rung: {
             /** @description The agent. */
@@ -3966,6 +4603,18 @@ export interface components {
             sample: number[];
             /** @description On the white background. */
             white?: number[] | null;
+        };
+        /** @description What leaving something out would save. */
+        Saving: {
+            /** @description The stop or room. */
+            id: string;
+            /**
+             * Format: double
+             * @description Minutes.
+             */
+            minutes: number;
+            /** @description "without it 24 min less". */
+            text: string;
         };
         /** @description Where practice stands. */
         Scene: {
@@ -4230,6 +4879,34 @@ export interface components {
             /** @description Why. */
             reason: string;
         };
+        /** @description What a visit took. */
+        Spent: {
+            /**
+             * Format: double
+             * @description Minutes from its start to its end.
+             */
+            elapsed_min: number;
+            /**
+             * Format: double
+             * @description Minutes of hands, rooms among them.
+             */
+            hands_min: number;
+            /**
+             * Format: double
+             * @description Agents, filters and water, as far as their prices are known.
+             */
+            material: number;
+            /**
+             * Format: double
+             * @description Minutes near a brewer at work.
+             */
+            near_min: number;
+            /**
+             * Format: double
+             * @description Minutes on the way.
+             */
+            travel_min: number;
+        };
         /** @description A place to clear: one hole of one needle, or the opening below its seat. */
         Spot: {
             /**
@@ -4349,6 +5026,19 @@ export interface components {
             /** @description What the verdict means, in a sentence. */
             verdict_text?: string | null;
         };
+        /** @description A stay of guests. */
+        Stay: {
+            /**
+             * Format: date
+             * @description The day they come.
+             */
+            from: string;
+            /**
+             * Format: date
+             * @description The day they leave.
+             */
+            until: string;
+        };
         /** @description One step of the work. */
         Step: {
             /** @description Label of the one button. */
@@ -4428,6 +5118,34 @@ export interface components {
              */
             target: number;
             timer?: components["schemas"]["Timer"] | null;
+        };
+        /** @description What is to be done to one brewer. */
+        Stop: {
+            /** @description The brewer. */
+            brewer_id: string;
+            /** @description Identity within the visit. */
+            id: string;
+            /** @description How; what is left out is decided when it is planned. */
+            options?: components["schemas"]["PlanOptions"];
+        };
+        /** @description What became of one stop or room. */
+        StopView: {
+            /** @description Its clean, once begun. */
+            clean_id?: string | null;
+            /** @description The home. */
+            home: string;
+            /** @description The stop or room. */
+            id: string;
+            /** @description Whether it is over. */
+            is_over: boolean;
+            /** @description Whether it is a room. */
+            is_room: boolean;
+            /** @description Its name. */
+            name: string;
+            /** @description "not begun", "under way: acid is inside", "done", "given up". */
+            state: string;
+            /** @description "descale", "Drip tray and rim", "12 min". */
+            what: string;
         };
         /** @description A stretch of the time ribbon. */
         Stretch: {
@@ -4617,6 +5335,105 @@ export interface components {
          * @enum {string}
          */
         Verdict: "good" | "rinse_more" | "bath_again" | "stronger" | "clear_again" | "smell_again" | "reset_light" | "refer";
+        /** @description A visit. */
+        Visit: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description What happened. */
+            events?: components["schemas"]["Event"][];
+            /** @description When it begins. */
+            from: string;
+            /** @description Identity. */
+            id: string;
+            /** @description What to mind. */
+            note?: string;
+            /** @description Which order is followed. */
+            order?: components["schemas"]["Order"];
+            /** @description Rooms. */
+            rooms?: components["schemas"]["RoomStop"][];
+            /** @description Brewers. */
+            stops?: components["schemas"]["Stop"][];
+            /** @description When one must be out again. */
+            until?: string | null;
+        };
+        /** @description An act of a visit. */
+        VisitAct: {
+            /**
+             * Format: date-time
+             * @description When, by the device's clock.
+             */
+            device_at?: string | null;
+            /** @description Made by the device. */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it was sent, by the same clock.
+             */
+            sent_at?: string | null;
+            /** @description What. */
+            what: components["schemas"]["What"];
+        };
+        /** @description A visit in short. */
+        VisitBrief: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description When it begins. */
+            from: string;
+            /** @description "Lamp keeper's cottage, Own kitchen". */
+            homes: string;
+            /** @description Identity. */
+            id: string;
+            /** @description Where it stands. */
+            stage: components["schemas"]["Stage"];
+            /** @description "3 brewers, 2 rooms". */
+            text: string;
+        };
+        /** @description A timer of a clean that runs in a visit. */
+        VisitTimer: {
+            /** @description The clean. */
+            clean_id: string;
+            /**
+             * Format: date-time
+             * @description When it ends.
+             */
+            ends_at: string;
+            /** @description The brewer. */
+            name: string;
+            /** @description The step. */
+            title: string;
+        };
+        /** @description A visit with all that comes of it. */
+        VisitView: {
+            /** @description The homes in it. */
+            homes: components["schemas"]["Home"][];
+            outlook?: components["schemas"]["OutlookView"] | null;
+            run?: components["schemas"]["RunView"] | null;
+            /** @description Where it stands. */
+            stage: components["schemas"]["Stage"];
+            /** @description Everything that is part of it. */
+            stops: components["schemas"]["StopView"][];
+            /** @description The act that undo takes back. */
+            undo?: string | null;
+            /** @description As it is kept. */
+            visit: components["schemas"]["Visit"];
+            worth?: components["schemas"]["WorthView"] | null;
+        };
+        /** @description What one asks when planning a visit. */
+        VisitWish: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description Homes. */
+            homes: string[];
+        };
         /**
          * @description A caution of the bath itself.
          * @enum {string}
@@ -4854,6 +5671,22 @@ export interface components {
             result: string;
             /** @description Where the formula was published, or on whose assumption it rests. */
             source: string;
+        };
+        /** @description What a visit took and is worth. */
+        WorthView: {
+            /** @description What is suggested, or was kept. */
+            bill: components["schemas"]["Bill"];
+            /** @description Written before amounts, or after them. */
+            currency: string;
+            /** @description What it took. */
+            spent: components["schemas"]["Spent"];
+            /** @description The same in words. */
+            text: string;
+            /**
+             * Format: double
+             * @description Its sum.
+             */
+            total: number;
         };
     };
     responses: never;
@@ -5649,6 +6482,25 @@ export interface operations {
             };
         };
     };
+    calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+        };
+    };
     changes: {
         parameters: {
             query?: never;
@@ -5715,6 +6567,39 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    clean_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6119,6 +7004,42 @@ export interface operations {
             };
         };
     };
+    renew_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedView"];
+                };
+            };
+        };
+    };
+    cut_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     questions: {
         parameters: {
             query?: never;
@@ -6240,6 +7161,72 @@ export interface operations {
             };
         };
     };
+    put_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Home"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     leave_home: {
         parameters: {
             query?: never;
@@ -6276,6 +7263,68 @@ export interface operations {
                 content?: never;
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    read_guests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarFile"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Home"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6499,6 +7548,25 @@ export interface operations {
             };
         };
     };
+    round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundView"];
+                };
+            };
+        };
+    };
     session: {
         parameters: {
             query?: never;
@@ -6606,6 +7674,249 @@ export interface operations {
                 content?: never;
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    look_at_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Visit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlookView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    propose_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitWish"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    visit: {
+        parameters: {
+            query?: {
+                /** @description The stop or room whose instruction is being followed */
+                following?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    put_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Visit"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    act_on_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitAct"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    visit_cards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

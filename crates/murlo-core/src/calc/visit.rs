@@ -176,6 +176,7 @@ fn job(n: usize, sent: JobSent) -> Result<Job, Problem> {
         place: sent.place,
         after: sent.after.unwrap_or_default(),
         weight: weight(&field, sent.weight)?,
+        part_of: None,
         segments,
     })
 }

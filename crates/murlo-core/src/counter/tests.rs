@@ -32,13 +32,7 @@ impl House {
             waters: [water("soft", 30.0), water("hard", 290.0)]
                 .map(|w| (w.id.clone(), w))
                 .into(),
-            homes: HashMap::from([(
-                "h".to_owned(),
-                Home {
-                    id: "h".into(),
-                    name: "Houseboat Tern".into(),
-                },
-            )]),
+            homes: HashMap::from([("h".to_owned(), Home::named("h", "Houseboat Tern"))]),
             cleans: Cleans::new(),
             journals: Journals::new(),
             running: Running::new(),

@@ -47,10 +47,7 @@ fn household() -> Household {
         format: FORMAT.into(),
         version: VERSION,
         settings: Settings::default(),
-        homes: vec![kept(Home {
-            id: "home".into(),
-            name: "Pottery studio".into(),
-        })],
+        homes: vec![kept(Home::named("home", "Pottery studio"))],
         waters: vec![
             water("half", half("hard", "soft")),
             water("hard", strip(300.0)),
@@ -68,6 +65,7 @@ fn household() -> Household {
         })],
         supplies: Vec::new(),
         movements: Vec::new(),
+        visits: Vec::new(),
         cleans: Vec::new(),
         photos: Vec::new(),
     }

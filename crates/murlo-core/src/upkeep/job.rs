@@ -24,6 +24,12 @@ macro_rules! jobs {
                 match self { $(Self::$job => $name,)* }
             }
 
+            /// Its name for machines, in one word.
+            #[must_use]
+            pub fn key(self) -> String {
+                format!("{self:?}").to_lowercase()
+            }
+
             /// What ticks it off.
             #[must_use]
             pub const fn done(self) -> &'static str {

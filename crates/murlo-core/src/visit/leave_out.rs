@@ -23,8 +23,9 @@ pub fn solve(visit: &Visit, nodes: usize) -> Result<Found, Problem> {
     let jobs = visit.jobs.iter().map(|j| (j.weight, begun(j.at), &j.id));
     let chores = visit.chores.iter().map(|c| (c.weight, begun(c.at), &c.id));
     let all: Vec<_> = jobs.chain(chores).collect();
+    let is_part = |n: usize| visit.jobs.get(n).is_some_and(|job| job.part_of.is_some());
     let may: Vec<usize> = (0..all.len())
-        .filter(|n| all[*n].0.is_some() && !all[*n].1)
+        .filter(|n| all[*n].0.is_some() && !all[*n].1 && !is_part(*n))
         .take(MOST_WEIGHED)
         .collect();
     let mut sets: Vec<(f64, u32, u32)> = (1..1_u32 << may.len())
@@ -44,6 +45,11 @@ pub fn solve(visit: &Visit, nodes: usize) -> Result<Found, Problem> {
         let mut left_out = vec![false; all.len()];
         for (i, n) in may.iter().enumerate() {
             left_out[*n] = set & (1 << i) != 0;
+        }
+        for (n, job) in visit.jobs.iter().enumerate() {
+            let whole = job.part_of.as_ref();
+            let whole = whole.and_then(|id| visit.jobs.iter().position(|other| other.id == *id));
+            left_out[n] |= whole.is_some_and(|whole| left_out[whole]);
         }
         // Whoever waits for what is left out is left out with it, or cannot be done.
         if visit.jobs.iter().enumerate().any(|(n, job)| {

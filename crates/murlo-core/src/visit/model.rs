@@ -49,6 +49,8 @@ pub struct Job {
     pub at: Option<At>,
     /// The harm of leaving it out; it may not be where that is not given.
     pub weight: Option<f64>,
+    /// The job it is left out with, and only with that.
+    pub part_of: Option<String>,
     /// Its segments, in order.
     pub segments: Vec<Segment>,
 }
@@ -90,7 +92,7 @@ pub struct Visit {
 /// No limit.
 pub(super) const NEVER: i32 = i32::MAX;
 /// More jobs and chores than this are no visit.
-const MOST: usize = 60;
+const MOST: usize = 120;
 /// Longer than this is no day.
 const A_DAY: i32 = 24 * 3600;
 

@@ -234,6 +234,7 @@ fn any_visit(jobs: usize) -> impl Strategy<Value = Visit> {
                         },
                         at: None,
                         weight: None,
+                        part_of: None,
                         segments,
                     }
                 });
@@ -321,6 +322,7 @@ proptest! {
                 after: Vec::new(),
                 at: None,
                 weight: None,
+                part_of: None,
                 segments: parts.iter().enumerate().flat_map(|(i, (hands, free))| [
                     Segment { id: format!("h{i}"), doing: Doing::Hands, seconds: *hands, max: None },
                     Segment { id: format!("f{i}"), doing: Doing::Free, seconds: *free, max: None },
@@ -377,6 +379,7 @@ fn job(id: &str, at: Option<At>, segments: Vec<Segment>) -> Job {
         after: Vec::new(),
         at,
         weight: None,
+        part_of: None,
         segments,
     }
 }

@@ -123,10 +123,7 @@ pub async fn add_home(
     NewId(id): NewId,
     Body(draft): Body<HomeDraft>,
 ) -> Result<Json<Home>, ApiError> {
-    let home = Home {
-        id,
-        name: text::name("name", &draft.name)?,
-    };
+    let home = Home::named(id, text::name("name", &draft.name)?);
     let kept = home.clone();
     state.store(move |store| Ok(store.add(&kept)?)).await?;
     state.changed("facts");

@@ -1,6 +1,7 @@
 //! Every address of the API, in one list.
 
 mod calc;
+mod calendar;
 mod changes;
 mod cleans;
 mod cupboard;
@@ -10,6 +11,7 @@ mod journal;
 mod log;
 mod photos;
 mod practice;
+mod rounds;
 mod travel;
 mod trouble;
 mod waters;
@@ -86,6 +88,23 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(cupboard::restore_movement))
         .routes(routes!(cupboard::put_supply, cupboard::delete_supply))
         .routes(routes!(cupboard::restore_supply))
+        .routes(routes!(rounds::round))
+        .routes(routes!(rounds::propose_visit))
+        .routes(routes!(rounds::look_at_visit))
+        .routes(routes!(
+            rounds::visit,
+            rounds::put_visit,
+            rounds::delete_visit
+        ))
+        .routes(routes!(rounds::restore_visit))
+        .routes(routes!(rounds::act_on_visit))
+        .routes(routes!(rounds::visit_cards))
+        .routes(routes!(rounds::clean_card))
+        .routes(routes!(rounds::put_home, rounds::delete_home))
+        .routes(routes!(rounds::restore_home))
+        .routes(routes!(calendar::calendar))
+        .routes(routes!(calendar::renew_feed, calendar::cut_feed))
+        .routes(routes!(calendar::read_guests))
         .routes(routes!(facts::put_away))
         .routes(routes!(facts::put_cadence))
         .routes(routes!(facts::another_like))
@@ -153,6 +172,7 @@ pub fn router(state: AppState) -> Router {
                 crate::error::ApiError::NotFound("no such address in this API".into())
             }),
         )
+        .route("/feed/{file}", get(calendar::feed))
         .fallback(assets::serve)
         .layer(middleware::from_fn_with_state(state.clone(), access::guard))
         .layer(header("content-security-policy", POLICY))

@@ -54,10 +54,7 @@ impl Server {
 
     pub async fn with(guarded: bool) -> Self {
         let store = Store::in_memory().unwrap();
-        let home = Home {
-            id: "home".into(),
-            name: "Own kitchen".into(),
-        };
+        let home = Home::named("home", "Own kitchen");
         let settings = Settings {
             time_zone: zone(),
             ..Settings::default()

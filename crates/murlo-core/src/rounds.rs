@@ -1,0 +1,28 @@
+//! The round of homes: which of them wants what and when, visits planned, run and closed, and what is left behind.
+//!
+//! A visit is a fact ([`Visit`]) whose acts are its own: begun, a room done, something dropped, closed. What is done to a
+//! brewer stands in its clean. `jobs` turns plans and running cleans into what [`crate::visit`] puts in order, `schedule` says
+//! what comes of it, `propose` what a visit should do, `kit`, `card`, `bill` and `calendar` what is carried, left and kept.
+
+mod bill;
+mod calendar;
+mod card;
+mod jobs;
+mod kit;
+mod lanes;
+mod propose;
+mod schedule;
+mod visited;
+
+pub use bill::{Bill, BillLine, Spent, suggested};
+pub use calendar::{Occasion, Span, occasions};
+pub use card::{Card, CardFacts};
+pub use jobs::{Begun, Task};
+pub use kit::{KitLine, kit};
+pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, lanes};
+pub use propose::{Proposed, next_after, propose};
+pub use schedule::{Does, Line, Next, Ordered, Piece, Saving, Terms, ends, savings, schedule};
+pub use visited::{Course, Event, Order, RoomStop, Stop, Visit, What, check_all};
+
+#[cfg(test)]
+mod tests;

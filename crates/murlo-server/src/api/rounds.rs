@@ -1,0 +1,224 @@
+//! Shapes of the round of homes.
+
+use jiff::Timestamp;
+use jiff::civil::{Date, Time};
+use murlo_core::household::Home;
+use murlo_core::rounds::{
+    Bill, Card, KitLine, Lanes, Ordered, Proposed, RoomStop, Saving, Spent, Visit, What,
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// The weeks ahead.
+#[derive(Serialize, ToSchema)]
+pub struct RoundView {
+    /// The household's day.
+    pub today: Date,
+    /// Homes.
+    pub lanes: Lanes,
+    /// Visits that are planned or run, the next one first, and after them the last ones that are over.
+    pub visits: Vec<VisitBrief>,
+    /// Where a calendar may read, from the address of this household on; absent while nobody asked for it.
+    pub feed: Option<String>,
+}
+
+/// Where a visit stands.
+#[derive(Serialize, ToSchema, Clone, Copy, PartialEq, Eq)]
+#[serde(rename_all = "snake_case")]
+pub enum Stage {
+    /// Not begun.
+    Planned,
+    /// Begun.
+    Running,
+    /// Over.
+    Closed,
+}
+
+/// A visit in short.
+#[derive(Serialize, ToSchema)]
+pub struct VisitBrief {
+    /// Identity.
+    pub id: String,
+    /// The day.
+    pub day: Date,
+    /// When it begins.
+    #[schema(value_type = String)]
+    pub from: Time,
+    /// "Lamp keeper's cottage, Own kitchen".
+    pub homes: String,
+    /// "3 brewers, 2 rooms".
+    pub text: String,
+    /// Where it stands.
+    pub stage: Stage,
+}
+
+/// What one asks when planning a visit.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct VisitWish {
+    /// Homes.
+    pub homes: Vec<String>,
+    /// The day.
+    pub day: Date,
+}
+
+/// What a visit could do.
+#[derive(Serialize, ToSchema)]
+pub struct ProposalView {
+    /// About when one comes again.
+    pub next: Date,
+    /// What to do, the most needed first.
+    pub stops: Vec<Proposed>,
+    /// The homes' rooms.
+    pub rooms: Vec<RoomStop>,
+    /// What stands against the day: away, guests.
+    pub minds: Vec<String>,
+}
+
+/// What a planned visit comes to.
+#[derive(Serialize, ToSchema)]
+pub struct OutlookView {
+    /// Over soonest.
+    pub shortest: Ordered,
+    /// One brewer's presses together.
+    pub calm: Ordered,
+    /// Minutes of one brewer after the other, then the rooms.
+    pub in_turn_min: f64,
+    /// "1 h 12 min less than one after the other".
+    pub saved: String,
+    /// What leaving each out would save.
+    pub savings: Vec<Saving>,
+    /// What to carry.
+    pub kit: Vec<KitLine>,
+    /// Homes in it, with how one gets in.
+    pub homes: Vec<Home>,
+    /// What stands against it.
+    pub minds: Vec<String>,
+}
+
+/// A timer of a clean that runs in a visit.
+#[derive(Serialize, ToSchema)]
+pub struct VisitTimer {
+    /// The clean.
+    pub clean_id: String,
+    /// The brewer.
+    pub name: String,
+    /// The step.
+    pub title: String,
+    /// When it ends.
+    pub ends_at: Timestamp,
+}
+
+/// A visit that runs.
+#[derive(Serialize, ToSchema)]
+pub struct RunView {
+    /// When this was worked out.
+    pub now: Timestamp,
+    /// When it began.
+    pub started_at: Timestamp,
+    /// What is left, in order.
+    pub left: Ordered,
+    /// What runs by the clock.
+    pub timers: Vec<VisitTimer>,
+    /// Brewers with acid inside, by their stops.
+    pub acid: Vec<String>,
+    /// Whether all is done.
+    pub is_done: bool,
+}
+
+/// What a visit took and is worth.
+#[derive(Serialize, ToSchema)]
+pub struct WorthView {
+    /// What it took.
+    pub spent: Spent,
+    /// The same in words.
+    pub text: String,
+    /// What is suggested, or was kept.
+    pub bill: Bill,
+    /// Its sum.
+    pub total: f64,
+    /// Written before amounts, or after them.
+    pub currency: String,
+}
+
+/// What became of one stop or room.
+#[derive(Serialize, ToSchema)]
+pub struct StopView {
+    /// The stop or room.
+    pub id: String,
+    /// Its name.
+    pub name: String,
+    /// "descale", "Drip tray and rim", "12 min".
+    pub what: String,
+    /// The home.
+    pub home: String,
+    /// Whether it is a room.
+    pub is_room: bool,
+    /// Its clean, once begun.
+    pub clean_id: Option<String>,
+    /// "not begun", "under way: acid is inside", "done", "given up".
+    pub state: String,
+    /// Whether it is over.
+    pub is_over: bool,
+}
+
+/// A visit with all that comes of it.
+#[derive(Serialize, ToSchema)]
+pub struct VisitView {
+    /// As it is kept.
+    pub visit: Visit,
+    /// Where it stands.
+    pub stage: Stage,
+    /// Everything that is part of it.
+    pub stops: Vec<StopView>,
+    /// What it comes to; only while it is planned.
+    pub outlook: Option<OutlookView>,
+    /// What is next; only while it runs.
+    pub run: Option<RunView>,
+    /// What it took and is worth; from its start on.
+    pub worth: Option<WorthView>,
+    /// The homes in it.
+    pub homes: Vec<Home>,
+    /// The act that undo takes back.
+    pub undo: Option<String>,
+}
+
+/// An act of a visit.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct VisitAct {
+    /// Made by the device.
+    pub id: String,
+    /// What.
+    pub what: What,
+    /// When, by the device's clock.
+    #[serde(default)]
+    pub device_at: Option<Timestamp>,
+    /// When it was sent, by the same clock.
+    #[serde(default)]
+    pub sent_at: Option<Timestamp>,
+}
+
+/// A card to leave behind.
+#[derive(Serialize, ToSchema)]
+pub struct CardView {
+    /// The card.
+    pub card: Card,
+    /// Opens the brewer in Murlo; a picture of squares, as SVG.
+    pub code: String,
+}
+
+/// A calendar file, as text.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CalendarFile {
+    /// iCalendar.
+    pub calendar: String,
+}
+
+/// Where a calendar may read.
+#[derive(Serialize, ToSchema)]
+pub struct FeedView {
+    /// From the address of this household on.
+    pub path: String,
+}

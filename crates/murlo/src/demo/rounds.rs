@@ -1,0 +1,153 @@
+//! The made-up cleaner's round: a season of visits, and tomorrow's.
+
+use jiff::civil::{Date, time};
+use jiff::{SignedDuration, Timestamp, ToSpan};
+use murlo_core::household::Kept;
+use murlo_core::plan::{PlanOptions, Work};
+use murlo_core::rounds::{Bill, BillLine, Event, Order, RoomStop, Stop, Visit, What};
+use murlo_core::upkeep::Job;
+
+/// Visits at the boat and the cottage, every four weeks, and tomorrow's at the cottage and the studio.
+pub fn visits(today: Date, now: Timestamp) -> Vec<Kept<Visit>> {
+    let season = (1..=6).map(|n| past(n, today, now));
+    season
+        .chain([cleaned(today, now), tomorrow(today)])
+        .map(kept)
+        .collect()
+}
+
+fn kept(fact: Visit) -> Kept<Visit> {
+    Kept {
+        archived: false,
+        fact,
+    }
+}
+
+fn room(home_id: &str, id: &str, name: &str, minutes: u32) -> RoomStop {
+    RoomStop {
+        id: format!("{home_id}-{id}"),
+        home_id: home_id.to_owned(),
+        name: name.to_owned(),
+        minutes,
+    }
+}
+
+fn whole(brewer_id: &str) -> Stop {
+    Stop {
+        id: format!("{brewer_id}-main"),
+        brewer_id: brewer_id.to_owned(),
+        options: PlanOptions {
+            circuit_id: Some("main".to_owned()),
+            ..PlanOptions::default()
+        },
+    }
+}
+
+fn blank(id: String, day: Date) -> Visit {
+    Visit {
+        id,
+        day,
+        from: time(9, 30, 0, 0),
+        until: None,
+        stops: Vec::new(),
+        rooms: Vec::new(),
+        order: Order::Shortest,
+        note: String::new(),
+        events: Vec::new(),
+    }
+}
+
+/// Begun, every room done, closed.
+fn over(visit: Visit, began: Timestamp, minutes: i64, bill: Bill) -> Visit {
+    let event = |n: usize, after: i64, what| Event {
+        id: format!("{}-{n}", visit.id),
+        at: began + SignedDuration::from_mins(after),
+        what,
+    };
+    let rooms = visit.rooms.len() as i64 + 1;
+    let mut events = vec![event(0, 0, What::Started)];
+    for (n, room) in visit.rooms.iter().enumerate() {
+        let after = minutes * (n as i64 + 1) / rooms;
+        let room = room.id.clone();
+        events.push(event(n + 1, after, What::RoomDone { room }));
+    }
+    events.push(event(visit.rooms.len() + 1, minutes, What::Closed { bill }));
+    Visit { events, ..visit }
+}
+
+fn past(n: i64, today: Date, now: Timestamp) -> Visit {
+    let days = 28 * n - 7;
+    let line = |what: &str, amount| BillLine {
+        what: what.to_owned(),
+        amount,
+    };
+    let visit = Visit {
+        rooms: vec![
+            room("boat", "galley", "Galley floor and stove", 20),
+            room("boat", "cabin", "Cabin", 15),
+        ],
+        ..blank(format!("demo-round-{n}"), today.saturating_sub(days.days()))
+    };
+    let bill = Bill {
+        lines: vec![line("Work, 38 min", 11.4), line("The way, 15 min", 4.5)],
+        // The neighbour's boat, at midwinter.
+        is_gift: n == 3,
+    };
+    over(
+        visit,
+        now - SignedDuration::from_hours(24 * days + 1),
+        41,
+        bill,
+    )
+}
+
+/// The one in which the studio's pod was descaled.
+fn cleaned(today: Date, now: Timestamp) -> Visit {
+    let visit = Visit {
+        stops: vec![whole("studio-pod")],
+        rooms: vec![room("studio", "corner", "Staff corner", 10)],
+        ..blank("demo-cleaned".to_owned(), today.saturating_sub(70.days()))
+    };
+    let lines = [
+        ("Work, 1 h 2 min", 18.6),
+        ("The way, 10 min", 3.0),
+        ("Agents and parts", 1.4),
+    ];
+    let lines = lines.map(|(what, amount)| BillLine {
+        what: what.to_owned(),
+        amount,
+    });
+    let bill = Bill {
+        lines: lines.to_vec(),
+        is_gift: false,
+    };
+    over(
+        visit,
+        now - SignedDuration::from_hours(24 * 70 + 2),
+        125,
+        bill,
+    )
+}
+
+fn tomorrow(today: Date) -> Visit {
+    let tray = Stop {
+        id: "capsule-tray".to_owned(),
+        brewer_id: "capsule".to_owned(),
+        options: PlanOptions {
+            work: Work::Upkeep,
+            job: Some(Job::Tray),
+            ..PlanOptions::default()
+        },
+    };
+    Visit {
+        stops: vec![whole("lamp"), whole("kiln"), tray],
+        rooms: vec![
+            room("cottage", "bathroom", "Bathroom", 12),
+            room("cottage", "beds", "Beds", 18),
+            room("studio", "corner", "Staff corner", 10),
+        ],
+        until: Some(time(14, 0, 0, 0)),
+        note: "Guests change at the cottage; the potter fires from two o'clock on.".to_owned(),
+        ..blank("demo-tomorrow".to_owned(), today.saturating_add(1.day()))
+    }
+}
