@@ -21,8 +21,8 @@ pub use jobs::{Begun, Task};
 pub use kit::{KitLine, kit};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, lanes};
 pub use propose::{Proposed, next_after, propose};
-pub use schedule::{Does, Line, Next, Ordered, Piece, Saving, Terms, ends, savings, schedule};
-pub use visited::{Course, Event, Order, RoomStop, Stop, Visit, What, check_all};
+pub use schedule::{Does, Next, Ordered, Piece, Row, Saving, Terms, ends, savings, schedule};
+pub use visited::{Course, Order, RoomStop, Stop, Visit, VisitEvent, VisitWhat, check_all};
 
 #[cfg(test)]
 mod tests;

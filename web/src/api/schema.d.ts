@@ -2389,18 +2389,6 @@ export interface components {
             /** @description What happened. */
             what: components["schemas"]["What"];
         };
-        /** @description One act of a visit. */
-        Event: {
-            /**
-             * Format: date-time
-             * @description When.
-             */
-            at: string;
-            /** @description Identity, made by the device. */
-            id: string;
-            /** @description What. */
-            what: components["schemas"]["What"];
-        };
         /** @description What was seen of the chalk in a clean. */
         Evidence: {
             /**
@@ -3118,25 +3106,12 @@ export interface components {
             /** @description What was seen and what it changed. */
             text: string;
         };
-        /** @description One brewer or room of a schedule. */
+        /** @description What happened to a level, in words. */
         Line: {
-            /** @description Its clean, once begun. */
-            clean_id?: string | null;
-            /**
-             * Format: date-time
-             * @description When it is over.
-             */
-            ends_at: string;
-            /** @description The home. */
-            home: string;
-            /** @description The stop or room. */
-            id: string;
-            /** @description Whether it is a room. */
-            is_room: boolean;
-            /** @description Its name. */
-            name: string;
-            /** @description What is still done, in order; one after the other, what is done beside a wait lies over it. */
-            pieces: components["schemas"]["Piece"][];
+            /** @description The movement, where a person made it and may take it back. */
+            movement_id?: string | null;
+            /** @description "Bought 1 L on 3 Nov". */
+            text: string;
         };
         /** @description A line of the log. */
         LogLine: {
@@ -3645,7 +3620,7 @@ export interface components {
             /** @description What had to be left out, by its id. */
             left_out: string[];
             /** @description Each brewer and room. */
-            lines: components["schemas"]["Line"][];
+            lines: components["schemas"]["Row"][];
             /**
              * Format: double
              * @description From its beginning to the end of everything, minutes.
@@ -4524,6 +4499,26 @@ export interface components {
             /** @description Visits that are planned or run, the next one first, and after them the last ones that are over. */
             visits: components["schemas"]["VisitBrief"][];
         };
+        /** @description One brewer or room of a schedule. */
+        Row: {
+            /** @description Its clean, once begun. */
+            clean_id?: string | null;
+            /**
+             * Format: date-time
+             * @description When it is over.
+             */
+            ends_at: string;
+            /** @description The home. */
+            home: string;
+            /** @description The stop or room. */
+            id: string;
+            /** @description Whether it is a room. */
+            is_room: boolean;
+            /** @description Its name. */
+            name: string;
+            /** @description What is still done, in order; one after the other, what is done beside a wait lies over it. */
+            pieces: components["schemas"]["Piece"][];
+        };
         /** @description One class of the ruler. */
         RulerClass: {
             /**
@@ -5343,7 +5338,7 @@ export interface components {
              */
             day: string;
             /** @description What happened. */
-            events?: components["schemas"]["Event"][];
+            events?: components["schemas"]["VisitEvent"][];
             /** @description When it begins. */
             from: string;
             /** @description Identity. */
@@ -5374,7 +5369,7 @@ export interface components {
              */
             sent_at?: string | null;
             /** @description What. */
-            what: components["schemas"]["What"];
+            what: components["schemas"]["VisitWhat"];
         };
         /** @description A visit in short. */
         VisitBrief: {
@@ -5390,10 +5385,27 @@ export interface components {
             /** @description Identity. */
             id: string;
             /** @description Where it stands. */
-            stage: components["schemas"]["Stage"];
+            stage: components["schemas"]["VisitStage"];
             /** @description "3 brewers, 2 rooms". */
             text: string;
         };
+        /** @description One act of a visit. */
+        VisitEvent: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Identity, made by the device. */
+            id: string;
+            /** @description What. */
+            what: components["schemas"]["VisitWhat"];
+        };
+        /**
+         * @description Where a visit stands.
+         * @enum {string}
+         */
+        VisitStage: "planned" | "running" | "closed";
         /** @description A timer of a clean that runs in a visit. */
         VisitTimer: {
             /** @description The clean. */
@@ -5415,7 +5427,7 @@ export interface components {
             outlook?: components["schemas"]["OutlookView"] | null;
             run?: components["schemas"]["RunView"] | null;
             /** @description Where it stands. */
-            stage: components["schemas"]["Stage"];
+            stage: components["schemas"]["VisitStage"];
             /** @description Everything that is part of it. */
             stops: components["schemas"]["StopView"][];
             /** @description The act that undo takes back. */
@@ -5423,6 +5435,39 @@ export interface components {
             /** @description As it is kept. */
             visit: components["schemas"]["Visit"];
             worth?: components["schemas"]["WorthView"] | null;
+        };
+        /** @description What happened in a visit, beside what its cleans tell. */
+        VisitWhat: {
+            /** @enum {string} */
+            kind: "started";
+        } | {
+            /** @enum {string} */
+            kind: "room_done";
+            /** @description The room. */
+            room: string;
+        } | {
+            /** @description The stop or room. */
+            id: string;
+            /** @enum {string} */
+            kind: "dropped";
+        } | {
+            /** @enum {string} */
+            kind: "added";
+            /** @description What is done to it. */
+            stop: components["schemas"]["Stop"];
+        } | {
+            /** @description Its event. */
+            event: string;
+            /** @enum {string} */
+            kind: "undone";
+        } | {
+            /** @description What it is worth. */
+            bill: components["schemas"]["Bill"];
+            /** @enum {string} */
+            kind: "closed";
+        } | {
+            /** @enum {string} */
+            kind: "reopened";
         };
         /** @description What one asks when planning a visit. */
         VisitWish: {

@@ -66,7 +66,7 @@ pub struct Piece {
 /// One brewer or room of a schedule.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Line {
+pub struct Row {
     /// The stop or room.
     pub id: String,
     /// Its name.
@@ -126,7 +126,7 @@ pub struct Ordered {
     /// "1 h 50 min, 24 changes; no order is shorter".
     pub text: String,
     /// Each brewer and room.
-    pub lines: Vec<Line>,
+    pub lines: Vec<Row>,
     /// What the hands do, in order.
     pub acts: Vec<Next>,
     /// What had to be left out, by its id.
@@ -417,9 +417,9 @@ impl Shown<'_> {
         ids
     }
 
-    fn lines(&self) -> Vec<Line> {
+    fn lines(&self) -> Vec<Row> {
         let now = self.model.visit.now;
-        let mut lines: Vec<Line> = Vec::new();
+        let mut lines: Vec<Row> = Vec::new();
         let tasks = self.tasks.iter().map(|task| {
             (
                 task.stop.id.as_str(),
@@ -454,7 +454,7 @@ impl Shown<'_> {
                 }
             }
             if !pieces.is_empty() {
-                lines.push(Line {
+                lines.push(Row {
                     id: id.to_owned(),
                     name: name.to_owned(),
                     home: self.home(home_id),

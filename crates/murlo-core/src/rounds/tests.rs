@@ -496,13 +496,13 @@ fn the_same_brewer_is_done_in_turn() {
         &[],
         &terms(Order::Shortest, &homes),
     );
-    let begins = |line: &Line| {
+    let begins = |line: &Row| {
         line.pieces
             .iter()
             .map(|p| p.start_min)
             .fold(f64::MAX, f64::min)
     };
-    let over = |line: &Line| {
+    let over = |line: &Row| {
         line.pieces
             .iter()
             .map(|p| p.start_min + p.minutes)
@@ -566,14 +566,14 @@ fn the_largest_visit_is_taken() {
     assert!(largest.check().is_ok());
 }
 
-fn acts(whats: Vec<What>) -> Result<Visit, crate::problem::Problems> {
+fn acts(whats: Vec<VisitWhat>) -> Result<Visit, crate::problem::Problems> {
     let whole = visit(&["pod", "drip"], vec![room("bath", "h", 12)]);
     whats
         .into_iter()
         .enumerate()
         .try_fold(whole, |visit, (n, what)| {
             let at = later(n as f64);
-            visit.admit(Event {
+            visit.admit(VisitEvent {
                 id: format!("e{n}"),
                 at,
                 what,
@@ -581,29 +581,29 @@ fn acts(whats: Vec<What>) -> Result<Visit, crate::problem::Problems> {
         })
 }
 
-fn done(room: &str) -> What {
-    What::RoomDone { room: room.into() }
+fn done(room: &str) -> VisitWhat {
+    VisitWhat::RoomDone { room: room.into() }
 }
 
-fn dropped(id: &str) -> What {
-    What::Dropped { id: id.into() }
+fn dropped(id: &str) -> VisitWhat {
+    VisitWhat::Dropped { id: id.into() }
 }
 
-fn undone(n: usize) -> What {
-    What::Undone {
+fn undone(n: usize) -> VisitWhat {
+    VisitWhat::Undone {
         event: format!("e{n}"),
     }
 }
 
-fn closed() -> What {
-    What::Closed {
+fn closed() -> VisitWhat {
+    VisitWhat::Closed {
         bill: Bill::default(),
     }
 }
 
 #[test]
 fn acts_of_a_visit_follow_each_other() {
-    use What::{Added, Reopened, Started};
+    use VisitWhat::{Added, Reopened, Started};
     for (whats, fits) in [
         (vec![Started], true),
         (vec![Started, Started], false),
@@ -650,7 +650,7 @@ fn acts_of_a_visit_follow_each_other() {
     assert_eq!(left, ["pod", "cup"]);
     assert_eq!(course.undo.as_deref(), Some("e3"));
     assert_eq!(course.rooms_done["bath"], later(3.0));
-    let bad = What::Closed {
+    let bad = VisitWhat::Closed {
         bill: Bill {
             lines: vec![BillLine {
                 what: String::new(),

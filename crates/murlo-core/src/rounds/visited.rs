@@ -83,7 +83,7 @@ pub struct RoomStop {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "kind", rename_all = "snake_case")]
-pub enum What {
+pub enum VisitWhat {
     /// It began.
     Started,
     /// A room is done.
@@ -119,13 +119,13 @@ pub enum What {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub struct Event {
+pub struct VisitEvent {
     /// Identity, made by the device.
     pub id: String,
     /// When.
     pub at: Timestamp,
     /// What.
-    pub what: What,
+    pub what: VisitWhat,
 }
 
 /// A visit.
@@ -158,7 +158,7 @@ pub struct Visit {
     pub note: String,
     /// What happened.
     #[serde(default)]
-    pub events: Vec<Event>,
+    pub events: Vec<VisitEvent>,
 }
 
 /// Where a visit stands.
@@ -286,9 +286,9 @@ impl Visit {
     /// # Errors
     /// `DoesNotFit` for the first act that does not follow from those before it.
     pub fn course(&self) -> Result<Course, Problem> {
-        let mut effective: Vec<&Event> = Vec::with_capacity(self.events.len());
+        let mut effective: Vec<&VisitEvent> = Vec::with_capacity(self.events.len());
         for event in &self.events {
-            let What::Undone { event: target } = &event.what else {
+            let VisitWhat::Undone { event: target } = &event.what else {
                 effective.push(event);
                 continue;
             };
@@ -309,11 +309,11 @@ impl Visit {
         Ok(course)
     }
 
-    fn step(&self, course: &mut Course, event: &Event) -> Result<(), Problem> {
+    fn step(&self, course: &mut Course, event: &VisitEvent) -> Result<(), Problem> {
         let runs = course.started_at.is_some() && course.closed_at.is_none();
         match &event.what {
-            What::Started if course.started_at.is_none() => course.started_at = Some(event.at),
-            What::Reopened if course.closed_at.is_some() => {
+            VisitWhat::Started if course.started_at.is_none() => course.started_at = Some(event.at),
+            VisitWhat::Reopened if course.closed_at.is_some() => {
                 course.closed_at = None;
                 course.bill = None;
             }
@@ -324,7 +324,7 @@ impl Visit {
                 };
                 return Err(unfit(message));
             }
-            What::RoomDone { room } => {
+            VisitWhat::RoomDone { room } => {
                 let is_open = self.rooms.iter().any(|r| r.id == *room)
                     && !course.rooms_done.contains_key(room)
                     && !course.dropped.contains(room);
@@ -335,7 +335,7 @@ impl Visit {
                 }
                 course.rooms_done.insert(room.clone(), event.at);
             }
-            What::Dropped { id } => {
+            VisitWhat::Dropped { id } => {
                 let mut stops = self.stops.iter().chain(&course.added);
                 let is_known = self.rooms.iter().any(|r| r.id == *id) || stops.any(|s| s.id == *id);
                 if !is_known
@@ -347,18 +347,18 @@ impl Visit {
                     ));
                 }
             }
-            What::Added { stop } => {
+            VisitWhat::Added { stop } => {
                 let mut stops = self.stops.iter().chain(&course.added);
                 if stops.any(|other| other.id == stop.id) {
                     return Err(unfit("this is part of the visit already"));
                 }
                 course.added.push(stop.clone());
             }
-            What::Closed { bill } => {
+            VisitWhat::Closed { bill } => {
                 course.closed_at = Some(event.at);
                 course.bill = Some(bill.clone());
             }
-            What::Started | What::Reopened | What::Undone { .. } => {
+            VisitWhat::Started | VisitWhat::Reopened | VisitWhat::Undone { .. } => {
                 return Err(unfit("this visit runs already"));
             }
         }
@@ -369,9 +369,9 @@ impl Visit {
     ///
     /// # Errors
     /// `DoesNotFit` when it does not follow, a field of a bill or stop that is wrong.
-    pub fn admit(&self, mut event: Event) -> Result<Self, Problems> {
+    pub fn admit(&self, mut event: VisitEvent) -> Result<Self, Problems> {
         text::id("id", &event.id)?;
-        if let What::Closed { bill } = &event.what {
+        if let VisitWhat::Closed { bill } = &event.what {
             bill.check().map_err(|p| p.within("what.bill"))?;
         }
         if self.events.len() >= ACTS {

@@ -4,7 +4,7 @@ use jiff::Timestamp;
 use jiff::civil::{Date, Time};
 use murlo_core::household::Home;
 use murlo_core::rounds::{
-    Bill, Card, KitLine, Lanes, Ordered, Proposed, RoomStop, Saving, Spent, Visit, What,
+    Bill, Card, KitLine, Lanes, Ordered, Proposed, RoomStop, Saving, Spent, Visit, VisitWhat,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -25,7 +25,7 @@ pub struct RoundView {
 /// Where a visit stands.
 #[derive(Serialize, ToSchema, Clone, Copy, PartialEq, Eq)]
 #[serde(rename_all = "snake_case")]
-pub enum Stage {
+pub enum VisitStage {
     /// Not begun.
     Planned,
     /// Begun.
@@ -49,7 +49,7 @@ pub struct VisitBrief {
     /// "3 brewers, 2 rooms".
     pub text: String,
     /// Where it stands.
-    pub stage: Stage,
+    pub stage: VisitStage,
 }
 
 /// What one asks when planning a visit.
@@ -168,7 +168,7 @@ pub struct VisitView {
     /// As it is kept.
     pub visit: Visit,
     /// Where it stands.
-    pub stage: Stage,
+    pub stage: VisitStage,
     /// Everything that is part of it.
     pub stops: Vec<StopView>,
     /// What it comes to; only while it is planned.
@@ -190,7 +190,7 @@ pub struct VisitAct {
     /// Made by the device.
     pub id: String,
     /// What.
-    pub what: What,
+    pub what: VisitWhat,
     /// When, by the device's clock.
     #[serde(default)]
     pub device_at: Option<Timestamp>,

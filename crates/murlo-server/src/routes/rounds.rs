@@ -3,8 +3,8 @@
 use super::cleans::Known;
 use super::facts::archive;
 use crate::api::{
-    CardView, OutlookView, ProposalView, RoundView, RunView, Stage, StopView, VisitAct, VisitBrief,
-    VisitTimer, VisitView, VisitWish, WorthView,
+    CardView, OutlookView, ProposalView, RoundView, RunView, StopView, VisitAct, VisitBrief,
+    VisitStage, VisitTimer, VisitView, VisitWish, WorthView,
 };
 use crate::error::{ApiError, Asked, Body};
 use crate::past::Past;
@@ -24,8 +24,8 @@ use murlo_core::money::Terms as Money;
 use murlo_core::plan::{Plan, Work};
 use murlo_core::problem::{Code, Problem};
 use murlo_core::rounds::{
-    Begun, Card, CardFacts, Course, Event, Order, Proposed, RoomStop, Spent, Stop, Task, Terms,
-    Visit, What, ends, kit, lanes, next_after, propose, savings, schedule, suggested,
+    Begun, Card, CardFacts, Course, Order, Proposed, RoomStop, Spent, Stop, Task, Terms, Visit,
+    VisitEvent, VisitWhat, ends, kit, lanes, next_after, propose, savings, schedule, suggested,
 };
 use murlo_core::text;
 use murlo_store::Store;
@@ -111,7 +111,7 @@ impl House {
         };
         let visits = self.visits.iter().filter(is_here);
         visits
-            .filter(|visit| stage(visit) != Stage::Planned)
+            .filter(|visit| stage(visit) != VisitStage::Planned)
             .map(|visit| visit.day)
             .collect()
     }
@@ -162,11 +162,11 @@ impl House {
     }
 }
 
-fn stage(visit: &Visit) -> Stage {
+fn stage(visit: &Visit) -> VisitStage {
     match visit.course() {
-        Ok(course) if course.closed_at.is_some() => Stage::Closed,
-        Ok(course) if course.started_at.is_some() => Stage::Running,
-        _ => Stage::Planned,
+        Ok(course) if course.closed_at.is_some() => VisitStage::Closed,
+        Ok(course) if course.started_at.is_some() => VisitStage::Running,
+        _ => VisitStage::Planned,
     }
 }
 
@@ -532,9 +532,9 @@ impl<'a> Seen<'a> {
         let started = self.course.started_at;
         VisitView {
             stops: self.stops(),
-            outlook: (stage == Stage::Planned).then(|| self.outlook()),
+            outlook: (stage == VisitStage::Planned).then(|| self.outlook()),
             run: started
-                .filter(|_| stage == Stage::Running)
+                .filter(|_| stage == VisitStage::Running)
                 .map(|at| self.run(at, following)),
             worth: started.map(|at| self.worth(at)),
             homes: self
@@ -675,7 +675,7 @@ fn briefs(house: &House) -> Vec<VisitBrief> {
     all.sort_by_key(|visit| (visit.day, visit.from));
     let (over, mut ahead): (Vec<_>, Vec<_>) = all
         .into_iter()
-        .partition(|visit| visit.stage == Stage::Closed);
+        .partition(|visit| visit.stage == VisitStage::Closed);
     ahead.extend(over.into_iter().rev().take(LATELY));
     ahead
 }
@@ -780,7 +780,7 @@ pub async fn put_visit(
                 events: events.clone(),
                 ..visit.clone()
             };
-            if stage(&same_plan) == Stage::Closed {
+            if stage(&same_plan) == VisitStage::Closed {
                 let message = "this visit is over: open it again first";
                 return Err(ApiError::Conflict(Problem::new(
                     Code::DoesNotFit,
@@ -829,7 +829,7 @@ pub async fn act_on_visit(
     let now = state.now();
     let view = state.store(move |store| {
         let house = House::read(store, now)?;
-        if let What::Added { stop } = &act.what {
+        if let VisitWhat::Added { stop } = &act.what {
             let probe = Visit {
                 stops: vec![stop.clone()],
                 rooms: Vec::new(),
@@ -837,7 +837,7 @@ pub async fn act_on_visit(
             };
             checked(&probe, &house)?;
         }
-        let event = Event {
+        let event = VisitEvent {
             at: happened_at(now, act.device_at, act.sent_at),
             id: act.id,
             what: act.what,
@@ -985,7 +985,7 @@ pub async fn delete_home(
             if house
                 .visits
                 .iter()
-                .any(|visit| stage(visit) != Stage::Closed && rooms(visit))
+                .any(|visit| stage(visit) != VisitStage::Closed && rooms(visit))
             {
                 return Err(refuse(
                     "a visit is planned there: take it out of the visit first",

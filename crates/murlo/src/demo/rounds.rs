@@ -4,7 +4,7 @@ use jiff::civil::{Date, time};
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_core::household::Kept;
 use murlo_core::plan::{PlanOptions, Work};
-use murlo_core::rounds::{Bill, BillLine, Event, Order, RoomStop, Stop, Visit, What};
+use murlo_core::rounds::{Bill, BillLine, Order, RoomStop, Stop, Visit, VisitEvent, VisitWhat};
 use murlo_core::upkeep::Job;
 
 /// Visits at the boat and the cottage, every four weeks, and tomorrow's at the cottage and the studio.
@@ -59,19 +59,23 @@ fn blank(id: String, day: Date) -> Visit {
 
 /// Begun, every room done, closed.
 fn over(visit: Visit, began: Timestamp, minutes: i64, bill: Bill) -> Visit {
-    let event = |n: usize, after: i64, what| Event {
+    let event = |n: usize, after: i64, what| VisitEvent {
         id: format!("{}-{n}", visit.id),
         at: began + SignedDuration::from_mins(after),
         what,
     };
     let rooms = visit.rooms.len() as i64 + 1;
-    let mut events = vec![event(0, 0, What::Started)];
+    let mut events = vec![event(0, 0, VisitWhat::Started)];
     for (n, room) in visit.rooms.iter().enumerate() {
         let after = minutes * (n as i64 + 1) / rooms;
         let room = room.id.clone();
-        events.push(event(n + 1, after, What::RoomDone { room }));
+        events.push(event(n + 1, after, VisitWhat::RoomDone { room }));
     }
-    events.push(event(visit.rooms.len() + 1, minutes, What::Closed { bill }));
+    events.push(event(
+        visit.rooms.len() + 1,
+        minutes,
+        VisitWhat::Closed { bill },
+    ));
     Visit { events, ..visit }
 }
 
