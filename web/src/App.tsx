@@ -5,6 +5,7 @@ import {
   mdiCog,
   mdiCupboardOutline,
   mdiDotsHorizontal,
+  mdiMapMarkerPath,
   mdiSchoolOutline,
   mdiWaterOutline,
 } from "@mdi/js";
@@ -42,10 +43,16 @@ const LogPage = lazy(() => import("./log/LogPage").then((m) => ({ default: m.Log
 const PracticePage = lazy(() => import("./practice/PracticePage").then((m) => ({ default: m.PracticePage })));
 const HouseholdPage = lazy(() => import("./household/HouseholdPage").then((m) => ({ default: m.HouseholdPage })));
 
+const RoundPage = lazy(() => import("./rounds/RoundPage").then((m) => ({ default: m.RoundPage })));
+const PlanVisit = lazy(() => import("./rounds/PlanVisit").then((m) => ({ default: m.PlanVisit })));
+const VisitPage = lazy(() => import("./rounds/VisitPage").then((m) => ({ default: m.VisitPage })));
+const VisitCards = lazy(() => import("./rounds/CardsPage").then((m) => ({ default: m.VisitCards })));
+const CleanCard = lazy(() => import("./rounds/CardsPage").then((m) => ({ default: m.CleanCard })));
 const CupboardPage = lazy(() => import("./cupboard/CupboardPage").then((m) => ({ default: m.CupboardPage })));
 
 const places = [
   { to: "/", label: "Counter", icon: mdiCoffeeMakerOutline },
+  { to: "/round", label: "Round", icon: mdiMapMarkerPath },
   { to: "/mix", label: "Mix", icon: mdiBeakerOutline },
   { to: "/waters", label: "Waters", icon: mdiWaterOutline },
   { to: "/log", label: "Log", icon: mdiClipboardTextClock },
@@ -55,7 +62,7 @@ const places = [
 ] as const;
 
 /** What a thumb reaches at the bottom of a phone; the rest is behind "More". */
-const onBar: readonly string[] = ["/", "/mix", "/cupboard", "/log"];
+const onBar: readonly string[] = ["/", "/round", "/mix", "/log"];
 const bar = [
   ...places.filter((place) => onBar.includes(place.to)),
   { to: "/more", label: "More", icon: mdiDotsHorizontal },
@@ -105,7 +112,11 @@ function Shell() {
   const { pathname } = useLocation();
   const navigate = useNavigate();
   const keysOff = useHousehold().data?.settings.keys_off ?? false;
-  const here = places.findIndex((place) => (place.to === "/" ? pathname === "/" : pathname.startsWith(place.to)));
+  const here = places.findIndex((place) =>
+    place.to === "/"
+      ? pathname === "/"
+      : pathname.startsWith(place.to) || (place.to === "/round" && pathname.startsWith("/visits/")),
+  );
   const at = places[here]?.to ?? pathname;
   // What stands behind "More" is marked there.
   const onTheBar = bar.findIndex((place) => place.to === (onBar.includes(at) || here < 0 ? at : "/more"));
@@ -173,6 +184,11 @@ function Shell() {
                 <Route path="/brewers/:id/:view" element={<BrewerPage />} />
                 <Route path="/brewers/:id/plan" element={<PlanPage />} />
                 <Route path="/cleans/:id" element={<CleanPage />} />
+                <Route path="/cleans/:id/card" element={<CleanCard />} />
+                <Route path="/round" element={<RoundPage />} />
+                <Route path="/visits/new" element={<PlanVisit />} />
+                <Route path="/visits/:id" element={<VisitPage />} />
+                <Route path="/visits/:id/cards" element={<VisitCards />} />
                 <Route path="/mix" element={<MixPage />} />
                 <Route path="/trouble" element={<TroublePage />} />
                 <Route path="/waters" element={<WatersPage />} />
@@ -201,7 +217,7 @@ function Shell() {
         aria-label="Places"
         square
         sx={{
-          display: { xs: pathname.startsWith("/cleans/") ? "none" : "block", md: "none" },
+          display: { xs: /^\/(cleans|visits)\//.test(pathname) ? "none" : "block", md: "none" },
           position: "fixed",
           bottom: 0,
           left: 0,

@@ -81,6 +81,16 @@ pub enum Clock {
 }
 
 impl Settings {
+    /// Whether times of day are written with 12 hours.
+    #[must_use]
+    pub fn has_12_hours(&self) -> bool {
+        match self.clock {
+            Clock::Usual => self.units == Units::Us,
+            Clock::Twelve => true,
+            Clock::TwentyFour => false,
+        }
+    }
+
     /// Checks the figures.
     ///
     /// # Errors

@@ -1,7 +1,7 @@
 //! Words shared by every module: names people give, and dates and durations as people say them.
 
 use crate::problem::{Code, Problem};
-use jiff::civil::Date;
+use jiff::civil::{Date, Time};
 
 /// Longest name a person may give; long enough for any, short enough for a card.
 pub const NAME_MAX: usize = 80;
@@ -165,6 +165,19 @@ pub fn day(date: Date, today: Date) -> String {
     }
 }
 
+/// "3:05 pm" or "15:05".
+#[must_use]
+pub fn time(time: Time, is_12_hours: bool) -> String {
+    let (hour, minute) = (time.hour(), time.minute());
+    match (is_12_hours, hour % 12) {
+        (false, _) => format!("{hour}:{minute:02}"),
+        (true, h) => {
+            let half = if hour < 12 { "am" } else { "pm" };
+            format!("{}:{minute:02} {half}", if h == 0 { 12 } else { h })
+        }
+    }
+}
+
 /// "25 min", "1 h 10 min".
 #[must_use]
 pub fn minutes(value: f64) -> String {
@@ -206,6 +219,22 @@ pub fn count(n: u32, one: &str, many: &str) -> String {
 mod tests {
     use super::*;
     use jiff::civil::date;
+
+    #[test]
+    fn times_are_written_as_the_household_writes_them() {
+        use jiff::civil::time as at;
+        for (hour, minute, twelve, day) in [
+            (0, 5, "12:05 am", "0:05"),
+            (9, 30, "9:30 am", "9:30"),
+            (11, 59, "11:59 am", "11:59"),
+            (12, 0, "12:00 pm", "12:00"),
+            (13, 7, "1:07 pm", "13:07"),
+            (23, 59, "11:59 pm", "23:59"),
+        ] {
+            assert_eq!(time(at(hour, minute, 0, 0), true), twelve);
+            assert_eq!(time(at(hour, minute, 0, 0), false), day);
+        }
+    }
 
     #[test]
     fn names_are_trimmed_and_bounded() {

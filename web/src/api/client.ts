@@ -81,6 +81,48 @@ export const useTrouble = (draft: Schemas["TroubleDraft"]) =>
 export const useLog = () => useQuery({ queryKey: ["facts", "log"], queryFn: () => taken(client.GET("/api/log")) });
 export const useCupboard = () =>
   useQuery({ queryKey: ["facts", "cupboard"], queryFn: () => taken(client.GET("/api/cupboard")) });
+export const useRound = () =>
+  useQuery({ queryKey: ["facts", "round"], queryFn: () => taken(client.GET("/api/round")) });
+export const useProposal = (body: Schemas["VisitWish"]) =>
+  useQuery({
+    queryKey: ["facts", "propose", body],
+    queryFn: () => taken(client.POST("/api/visits/propose", { body })),
+    placeholderData: (before) => before,
+    enabled: body.homes.length > 0 && body.day !== "",
+    retry: false,
+  });
+export const useVisitLook = (body: Schemas["Visit"], wanted: boolean) =>
+  useQuery({
+    queryKey: ["facts", "visit-look", body],
+    queryFn: () => taken(client.POST("/api/visits/look", { body })),
+    placeholderData: (before) => before,
+    enabled: wanted,
+    retry: false,
+  });
+/** A visit as it stands; scheduled again from what is whenever one of its cleans moves. */
+export const useVisit = (id: string, following?: string) =>
+  useQuery({
+    queryKey: ["facts", "visit", id, following ?? ""],
+    queryFn: () =>
+      taken(
+        client.GET("/api/visits/{id}", {
+          params: { path: { id }, query: following === undefined ? {} : { following } },
+        }),
+      ),
+    placeholderData: (before) => before,
+    enabled: id !== "",
+    // While it runs, what is next also hangs on the clock.
+    refetchInterval: ({ state }) => (state.data?.stage === "running" ? 15_000 : false),
+    retry: 1,
+  });
+export const useVisitCards = (id: string) =>
+  useQuery({ queryKey: ["facts", "cards", id], queryFn: () => taken(client.GET("/api/visits/{id}/cards", at(id))) });
+export const useCleanCard = (id: string) =>
+  useQuery({
+    queryKey: ["facts", "card", id],
+    queryFn: () => taken(client.GET("/api/cleans/{id}/card", at(id))),
+    retry: false,
+  });
 export const useArchive = () =>
   useQuery({ queryKey: ["facts", "archive"], queryFn: () => taken(client.GET("/api/archive")) });
 export const useSession = () =>
@@ -191,6 +233,18 @@ export const send = {
   cadence: (brewer: string, body: Schemas["Cadence"]) =>
     taken(client.PUT("/api/brewers/{id}/cadence", { ...at(brewer), body })),
   away: (home: string, body: Schemas["AwayDraft"]) => taken(client.POST("/api/homes/{id}/away", { ...at(home), body })),
+  visit: (body: Schemas["Visit"]) => taken(client.PUT("/api/visits/{id}", { ...at(body.id), body })),
+  deleteVisit: (id: string) => taken(client.DELETE("/api/visits/{id}", at(id))),
+  restoreVisit: (id: string) => taken(client.POST("/api/visits/{id}/restore", at(id))),
+  visitAct: (visit: string, body: Schemas["VisitAct"]) =>
+    taken(client.POST("/api/visits/{id}/acts", { ...at(visit), body })),
+  changeHome: (body: Schemas["Home"]) => taken(client.PUT("/api/homes/{id}", { ...at(body.id), body })),
+  deleteHome: (id: string) => taken(client.DELETE("/api/homes/{id}", at(id))),
+  restoreHome: (id: string) => taken(client.POST("/api/homes/{id}/restore", at(id))),
+  guests: (home: string, calendar: string) =>
+    taken(client.POST("/api/homes/{id}/guests", { ...at(home), body: { calendar } })),
+  renewFeed: () => taken(client.POST("/api/feed")),
+  cutFeed: () => taken(client.DELETE("/api/feed")),
   counts: (brewer: string, csv: string) =>
     taken(client.POST("/api/brewers/{id}/counts", { ...at(brewer), body: { csv } })),
   first: (body: Schemas["FirstAnswers"]) => taken(client.POST("/api/first", { body })),
@@ -251,7 +305,10 @@ export function useChanges() {
       const [kind, id] = data.split(":");
       queries.invalidateQueries({ queryKey: kind === "clean" ? ["clean", id] : ["facts"] });
       // The Counter says what is in the machine of each clean.
-      if (kind === "clean") queries.invalidateQueries({ queryKey: ["facts", "counter"] });
+      if (kind === "clean") {
+        queries.invalidateQueries({ queryKey: ["facts", "counter"] });
+        queries.invalidateQueries({ queryKey: ["facts", "visit"] });
+      }
     };
     return () => source.close();
   }, [queries]);

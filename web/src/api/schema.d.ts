@@ -3064,11 +3064,8 @@ export interface components {
             from: string;
             /** @description The homes, those with something due first. */
             lanes: components["schemas"]["Lane"][];
-            /** @description The first day of each week in them, from the first day, with its name: "1 Dec". */
-            weeks: [
-                number,
-                string
-            ][];
+            /** @description The first day of each week in them. */
+            weeks: components["schemas"]["Week"][];
         };
         /**
          * @description When it was last descaled, as remembered.
@@ -3164,6 +3161,8 @@ export interface components {
             is_due: boolean;
             /** @description What it stands for. */
             kind: components["schemas"]["MarkKind"];
+            /** @description "Lamp-room pod", "Visit". */
+            name: string;
             /** @description "Lamp-room pod: about 12 Dec, between 3 and 24 Dec". */
             text: string;
             /**
@@ -3724,6 +3723,8 @@ export interface components {
             savings: components["schemas"]["Saving"][];
             /** @description Over soonest. */
             shortest: components["schemas"]["Ordered"];
+            /** @description Everything that is part of it. */
+            stops: components["schemas"]["StopView"][];
         };
         /** @description What was learned of one kind of step, for people to read. */
         PaceLine: {
@@ -5564,6 +5565,16 @@ export interface components {
             /** @description The waters, by name. */
             waters: components["schemas"]["WaterView"][];
         };
+        /** @description The first day of a week. */
+        Week: {
+            /**
+             * Format: int32
+             * @description Days from the first day.
+             */
+            at: number;
+            /** @description "1 Dec". */
+            label: string;
+        };
         /** @description What happened. */
         What: {
             /**
@@ -5723,6 +5734,8 @@ export interface components {
             bill: components["schemas"]["Bill"];
             /** @description Written before amounts, or after them. */
             currency: string;
+            /** @description "Work, 1 h 30 min: $30.00", one for each line. */
+            lines: string[];
             /** @description What it took. */
             spent: components["schemas"]["Spent"];
             /** @description The same in words. */
@@ -5732,6 +5745,8 @@ export interface components {
              * @description Its sum.
              */
             total: number;
+            /** @description "$36.20". */
+            total_text: string;
         };
     };
     responses: never;

@@ -1,48 +1,47 @@
 import { Refused, type Schemas } from "../api/client";
 
-type Act = Schemas["Act"];
 /** An act as it waits; when it is sent is only known then. */
-export type Waiting = Omit<Schemas["SentEvent"], "sent_at">;
+export type Waiting<Act = Schemas["Act"]> = { id: string; device_at: string; act: Act };
 
 /** What the queue needs of the browser's storage, in which each waiting act is a key of its own: two windows then add to each other. */
 export type Shelf = Pick<Storage, "setItem" | "removeItem" | "getItem" | "key" | "length">;
 
 /** An act that was refused, and why. */
-export type Aside = { event: Waiting; reason: string };
+export type Aside<Act = Schemas["Act"]> = { event: Waiting<Act>; reason: string };
 
 /** What is told of the queue. */
-export interface Hears<View> {
+export interface Hears<View, Act = Schemas["Act"]> {
   /** An act was taken: this is where the clean stands now. */
   taken: (view: View) => void;
   /** An act was refused and set aside: what is on screen may be old. */
   refused: () => void;
   /** These acts wait, this stands in the way, and these were refused. */
-  changed: (waiting: readonly Waiting[], error: Error | null, aside: Aside[]) => void;
+  changed: (waiting: readonly Waiting<Act>[], error: Error | null, aside: Aside<Act>[]) => void;
 }
 
 /**
- * Sends the acts of a clean one after the other, each with an id of its own: an act whose answer was lost is sent again
+ * Sends the acts of a clean, or of a visit, one after the other, each with an id of its own: an act whose answer was lost is sent again
  * under the same id, so it counts once. What is not acknowledged yet stands on the shelf, so it outlives a reload. A lost
  * line keeps the act and all behind it; a refused act is set aside with its reason, until somebody has read it, and the
  * rest goes on.
  */
-export class ActQueue<View> {
+export class ActQueue<View, Act extends { kind: string } = Schemas["Act"]> {
   private readonly prefix: string;
   private readonly besides: string;
-  private readonly events: Waiting[];
-  private refusals: Aside[];
+  private readonly events: Waiting<Act>[];
+  private refusals: Aside<Act>[];
   private busy = false;
 
   constructor(
-    clean: string,
+    of: string,
     private readonly shelf: Shelf,
-    private readonly send: (event: Waiting) => Promise<View>,
-    private readonly hears: Hears<View>,
+    private readonly send: (event: Waiting<Act>) => Promise<View>,
+    private readonly hears: Hears<View, Act>,
   ) {
-    this.prefix = `murlo-act:${clean}:`;
-    this.besides = `murlo-aside:${clean}:`;
-    this.events = this.kept<Waiting>(this.prefix);
-    this.refusals = this.kept<Aside>(this.besides);
+    this.prefix = `murlo-act:${of}:`;
+    this.besides = `murlo-aside:${of}:`;
+    this.events = this.kept<Waiting<Act>>(this.prefix);
+    this.refusals = this.kept<Aside<Act>>(this.besides);
   }
 
   private kept<T>(prefix: string): T[] {
@@ -52,7 +51,7 @@ export class ActQueue<View> {
       .flatMap((key) => read<T>(this.shelf.getItem(key)));
   }
 
-  get waiting(): readonly Waiting[] {
+  get waiting(): readonly Waiting<Act>[] {
     return [...this.events];
   }
 
@@ -118,7 +117,7 @@ export class ActQueue<View> {
   }
 
   /** Keys sort by the time of the act. */
-  private key(event: Waiting, prefix = this.prefix) {
+  private key(event: Waiting<Act>, prefix = this.prefix) {
     return `${prefix}${event.device_at}:${event.id}`;
   }
 }

@@ -24,7 +24,11 @@ const low = "@media (max-height: 520px)";
 type View = Schemas["CleanView"];
 
 export function CleanPage() {
-  const id = useParams().id ?? "";
+  return <OpenClean id={useParams().id ?? ""} />;
+}
+
+/** A clean with its bar; within a visit the visit says which one is next. */
+export function OpenClean({ id, inVisit = false }: { id: string; inVisit?: boolean }) {
   const query = useClean(id);
   return (
     <Ready query={query}>
@@ -33,13 +37,14 @@ export function CleanPage() {
           key={id}
           clean={clean}
           ahead={serverAhead(clean.now, query.dataUpdatedAt, navigator.onLine, localStorage)}
+          inVisit={inVisit}
         />
       )}
     </Ready>
   );
 }
 
-function Running({ clean: told, ahead }: { clean: View; ahead: number }) {
+function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; inVisit: boolean }) {
   const { act, retry, letGo, takeBack, waiting, error, aside } = useActs(told.id);
   const way = useAhead(told.id, told.events, !told.state.closed && !told.state.paused);
   const { view: clean, known } = walked(told, way.data, waiting, ahead);
@@ -91,7 +96,7 @@ function Running({ clean: told, ahead }: { clean: View; ahead: number }) {
 
   return (
     <Stack spacing={2} sx={{ pb: { xs: 26, md: 20 } }}>
-      <Tabs clean={clean} />
+      {!inVisit && <Tabs clean={clean} />}
       <Stack
         direction="row"
         className="screen-only"
@@ -183,7 +188,7 @@ function Running({ clean: told, ahead }: { clean: View; ahead: number }) {
         }}
       >
         <Stack sx={{ maxWidth: 1130, gap: 1, [low]: { flexDirection: "row" } }}>
-          {state.closed && !state.acid_left && (
+          {state.closed && !state.acid_left && !inVisit && (
             <Button
               component={Link}
               to={plan.work === "upkeep" ? "/" : `/brewers/${plan.brewer_id}`}

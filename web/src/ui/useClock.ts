@@ -7,10 +7,34 @@ export function timeText(at: string | number, zone: string, hour12: boolean): st
   );
 }
 
-export function useClock() {
+/** Whether the household writes times with 12 hours. */
+export function useHour12() {
   const settings = useHousehold().data?.settings;
-  const zone = settings?.time_zone ?? "UTC";
   const clock = settings?.clock ?? "usual";
-  const hour12 = clock === "12" || (clock === "usual" && settings?.units === "us");
+  return clock === "12" || (clock === "usual" && settings?.units === "us");
+}
+
+export function useClock() {
+  const zone = useHousehold().data?.settings.time_zone ?? "UTC";
+  const hour12 = useHour12();
   return (at: string | number) => timeText(at, zone, hour12);
 }
+
+/** "9:30 am" of "09:30:00", as the household writes times; days as people say them. */
+export function useDayAndTime() {
+  const hour12 = useHour12();
+  return (day: string, time: string) => {
+    const at = new Date(`${day}T${time}Z`);
+    const date = new Intl.DateTimeFormat("en-GB", {
+      weekday: "short",
+      day: "numeric",
+      month: "short",
+      timeZone: "UTC",
+    });
+    return `${date.format(at)}, ${timeText(at.getTime(), "UTC", hour12)}`;
+  };
+}
+
+/** "27 Dec" of "2026-12-27". */
+export const dayText = (day: string) =>
+  new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", timeZone: "UTC" }).format(new Date(day));

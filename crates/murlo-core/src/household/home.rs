@@ -179,13 +179,11 @@ impl Guests {
 
     /// What stands against coming on `day`; nothing where no guest is there all day.
     #[must_use]
-    pub fn mind(&self, day: Date) -> Option<String> {
+    pub fn mind(&self, day: Date, is_12_hours: bool) -> Option<String> {
         let leaves = self.stays.iter().any(|stay| stay.until == day);
         let comes = self.stays.iter().any(|stay| stay.from == day);
-        let (out, into) = (
-            self.out_by.strftime("%H:%M"),
-            self.in_from.strftime("%H:%M"),
-        );
+        let told = |time| text::time(time, is_12_hours);
+        let (out, into) = (told(self.out_by), told(self.in_from));
         if self
             .stays
             .iter()
@@ -314,7 +312,7 @@ mod tests {
             (day(7), Some("guests leave: from 10:00 on")),
             (day(8), None),
         ] {
-            assert_eq!(guests.mind(on).as_deref(), told, "{on}");
+            assert_eq!(guests.mind(on, false).as_deref(), told, "{on}");
         }
     }
 

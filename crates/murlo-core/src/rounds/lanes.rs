@@ -32,6 +32,8 @@ pub struct Mark {
     pub kind: MarkKind,
     /// The brewer or visit.
     pub id: String,
+    /// "Lamp-room pod", "Visit".
+    pub name: String,
     /// Its first day.
     pub from: i32,
     /// The day it is about.
@@ -76,6 +78,16 @@ pub struct Lane {
     pub text: String,
 }
 
+/// The first day of a week.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Week {
+    /// Days from the first day.
+    pub at: i32,
+    /// "1 Dec".
+    pub label: String,
+}
+
 /// All homes.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -84,8 +96,8 @@ pub struct Lanes {
     pub from: Date,
     /// How many days.
     pub days: i32,
-    /// The first day of each week in them, from the first day, with its name: "1 Dec".
-    pub weeks: Vec<(i32, String)>,
+    /// The first day of each week in them.
+    pub weeks: Vec<Week>,
     /// The homes, those with something due first.
     pub lanes: Vec<Lane>,
 }
@@ -99,8 +111,13 @@ pub fn lanes(
     visits: &[Visit],
     today: Date,
     days: i32,
+    is_12_hours: bool,
 ) -> Lanes {
-    let window = Window { today, days };
+    let window = Window {
+        today,
+        days,
+        is_12_hours,
+    };
     let mut lanes: Vec<Lane> = homes
         .iter()
         .map(|home| {
@@ -126,7 +143,10 @@ pub fn lanes(
         from: today,
         days,
         weeks: mondays
-            .map(|n| (n, text::day(days_after(today, n), today)))
+            .map(|at| Week {
+                at,
+                label: text::day(days_after(today, at), today),
+            })
             .collect(),
         lanes,
     }
@@ -135,6 +155,7 @@ pub fn lanes(
 struct Window {
     today: Date,
     days: i32,
+    is_12_hours: bool,
 }
 
 impl Window {
@@ -177,6 +198,7 @@ impl Window {
                 marks.push(Mark {
                     kind: MarkKind::Due,
                     id: card.id.clone(),
+                    name: name.clone(),
                     from: span.from,
                     at: self.place(told.date).max(0),
                     to: span.to,
@@ -198,6 +220,7 @@ impl Window {
                 marks.push(Mark {
                     kind: MarkKind::Work,
                     id: card.id.clone(),
+                    name: work.name.clone(),
                     from: span.from,
                     at: span.from,
                     to: span.from,
@@ -252,13 +275,17 @@ impl Window {
                     MarkKind::Visit
                 },
                 id: visit.id.clone(),
+                name: "Visit".to_owned(),
                 from: span.from,
                 at: span.from,
                 to: span.from,
                 is_due: false,
                 text: match is_over {
                     true => format!("visited on {told}"),
-                    false => format!("visit on {told} at {}", visit.from.strftime("%H:%M")),
+                    false => format!(
+                        "visit on {told} at {}",
+                        text::time(visit.from, self.is_12_hours)
+                    ),
                 },
             })
         })
@@ -295,9 +322,9 @@ impl Window {
                 Some(until) => format!(
                     "no guests {} {} to {} {}",
                     text::day(gap.from, self.today),
-                    gap.out_by.strftime("%H:%M"),
+                    text::time(gap.out_by, self.is_12_hours),
                     text::day(until, self.today),
-                    gap.in_from.strftime("%H:%M")
+                    text::time(gap.in_from, self.is_12_hours)
                 ),
                 None => format!("no guests from {} on", text::day(gap.from, self.today)),
             });

@@ -78,6 +78,8 @@ pub struct ProposalView {
 /// What a planned visit comes to.
 #[derive(Serialize, ToSchema)]
 pub struct OutlookView {
+    /// Everything that is part of it.
+    pub stops: Vec<StopView>,
     /// Over soonest.
     pub shortest: Ordered,
     /// One brewer's presses together.
@@ -137,6 +139,10 @@ pub struct WorthView {
     pub bill: Bill,
     /// Its sum.
     pub total: f64,
+    /// "$36.20".
+    pub total_text: String,
+    /// "Work, 1 h 30 min: $30.00", one for each line.
+    pub lines: Vec<String>,
     /// Written before amounts, or after them.
     pub currency: String,
 }

@@ -146,7 +146,11 @@ impl House {
                 let (from, to) = (text::day(from, today), text::day(to, today));
                 minds.push(format!("{}: away from {from} to {to}", home.name));
             }
-            if let Some(told) = home.guests.as_ref().and_then(|guests| guests.mind(day)) {
+            if let Some(told) = home
+                .guests
+                .as_ref()
+                .and_then(|guests| guests.mind(day, self.past.settings.has_12_hours()))
+            {
                 minds.push(format!("{}: {told}", home.name));
             }
         }
@@ -376,6 +380,7 @@ impl<'a> Seen<'a> {
         };
         let plans: Vec<&Plan> = self.prepared.iter().map(|one| &one.plan).collect();
         OutlookView {
+            stops: self.stops(),
             calm: schedule(&tasks, &rooms, &terms(Order::Calm)),
             savings: savings(&tasks, &rooms, &open, whole),
             saved: less(in_turn_min, shortest.minutes),
@@ -488,6 +493,12 @@ impl<'a> Seen<'a> {
             text: spent.text(),
             spent,
             total: bill.total(),
+            total_text: terms.amount(bill.total()),
+            lines: bill
+                .lines
+                .iter()
+                .map(|line| format!("{}: {}", line.what, terms.amount(line.amount)))
+                .collect(),
             bill,
             currency: settings.currency.clone(),
         }
@@ -647,6 +658,7 @@ pub async fn round(State(state): State<AppState>) -> Result<Json<RoundView>, Api
             &house.visits,
             today,
             AHEAD_DAYS,
+            house.past.settings.has_12_hours(),
         );
         Ok(RoundView {
             visits: briefs(&house),

@@ -1,0 +1,359 @@
+import {
+  Alert,
+  Box,
+  Button,
+  Checkbox,
+  Chip,
+  FormControlLabel,
+  Paper,
+  Stack,
+  TextField,
+  ToggleButton,
+  ToggleButtonGroup,
+  Typography,
+} from "@mui/material";
+import { useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import {
+  Refused,
+  type Schemas,
+  send,
+  useChange,
+  useHousehold,
+  useProposal,
+  useRound,
+  useVisitLook,
+} from "../api/client";
+import { newId } from "../api/newId";
+import { StackedRibbons } from "../pictures/StackedRibbons";
+import { DayField } from "../ui/DayField";
+import { ErrorNotice, Loading, Page } from "../ui/Notices";
+import { TimeField } from "../ui/TimeField";
+import { dayText, useClock } from "../ui/useClock";
+
+type Visit = Schemas["Visit"];
+
+/** What the page keeps of a visit that is not planned yet. */
+export function PlanVisit() {
+  const [asked] = useSearchParams();
+  const round = useRound().data;
+  const household = useHousehold().data;
+  const [id] = useState(newId);
+  if (!round || !household) return <Loading />;
+  const due = round.lanes.lanes.find((lane) => lane.brewers > 0);
+  const homes = asked.get("home") ?? (household.homes.length === 1 ? household.homes[0]?.id : due?.home_id);
+  const visit: Visit = { id, day: asked.get("day") ?? round.today, from: "09:30:00", stops: [], rooms: [] };
+  return (
+    <Page title="Plan a visit">
+      <PlanForm visit={visit} homes={homes ? [homes] : []} isNew />
+    </Page>
+  );
+}
+
+/** Homes, day, what is done there; and at once what it comes to. */
+export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit; homes: string[]; isNew: boolean }) {
+  const household = useHousehold().data;
+  const navigate = useNavigate();
+  const [homes, setHomes] = useState(first);
+  const [draft, setDraft] = useState(planned);
+  // What was taken out or in by hand; the rest is as proposed.
+  const [taken, setTaken] = useState<Record<string, boolean>>(() =>
+    isNew
+      ? {}
+      : Object.fromEntries([...(planned.stops ?? []), ...(planned.rooms ?? [])].map((known) => [known.id, true])),
+  );
+  const proposal = useProposal({ homes, day: draft.day });
+  const save = useChange(send.visit);
+  const begin = useChange(async (visit: Visit) => {
+    await send.visit(visit);
+    return send.visitAct(visit.id, { id: newId(), what: { kind: "started" } });
+  });
+  const isIn = (id: string, usual: boolean) => taken[id] ?? (isNew && usual);
+  const proposed = proposal.data;
+  // What was planned and is not proposed any more stays in until it is taken out.
+  const other = (planned.stops ?? []).filter((stop) => !proposed?.stops.some((one) => one.stop.id === stop.id));
+  const otherRooms = (planned.rooms ?? []).filter((room) => !proposed?.rooms.some((one) => one.id === room.id));
+  const stops = [
+    ...(proposed?.stops ?? []).filter((one) => isIn(one.stop.id, one.is_in)).map((one) => one.stop),
+    ...other.filter((stop) => isIn(stop.id, true)),
+  ];
+  const rooms = [...(proposed?.rooms ?? []), ...otherRooms].filter((room) => isIn(room.id, true));
+  const whole: Visit = { ...draft, stops, rooms };
+  const isSome = homes.length > 0 && draft.day !== "" && stops.length + rooms.length > 0;
+  const look = useVisitLook(whole, isSome && !proposal.isPlaceholderData);
+  const error = look.error ?? save.error ?? begin.error;
+  const fields = error instanceof Refused ? error.fields : {};
+  const set = (change: Partial<Visit>) => setDraft({ ...draft, ...change });
+  const saving = (id: string) => look.data?.savings.find((one) => one.id === id)?.text;
+  return (
+    <Stack spacing={2}>
+      <Paper component="section" aria-label="Where and when" sx={{ p: 2 }}>
+        <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap", mb: 2 }} role="group" aria-label="Homes">
+          {(household?.homes ?? []).map((home) => {
+            const chosen = homes.includes(home.id);
+            return (
+              <Chip
+                key={home.id}
+                label={`${chosen ? "✓ " : ""}${home.name}`}
+                clickable
+                aria-pressed={chosen}
+                color={chosen ? "primary" : "default"}
+                variant={chosen ? "filled" : "outlined"}
+                onClick={() => setHomes(chosen ? homes.filter((id) => id !== home.id) : [...homes, home.id])}
+                sx={{ minHeight: 44, fontSize: "1rem", maxWidth: "100%" }}
+              />
+            );
+          })}
+        </Stack>
+        <Stack direction="row" sx={{ gap: 2, flexWrap: "wrap" }}>
+          <DayField label="Day" value={draft.day} error={fields.day} onChange={(day) => set({ day })} />
+          <TimeField
+            label="From"
+            value={draft.from}
+            error={fields.from}
+            onChange={(from) => from !== "" && set({ from })}
+          />
+          <TimeField
+            label="Out again by"
+            value={draft.until ?? ""}
+            error={fields.until}
+            help="Leave empty to stay as long as it takes"
+            onChange={(until) => set({ until: until === "" ? null : until })}
+          />
+        </Stack>
+        {(proposed?.minds ?? []).map((mind) => (
+          <Alert key={mind} severity="warning" variant="outlined" sx={{ mt: 1 }}>
+            {mind}
+          </Alert>
+        ))}
+      </Paper>
+      {homes.length === 0 && <Typography>Touch the home you go to.</Typography>}
+      <Box
+        sx={{
+          display: "grid",
+          gap: 2,
+          gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "minmax(0, 5fr) minmax(0, 6fr)" },
+        }}
+      >
+        {proposed && homes.length > 0 && (
+          <Paper component="section" aria-label="What to do" sx={{ p: 2, alignSelf: "start" }}>
+            <Typography variant="h2">What to do</Typography>
+            <Typography variant="body2" color="textSecondary">
+              You come again about {dayText(proposed.next)}. What is due by then is ticked.
+            </Typography>
+            {proposed.stops.length + proposed.rooms.length === 0 && (
+              <Typography sx={{ mt: 1 }}>No brewer stands there, and no other room is told of.</Typography>
+            )}
+            <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
+              {proposed.stops.map((one) => (
+                <Tick
+                  key={one.stop.id}
+                  what={`${one.name}: ${one.what}`}
+                  why={one.why}
+                  saves={isIn(one.stop.id, one.is_in) ? saving(one.stop.id) : undefined}
+                  checked={isIn(one.stop.id, one.is_in)}
+                  onChange={(checked) => setTaken({ ...taken, [one.stop.id]: checked })}
+                />
+              ))}
+              {other.map((stop) => (
+                <Tick
+                  key={stop.id}
+                  what={look.data?.stops.find((known) => known.id === stop.id)?.what ?? "A small work"}
+                  why={`${look.data?.stops.find((known) => known.id === stop.id)?.name ?? ""}, as planned`}
+                  saves={saving(stop.id)}
+                  checked={isIn(stop.id, true)}
+                  onChange={(checked) => setTaken({ ...taken, [stop.id]: checked })}
+                />
+              ))}
+              {[...proposed.rooms, ...otherRooms].map((room) => (
+                <Tick
+                  key={room.id}
+                  what={`${room.name}, ${room.minutes} min`}
+                  why={household?.homes.find((home) => home.id === room.home_id)?.name ?? ""}
+                  saves={isIn(room.id, true) ? saving(room.id) : undefined}
+                  checked={isIn(room.id, true)}
+                  onChange={(checked) => setTaken({ ...taken, [room.id]: checked })}
+                />
+              ))}
+            </Box>
+          </Paper>
+        )}
+        {isSome && look.data && (
+          <Stack spacing={2} sx={{ minWidth: 0 }}>
+            <Outlook outlook={look.data} visit={whole} onOrder={(order) => set({ order })} />
+          </Stack>
+        )}
+      </Box>
+      <TextField
+        label="What to mind"
+        multiline
+        value={draft.note ?? ""}
+        error={"note" in fields}
+        helperText={fields.note}
+        onChange={(e) => set({ note: e.target.value })}
+        className="screen-only"
+      />
+      {error && Object.keys(fields).every((field) => !["day", "from", "until", "note"].includes(field)) && (
+        <ErrorNotice error={error} />
+      )}
+      <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }} className="screen-only">
+        <Button
+          variant="contained"
+          size="large"
+          disabled={!isSome || begin.isPending}
+          onClick={() => begin.mutate(whole, { onSuccess: () => navigate(`/visits/${whole.id}`) })}
+        >
+          Start now
+        </Button>
+        <Button
+          variant="outlined"
+          size="large"
+          disabled={!isSome || save.isPending}
+          onClick={() => save.mutate(whole, { onSuccess: () => navigate("/round") })}
+        >
+          Keep for that day
+        </Button>
+        <Button onClick={() => window.print()} disabled={!isSome}>
+          Print
+        </Button>
+      </Stack>
+    </Stack>
+  );
+}
+
+function Tick({
+  what,
+  why,
+  saves,
+  checked,
+  onChange,
+}: {
+  what: string;
+  why: string;
+  saves: string | undefined;
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+}) {
+  return (
+    <Stack
+      component="li"
+      direction="row"
+      sx={{ alignItems: "center", borderTop: 1, borderColor: "divider", flexWrap: "wrap", columnGap: 1 }}
+    >
+      <FormControlLabel
+        sx={{ minHeight: 48, flexGrow: 1, minWidth: 260 }}
+        control={<Checkbox checked={checked} onChange={(e) => onChange(e.target.checked)} />}
+        label={
+          <>
+            <strong>{what}</strong> <span>{why}</span>
+          </>
+        }
+      />
+      <Typography variant="body2" color="textSecondary">
+        {saves}
+      </Typography>
+    </Stack>
+  );
+}
+
+/** What it comes to: both orders, what does not fit, the way in, what to carry. */
+function Outlook({
+  outlook,
+  visit,
+  onOrder,
+}: {
+  outlook: Schemas["OutlookView"];
+  visit: Visit;
+  onOrder: (order: Schemas["Order"]) => void;
+}) {
+  const timeOf = useClock();
+  const order = visit.order ?? "shortest";
+  const chosen = order === "calm" ? outlook.calm : outlook.shortest;
+  const names = new Map(chosen.lines.map((line) => [line.id, line.name]));
+  const longest = Math.max(outlook.calm.minutes, outlook.shortest.minutes);
+  return (
+    <>
+      <Paper component="section" aria-label="What it takes" sx={{ p: 2 }}>
+        <Stack direction="row" sx={{ justifyContent: "space-between", gap: 2, flexWrap: "wrap", mb: 1 }}>
+          <Box>
+            <Typography variant="h2">Done about {timeOf(chosen.ends_at)}</Typography>
+            <Typography color="textSecondary">
+              {chosen.text}. {outlook.saved}.
+            </Typography>
+          </Box>
+          <ToggleButtonGroup
+            exclusive
+            value={order}
+            onChange={(_, next: Schemas["Order"] | null) => next && onOrder(next)}
+            aria-label="Which order"
+            className="screen-only"
+          >
+            <ToggleButton value="shortest" sx={{ minHeight: 48 }}>
+              Shortest: {Math.round(outlook.shortest.minutes)} min, {outlook.shortest.changes} changes
+            </ToggleButton>
+            <ToggleButton value="calm" sx={{ minHeight: 48 }}>
+              Calm: {Math.round(outlook.calm.minutes)} min, {outlook.calm.changes} changes
+            </ToggleButton>
+          </ToggleButtonGroup>
+        </Stack>
+        {chosen.late && (
+          <Alert severity="warning" variant="outlined" sx={{ mb: 1 }}>
+            {chosen.late}
+          </Alert>
+        )}
+        {chosen.left_out.length > 0 && (
+          <Alert severity="warning" variant="outlined" sx={{ mb: 1 }}>
+            Not all of it fits: {chosen.left_out.map((id) => names.get(id) ?? nameOf(id, outlook)).join(", ")} is left
+            for another time, because that does the least harm.
+          </Alert>
+        )}
+        <StackedRibbons ordered={chosen} longest={longest} />
+        <Typography variant="body2" color="textSecondary">
+          Solid: your hands. Ticked: stay near. Open: it works alone.
+        </Typography>
+      </Paper>
+      <Paper component="section" aria-label="What to carry" sx={{ p: 2 }}>
+        <Typography variant="h2">What to carry</Typography>
+        <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
+          {outlook.kit.map((line) => (
+            <Box component="li" key={line.what} sx={{ py: 0.5 }}>
+              <FormControlLabel
+                sx={{ minHeight: 40 }}
+                control={<Checkbox />}
+                label={
+                  <>
+                    {line.what}
+                    {line.there && (
+                      <Typography
+                        component="span"
+                        color={line.is_short ? "warning" : "textSecondary"}
+                        sx={{ fontWeight: line.is_short ? 700 : 400 }}
+                      >
+                        {" "}
+                        ({line.is_short ? "not enough: " : ""}
+                        {line.there})
+                      </Typography>
+                    )}
+                  </>
+                }
+              />
+            </Box>
+          ))}
+        </Box>
+        {outlook.homes
+          .filter((home) => (home.access ?? "") !== "" || (home.contact ?? "") !== "")
+          .map((home) => (
+            <Typography key={home.id} sx={{ mt: 1 }}>
+              <strong>{home.name}:</strong> {home.access} {home.contact && `Ask: ${home.contact}.`}
+            </Typography>
+          ))}
+      </Paper>
+    </>
+  );
+}
+
+/** What is left out has no ribbon; the other order may have one. */
+function nameOf(id: string, outlook: Schemas["OutlookView"]): string {
+  const lines = [...outlook.calm.lines, ...outlook.shortest.lines];
+  return lines.find((line) => line.id === id)?.name ?? "one brewer";
+}

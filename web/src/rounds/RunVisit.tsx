@@ -1,0 +1,383 @@
+import { Alert, Box, Button, Dialog, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useEffect, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { type Schemas, send, useChange, useProposal } from "../api/client";
+import { newId } from "../api/newId";
+import { OpenClean } from "../clean/CleanPage";
+import { clockText } from "../clean/clockText";
+import { StackedRibbons } from "../pictures/StackedRibbons";
+import { ErrorNotice } from "../ui/Notices";
+import { useClock } from "../ui/useClock";
+import { useNow } from "../ui/useNow";
+import { CloseVisit } from "./CloseVisit";
+import { useVisitActs } from "./useVisitActs";
+
+type Next = Schemas["Next"];
+type View = Schemas["VisitView"];
+
+/** A moment in which nothing needs to be said of waiting, ms. */
+const soon = 20_000;
+
+/**
+ * A visit under way: what the hands do next, at which brewer and place, until when at the latest, and how long they are free
+ * after; the clean or room itself right below. After each act it is put in order again from what is.
+ */
+export function RunVisit({
+  view,
+  at,
+  following,
+  follow,
+}: {
+  view: View;
+  at: number;
+  following: string | undefined;
+  follow: (id: string | undefined) => void;
+}) {
+  const { run, visit } = view;
+  const acts = useVisitActs(visit.id);
+  const navigate = useNavigate();
+  // What somebody chose to do instead, until that moves on.
+  const [picked, setPicked] = useState<string>();
+  const [closing, setClosing] = useState(false);
+  const waiting = acts.waiting.map(({ act }) => act);
+  const isWaiting = (id: string) =>
+    waiting.some(
+      (what) => (what.kind === "room_done" && what.room === id) || (what.kind === "dropped" && what.id === id),
+    );
+  const left = (run?.left.acts ?? []).filter((act) => !isWaiting(act.id));
+  const next = left[0];
+  const shown = picked ?? next?.id;
+  const ahead = run ? Date.parse(run.now) - at : 0;
+  useEffect(() => {
+    if (shown !== following) follow(shown);
+  }, [shown, following, follow]);
+  const open = view.stops.find((stop) => stop.id === shown);
+  useEffect(() => {
+    // What was picked is over, or taken out.
+    if (picked !== undefined && (open === undefined || open.is_over)) setPicked(undefined);
+  }, [picked, open]);
+  const close = useChange((bill: Schemas["Bill"]) =>
+    send.visitAct(visit.id, { id: newId(), what: { kind: "closed", bill } }),
+  );
+  if (!run) return null;
+  const isDone = run.is_done || left.length === 0;
+  return (
+    <Stack spacing={2}>
+      <Strip view={view} run={run} ahead={ahead} />
+      {acts.error && (
+        <Alert severity="warning" variant="outlined">
+          No line to the household: {acts.waiting.length} waiting to be sent. The last order stands; it is made anew
+          when the line is back.
+        </Alert>
+      )}
+      {acts.aside.map(({ event, reason }) => (
+        <Alert
+          key={event.id}
+          severity="warning"
+          variant="outlined"
+          action={<Button onClick={() => acts.letGo(event.id)}>I have read it</Button>}
+        >
+          {`Not taken: ${reason}`}
+        </Alert>
+      ))}
+      {run.left.late && (
+        <Alert severity="warning" variant="outlined">
+          {run.left.late}
+        </Alert>
+      )}
+      {next && <NextUp next={next} isShown={shown === next.id} ahead={ahead} show={() => setPicked(undefined)} />}
+      {open && !open.is_over && (
+        <Doing
+          key={open.id}
+          stop={open}
+          visit={visit}
+          next={left.find((act) => act.id === open.id)}
+          act={acts.act}
+          isLate={isWaiting(open.id)}
+        />
+      )}
+      {isDone && !closing && (
+        <Paper sx={{ p: 2 }}>
+          <Typography variant="h2">Everything is done</Typography>
+          <Button component={Link} to={`/visits/${visit.id}/cards`} sx={{ mt: 1, mr: 1 }} variant="outlined">
+            Cards to leave
+          </Button>
+          <Button onClick={() => setClosing(true)} sx={{ mt: 1 }} variant="contained" size="large">
+            Close the visit
+          </Button>
+        </Paper>
+      )}
+      {closing && view.worth && (
+        <CloseVisit
+          worth={view.worth}
+          error={close.error}
+          close={(bill) => close.mutate(bill, { onSuccess: () => navigate(`/visits/${visit.id}`) })}
+        />
+      )}
+      {!isDone && (
+        <Paper component="section" aria-label="After that" sx={{ p: 2 }}>
+          <Typography variant="h2">After that</Typography>
+          <After acts={left.slice(1, 6)} />
+          <Box sx={{ mt: 1 }}>
+            <StackedRibbons ordered={run.left} />
+          </Box>
+        </Paper>
+      )}
+      <All view={view} shown={shown} pick={setPicked} act={acts.act} isWaiting={isWaiting} />
+      {!isDone && !closing && (
+        <Box>
+          <Button onClick={() => setClosing(true)}>Close the visit early</Button>
+        </Box>
+      )}
+    </Stack>
+  );
+}
+
+/** Where the whole visit stands, and what runs by the clock. */
+function Strip({ view, run, ahead }: { view: View; run: Schemas["RunView"]; ahead: number }) {
+  const timeOf = useClock();
+  const now = useNow() + ahead;
+  return (
+    <Stack direction="row" sx={{ columnGap: 2, flexWrap: "wrap", justifyContent: "space-between" }}>
+      <Typography color="textSecondary">
+        Visit: {view.homes.map((home) => home.name).join(", ")} · done about {timeOf(run.left.ends_at)}
+      </Typography>
+      <Typography color="textSecondary" component="div">
+        {run.timers.map((timer) => {
+          const left = Math.ceil((Date.parse(timer.ends_at) - now) / 1000);
+          return (
+            <span key={timer.clean_id}>
+              {timer.name}: {left > 0 ? clockText(left) : `over for ${clockText(-left)}`}{" "}
+            </span>
+          );
+        })}
+      </Typography>
+    </Stack>
+  );
+}
+
+/** What the hands do next, where, until when. */
+function NextUp({ next, isShown, ahead, show }: { next: Next; isShown: boolean; ahead: number; show: () => void }) {
+  const timeOf = useClock();
+  const now = useNow() + ahead;
+  const wait = Date.parse(next.at) - now;
+  const late = now - Date.parse(next.latest);
+  const free = Math.floor(next.free_min);
+  return (
+    <Paper
+      component="section"
+      aria-label="Next"
+      sx={{ p: 2, borderWidth: 2, borderColor: late > 0 ? "warning.main" : "primary.main" }}
+    >
+      <Typography variant="body2" color="textSecondary">
+        {wait > soon ? `In ${clockText(Math.ceil(wait / 1000))}, at ${timeOf(next.at)}` : "Now"}
+      </Typography>
+      <Typography variant="h1" sx={{ fontSize: { xs: "1.5rem", md: "1.9rem" } }}>
+        {next.title}: {next.name}
+      </Typography>
+      <Typography>
+        {next.home} ·{" "}
+        {late > 0
+          ? `late by ${clockText(Math.ceil(late / 1000))}; the rest moves with it`
+          : `at the latest ${timeOf(next.latest)}`}
+        {free >= 1 && ` · then ${free} min free`}
+      </Typography>
+      {wait > soon && <Typography>Until then your hands are free.</Typography>}
+      {!isShown && (
+        <Button variant="contained" sx={{ mt: 1 }} onClick={show}>
+          Go there
+        </Button>
+      )}
+    </Paper>
+  );
+}
+
+/** The clean, the room, or the start of either. */
+function Doing({
+  stop,
+  visit,
+  next,
+  act,
+  isLate,
+}: {
+  stop: Schemas["StopView"];
+  visit: Schemas["Visit"];
+  next: Next | undefined;
+  act: (what: Schemas["VisitWhat"]) => void;
+  isLate: boolean;
+}) {
+  const start = useChange((options: Schemas["PlanOptions"]) =>
+    send.start(planned?.brewer_id ?? "", { id: newId(), options }),
+  );
+  const planned = everyStop(visit).find((known) => known.id === stop.id);
+  if (stop.is_room)
+    return (
+      <Paper sx={{ p: 2 }}>
+        <Typography variant="h2">
+          {stop.name}, {stop.what}
+        </Typography>
+        <Button
+          variant="contained"
+          size="large"
+          disabled={isLate}
+          sx={{ mt: 1, minHeight: 64, fontSize: "1.25rem" }}
+          onClick={() => act({ kind: "room_done", room: stop.id })}
+        >
+          {stop.name} is done
+        </Button>
+      </Paper>
+    );
+  if (stop.clean_id) return <OpenClean id={stop.clean_id} inVisit />;
+  return (
+    <Paper sx={{ p: 2 }}>
+      <Typography variant="h2">
+        {stop.name}: {stop.what}
+      </Typography>
+      <Typography>{next ? `It begins with: ${next.title}.` : "It is not begun."}</Typography>
+      <Stack direction="row" sx={{ gap: 1, mt: 1, flexWrap: "wrap" }}>
+        <Button
+          variant="contained"
+          size="large"
+          disabled={start.isPending || !planned}
+          sx={{ minHeight: 64, fontSize: "1.25rem" }}
+          onClick={() => planned?.options && start.mutate(planned.options)}
+        >
+          Start it
+        </Button>
+        {planned && stop.what === "descale" && (
+          <Button component={Link} to={`/brewers/${planned.brewer_id}/plan`} sx={{ minHeight: 56 }}>
+            See its plan
+          </Button>
+        )}
+      </Stack>
+      <ErrorNotice error={start.error} />
+    </Paper>
+  );
+}
+
+/** Every brewer of a visit, those that were added on the way too. */
+function everyStop(visit: Schemas["Visit"]): Schemas["Stop"][] {
+  const added = (visit.events ?? []).flatMap(({ what }) => (what.kind === "added" ? [what.stop] : []));
+  return [...(visit.stops ?? []), ...added];
+}
+
+function After({ acts }: { acts: Next[] }) {
+  const timeOf = useClock();
+  return (
+    <Box component="ol" sx={{ listStyle: "none", p: 0, m: 0 }}>
+      {acts.map((act) => (
+        <Typography component="li" key={`${act.id} ${act.step} ${act.at}`} sx={{ py: 0.25 }}>
+          <strong>{timeOf(act.at)}</strong> {act.title}: {act.name}
+          {act.free_min >= 3 && `, then ${Math.floor(act.free_min)} min free`}
+        </Typography>
+      ))}
+    </Box>
+  );
+}
+
+/** Everything in the visit: done, under way, to come; gone to out of turn, left for another time, added. */
+function All({
+  view,
+  shown,
+  pick,
+  act,
+  isWaiting,
+}: {
+  view: View;
+  shown: string | undefined;
+  pick: (id: string) => void;
+  act: (what: Schemas["VisitWhat"]) => void;
+  isWaiting: (id: string) => boolean;
+}) {
+  const acid = view.run?.acid ?? [];
+  return (
+    <Paper component="section" aria-label="In this visit" sx={{ p: 2 }}>
+      <Stack direction="row" sx={{ justifyContent: "space-between", flexWrap: "wrap", gap: 1 }}>
+        <Typography variant="h2">In this visit</Typography>
+        <Stack direction="row" spacing={1}>
+          {view.undo && view.visit.events?.at(-1)?.what.kind !== "started" && (
+            <Button onClick={() => act({ kind: "undone", event: view.undo ?? "" })}>Undo the last of the visit</Button>
+          )}
+          <AddStop view={view} act={act} />
+        </Stack>
+      </Stack>
+      <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
+        {view.stops.map((stop) => (
+          <Stack
+            component="li"
+            key={stop.id}
+            direction="row"
+            sx={{ gap: 1, py: 0.75, borderTop: 1, borderColor: "divider", alignItems: "center", flexWrap: "wrap" }}
+          >
+            <Box aria-hidden sx={{ width: 20 }}>
+              {stop.is_over || isWaiting(stop.id) ? "✓" : acid.includes(stop.id) ? "▲" : "○"}
+            </Box>
+            <Box sx={{ flexGrow: 1, minWidth: 200 }}>
+              <strong>{stop.name}</strong>, {stop.what} · {stop.home}
+              <Typography variant="body2" color="textSecondary">
+                {acid.includes(stop.id) ? `acid is inside; ${stop.state}` : stop.state}
+              </Typography>
+            </Box>
+            {!stop.is_over && stop.id !== shown && !isWaiting(stop.id) && (
+              <Button onClick={() => pick(stop.id)} aria-label={`Go to ${stop.name}, ${stop.what}`}>
+                Go to it
+              </Button>
+            )}
+            {!stop.is_over && !stop.clean_id && !isWaiting(stop.id) && (
+              <Button
+                color="inherit"
+                onClick={() => act({ kind: "dropped", id: stop.id })}
+                aria-label={`Leave ${stop.name}, ${stop.what} for another time`}
+              >
+                Another time
+              </Button>
+            )}
+          </Stack>
+        ))}
+      </Box>
+    </Paper>
+  );
+}
+
+function AddStop({ view, act }: { view: View; act: (what: Schemas["VisitWhat"]) => void }) {
+  const [open, setOpen] = useState(false);
+  const [chosen, setChosen] = useState("");
+  const proposal = useProposal({ homes: open ? view.homes.map((home) => home.id) : [], day: view.visit.day });
+  const others = (proposal.data?.stops ?? []).filter((one) => !view.stops.some((stop) => stop.id === one.stop.id));
+  return (
+    <>
+      <Button variant="outlined" onClick={() => setOpen(true)}>
+        Add a brewer
+      </Button>
+      <Dialog open={open} onClose={() => setOpen(false)} aria-label="Add a brewer" fullWidth maxWidth="sm">
+        <Stack spacing={2} sx={{ p: 3 }}>
+          <Typography variant="h2">Add a brewer</Typography>
+          <TextField select label="What to do" value={chosen} onChange={(e) => setChosen(e.target.value)}>
+            {others.map((one) => (
+              <MenuItem key={one.stop.id} value={one.stop.id} sx={{ whiteSpace: "normal" }}>
+                {one.name}: {one.what} ({one.why})
+              </MenuItem>
+            ))}
+          </TextField>
+          {proposal.data && others.length === 0 && <Typography>Everything there is part of the visit.</Typography>}
+          <ErrorNotice error={proposal.error} />
+          <Stack direction="row" spacing={1}>
+            <Button
+              variant="contained"
+              disabled={chosen === ""}
+              onClick={() => {
+                const one = others.find((other) => other.stop.id === chosen);
+                if (one) act({ kind: "added", stop: one.stop });
+                setChosen("");
+                setOpen(false);
+              }}
+            >
+              Add it
+            </Button>
+            <Button onClick={() => setOpen(false)}>Not now</Button>
+          </Stack>
+        </Stack>
+      </Dialog>
+    </>
+  );
+}
