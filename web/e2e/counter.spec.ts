@@ -26,7 +26,7 @@ test("the Counter shows what wants to be done today, then the brewers by home wi
   await page.getByLabel("Find a brewer").fill("studio");
   await expect(cards).toHaveCount(4);
   await page.getByRole("heading", { level: 1 }).click();
-  await page.keyboard.press("4");
+  await page.keyboard.press("5");
   await expect(page.getByRole("heading", { level: 1, name: "Log" })).toBeVisible();
 });
 

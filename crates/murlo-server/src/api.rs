@@ -38,6 +38,8 @@ pub struct CounterView {
     pub brewers: Vec<BrewerCard>,
     /// What is in the machines of cleans that are running or stopped.
     pub inside: Vec<InsideView>,
+    /// Visits that run, and those planned for today.
+    pub visits: Vec<VisitBrief>,
 }
 
 /// What is in the machine of a clean that has not ended.

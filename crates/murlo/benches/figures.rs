@@ -280,6 +280,16 @@ fn main() {
         time(31, 1, || get(&host, "/api/counter")),
         ms(20),
     );
+    table.row(
+        "Round, 200 brewers in 60 homes",
+        time(11, 1, || get(&host, "/api/round")),
+        ms(30),
+    );
+    table.row(
+        "a planned visit: both orders, what each left out saves",
+        time(5, 1, || get(&host, "/api/visits/demo-tomorrow")),
+        ms(300),
+    );
     let status =
         std::fs::read_to_string(format!("/proc/{}/status", crowd.0.id())).unwrap_or_default();
     let resident = status

@@ -26,6 +26,9 @@ use std::collections::HashMap;
 
 const WRITTEN_FOR: Date = date(2026, 1, 1);
 
+/// Further brewers stand in so many homes.
+const CROWD_HOMES: u32 = 56;
+
 /// Fills an empty store.
 pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result<()> {
     let today = now.to_zoned(TimeZone::UTC).date();
@@ -91,10 +94,18 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
     }
     household.visits = rounds::visits(today, now);
     let models = household.brewers.clone();
+    for n in 0..crowd.min(CROWD_HOMES) {
+        let home = Home::named(format!("crowd-home-{n:02}"), format!("Mooring {}", n + 1));
+        household.homes.push(Kept {
+            archived: false,
+            fact: home,
+        });
+    }
     for n in 0..crowd {
         let mut one = models[n as usize % models.len()].clone();
         let id = format!("crowd-{n:03}");
         one.fact.id.clone_from(&id);
+        one.fact.home_id = format!("crowd-home-{:02}", n % CROWD_HOMES);
         one.fact.nickname = format!("{} no. {}", one.fact.nickname, n + 1);
         one.fact.in_use_since = today.saturating_sub((i64::from(years) * 365).days());
         one.fact.waters[0].from = one.fact.in_use_since;

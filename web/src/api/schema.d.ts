@@ -2178,6 +2178,8 @@ export interface components {
              * @description The household's day.
              */
             today: string;
+            /** @description Visits that run, and those planned for today. */
+            visits: components["schemas"]["VisitBrief"][];
         };
         /** @description Cups of many days at once. */
         CountsDraft: {

@@ -175,6 +175,8 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
       ))}
       <Paper
         square
+        component="section"
+        aria-label="Acts"
         className="screen-only"
         sx={{
           position: "fixed",

@@ -18,6 +18,7 @@ import { Bore } from "../pictures/Bore";
 import { Cards } from "../ui/Cards";
 import { Page, Ready } from "../ui/Notices";
 import { Upkeep } from "../ui/Upkeep";
+import { useDayAndTime } from "../ui/useClock";
 import { Away } from "../upkeep/Away";
 import { TodoLine } from "./Todo";
 import { byHome, pageOf, type Todo, today as todayOf } from "./today";
@@ -33,6 +34,34 @@ const words: Record<Schemas["Urgency"], { text: string; color: "error" | "warnin
 
 /** So many cards are drawn at once. */
 const size = 12;
+
+/** A visit that runs, or is planned for today. */
+function VisitLine({ visit }: { visit: Schemas["VisitBrief"] }) {
+  const say = useDayAndTime();
+  const runs = visit.stage === "running";
+  return (
+    <Paper
+      component="section"
+      aria-label="Visit"
+      sx={{
+        p: 2,
+        display: "flex",
+        gap: 1,
+        flexWrap: "wrap",
+        alignItems: "center",
+        borderColor: runs ? "primary.main" : "divider",
+      }}
+    >
+      <Typography sx={{ flexGrow: 1 }}>
+        <strong>{runs ? "A visit is under way" : `Visit, ${say(visit.day, visit.from)}`}</strong>: {visit.homes} ·{" "}
+        {visit.text}
+      </Typography>
+      <Button component={Link} to={`/visits/${visit.id}`} variant="contained">
+        {runs ? "Carry on with the visit" : "Open the visit"}
+      </Button>
+    </Paper>
+  );
+}
 
 export function CounterPage() {
   const counter = useCounter();
@@ -58,7 +87,7 @@ export function CounterPage() {
       }
     >
       <Ready query={counter}>
-        {({ brewers, inside, today, now }) => {
+        {({ brewers, inside, today, now, visits }) => {
           const wanted = search.trim().toLowerCase();
           const shown = brewers.filter(
             (b) =>
@@ -73,6 +102,9 @@ export function CounterPage() {
           const homes = new Set(brewers.map((b) => b.home)).size;
           return (
             <Stack spacing={2}>
+              {visits.map((visit) => (
+                <VisitLine key={visit.id} visit={visit} />
+              ))}
               <Today todos={todayOf(shown, inside)} today={today} ahead={Date.parse(now) - counter.dataUpdatedAt} />
               {brewers.length > 4 && (
                 <Find

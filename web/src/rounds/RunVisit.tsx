@@ -17,6 +17,8 @@ type View = Schemas["VisitView"];
 
 /** A moment in which nothing needs to be said of waiting, ms. */
 const soon = 20_000;
+/** So much late, or left, is nothing to speak of, ms. */
+const little = 60_000;
 
 /**
  * A visit under way: what the hands do next, at which brewer and place, until when at the latest, and how long they are free
@@ -36,7 +38,7 @@ export function RunVisit({
   const { run, visit } = view;
   const acts = useVisitActs(visit.id);
   const navigate = useNavigate();
-  // What somebody chose to do instead, until that moves on.
+  // Where one is. It changes by a touch only: nothing else comes under a finger that is about to press.
   const [picked, setPicked] = useState<string>();
   const [closing, setClosing] = useState(false);
   const waiting = acts.waiting.map(({ act }) => act);
@@ -52,10 +54,12 @@ export function RunVisit({
     if (shown !== following) follow(shown);
   }, [shown, following, follow]);
   const open = view.stops.find((stop) => stop.id === shown);
+  const isOver = open === undefined || open.is_over || isWaiting(open.id);
   useEffect(() => {
-    // What was picked is over, or taken out.
-    if (picked !== undefined && (open === undefined || open.is_over)) setPicked(undefined);
-  }, [picked, open]);
+    // One stays until it is over there, or taken out.
+    if (isOver) setPicked(undefined);
+    else setPicked((before) => before ?? shown);
+  }, [isOver, shown]);
   const close = useChange((bill: Schemas["Bill"]) =>
     send.visitAct(visit.id, { id: newId(), what: { kind: "closed", bill } }),
   );
@@ -85,7 +89,7 @@ export function RunVisit({
           {run.left.late}
         </Alert>
       )}
-      {next && <NextUp next={next} isShown={shown === next.id} ahead={ahead} show={() => setPicked(undefined)} />}
+      {next && <NextUp next={next} isShown={shown === next.id} ahead={ahead} show={() => setPicked(next.id)} />}
       {open && !open.is_over && (
         <Doing
           key={open.id}
@@ -98,7 +102,9 @@ export function RunVisit({
       )}
       {isDone && !closing && (
         <Paper sx={{ p: 2 }}>
-          <Typography variant="h2">Everything is done</Typography>
+          <Typography variant="h2" component="h1">
+            Everything is done
+          </Typography>
           <Button component={Link} to={`/visits/${visit.id}/cards`} sx={{ mt: 1, mr: 1 }} variant="outlined">
             Cards to leave
           </Button>
@@ -167,24 +173,26 @@ function NextUp({ next, isShown, ahead, show }: { next: Next; isShown: boolean; 
     <Paper
       component="section"
       aria-label="Next"
-      sx={{ p: 2, borderWidth: 2, borderColor: late > 0 ? "warning.main" : "primary.main" }}
+      sx={{ p: 2, borderWidth: 2, borderColor: late > little ? "warning.main" : "primary.main" }}
     >
       <Typography variant="body2" color="textSecondary">
         {wait > soon ? `In ${clockText(Math.ceil(wait / 1000))}, at ${timeOf(next.at)}` : "Now"}
       </Typography>
-      <Typography variant="h1" sx={{ fontSize: { xs: "1.5rem", md: "1.9rem" } }}>
+      <Typography variant="h1" component="h2" sx={{ fontSize: { xs: "1.5rem", md: "1.9rem" } }}>
         {next.title}: {next.name}
       </Typography>
       <Typography>
         {next.home} ·{" "}
-        {late > 0
+        {late > little
           ? `late by ${clockText(Math.ceil(late / 1000))}; the rest moves with it`
-          : `at the latest ${timeOf(next.latest)}`}
+          : -late > little && Date.parse(next.latest) - Date.parse(next.at) > little
+            ? `at the latest ${timeOf(next.latest)}, or it ends later`
+            : `about ${Math.max(1, Math.round(next.minutes))} min`}
         {free >= 1 && ` · then ${free} min free`}
       </Typography>
       {wait > soon && <Typography>Until then your hands are free.</Typography>}
       {!isShown && (
-        <Button variant="contained" sx={{ mt: 1 }} onClick={show}>
+        <Button variant="contained" size="large" sx={{ mt: 1, minHeight: 56 }} onClick={show}>
           Go there
         </Button>
       )}
@@ -213,7 +221,7 @@ function Doing({
   if (stop.is_room)
     return (
       <Paper sx={{ p: 2 }}>
-        <Typography variant="h2">
+        <Typography variant="h2" component="h1">
           {stop.name}, {stop.what}
         </Typography>
         <Button
@@ -230,7 +238,7 @@ function Doing({
   if (stop.clean_id) return <OpenClean id={stop.clean_id} inVisit />;
   return (
     <Paper sx={{ p: 2 }}>
-      <Typography variant="h2">
+      <Typography variant="h2" component="h1">
         {stop.name}: {stop.what}
       </Typography>
       <Typography>{next ? `It begins with: ${next.title}.` : "It is not begun."}</Typography>
@@ -307,12 +315,19 @@ function All({
             component="li"
             key={stop.id}
             direction="row"
-            sx={{ gap: 1, py: 0.75, borderTop: 1, borderColor: "divider", alignItems: "center", flexWrap: "wrap" }}
+            sx={{
+              columnGap: 1,
+              py: 0.75,
+              borderTop: 1,
+              borderColor: "divider",
+              alignItems: "center",
+              flexWrap: "wrap",
+            }}
           >
             <Box aria-hidden sx={{ width: 20 }}>
               {stop.is_over || isWaiting(stop.id) ? "✓" : acid.includes(stop.id) ? "▲" : "○"}
             </Box>
-            <Box sx={{ flexGrow: 1, minWidth: 200 }}>
+            <Box sx={{ flex: "1 1 200px", minWidth: 0 }}>
               <strong>{stop.name}</strong>, {stop.what} · {stop.home}
               <Typography variant="body2" color="textSecondary">
                 {acid.includes(stop.id) ? `acid is inside; ${stop.state}` : stop.state}

@@ -10,6 +10,28 @@ use jiff::Timestamp;
 /// A bath that must not stand longer than planned is given so many minutes of grace. Judged.
 const GRACE_MIN: f64 = 10.0;
 
+/// The last press of a clean, which no step stands for.
+pub(super) struct Finish {
+    pub id: &'static str,
+    seconds: i32,
+}
+
+pub(super) const FINISH: Finish = Finish {
+    id: "finish",
+    seconds: 12,
+};
+
+impl Finish {
+    fn segment(&self) -> Segment {
+        Segment {
+            id: self.id.to_owned(),
+            doing: Does::Hands,
+            seconds: self.seconds,
+            max: None,
+        }
+    }
+}
+
 /// What is done to one brewer in a visit.
 pub struct Task<'a> {
     /// The stop.
@@ -52,6 +74,11 @@ impl Task<'_> {
             return Vec::new();
         }
         let mut parts = Parts::new(self);
+        if self.begun.is_some() && (0..self.plan.steps.len()).all(|i| self.is_done(i)) {
+            // It is not over before it is written down.
+            parts.add(vec![FINISH.segment()], None);
+            return parts.into_jobs();
+        }
         for (i, step) in self.plan.steps.iter().enumerate() {
             if self.is_done(i) || self.waits_beside(step) {
                 continue;

@@ -1,6 +1,6 @@
 //! In which order one pair of hands does a visit, what that comes to, and what is next.
 
-use super::jobs::{Task, last_of};
+use super::jobs::{FINISH, Task, last_of};
 use super::{Order, RoomStop};
 use crate::text;
 use crate::visit::{self, At, Chore, Doing, Found, Job, NODES};
@@ -257,10 +257,18 @@ fn keep_on(model: &Model, tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) ->
     let since = terms
         .hands_since
         .map_or(visit.now, |at| seconds(model.zero, at).min(visit.now));
+    // Nobody follows what is done elsewhere before being there.
+    let here = |at: &str| terms.place_now.is_none_or(|place| place == at);
     if let Some(n) = rooms.iter().position(|room| room.id == following) {
+        if !here(&rooms[n].home_id) {
+            return None;
+        }
         visit.chores[n].at = Some(At::Segment(0, Some(since)));
     } else {
         let task = tasks.iter().position(|task| task.stop.id == following)?;
+        if !here(&tasks[task].home_id) {
+            return None;
+        }
         let first = model.of_job.iter().position(|of| *of == task)?;
         let job = &mut visit.jobs[first];
         if job.segments.first()?.doing != Doing::Hands
@@ -485,10 +493,12 @@ impl Shown<'_> {
             Doing::Near => Does::Near,
             Doing::Free => Does::Free,
         };
-        (
-            step.map_or_else(String::new, |step| step.title.clone()),
-            does,
-        )
+        let last = task.begun.and_then(|begun| begun.state.next.as_ref());
+        let last = last
+            .filter(|_| segment.id == FINISH.id)
+            .map(|next| next.label.clone());
+        let title = step.map(|step| step.title.clone()).or(last);
+        (title.unwrap_or_default(), does)
     }
 
     /// The first act of a clean that runs is its current step, which may only want its last mug emptied; or what may be done

@@ -431,6 +431,23 @@ fn what_runs_is_waited_for_and_what_is_over_is_gone() {
     let over = at(wait.hands_free_min + 30.0, &state);
     let after = at(wait.hands_free_min + 60.0, &state);
     assert!((over.minutes - after.minutes).abs() < 0.1);
+    let done: Vec<_> = state
+        .steps
+        .iter()
+        .map(|step| clean::StepState {
+            standing: clean::Standing::Done,
+            ..step.clone()
+        })
+        .collect();
+    let unwritten = State {
+        steps: done,
+        current: None,
+        step: None,
+        ..state.clone()
+    };
+    let last = at(1.0, &unwritten);
+    assert_eq!((last.acts.len(), last.minutes), (1, 0.2));
+    assert!(!last.acts[0].title.is_empty());
     let closed = State {
         closed: Some(clean::Closed::Finished),
         ..state
@@ -470,6 +487,14 @@ fn an_instruction_that_is_followed_is_kept_unless_another_saves_a_minute() {
         },
     );
     assert_eq!(kept.acts[0].id, first);
+    // On the way to another home nothing is followed yet.
+    let away = Terms {
+        place_now: Some("o"),
+        following: Some(&first),
+        ..usual.clone()
+    };
+    let there = schedule(&tasks, &[], &away);
+    assert!(there.acts[0].at >= later(15.0), "{}", there.acts[0].at);
     let bath = room("bath", "h", 12);
     let room = schedule(
         &tasks[..1],

@@ -7,6 +7,7 @@ use crate::api::{
 use crate::error::{ApiError, Asked, Body, NewId};
 use crate::past::Past;
 use crate::routes::log::log_lines;
+use crate::routes::rounds;
 use crate::routes::waters::water_views;
 use crate::state::{AppState, today};
 use axum::Json;
@@ -44,6 +45,7 @@ pub async fn counter(State(state): State<AppState>) -> Result<Json<CounterView>,
             now,
             brewers,
             inside: inside(store, &past)?,
+            visits: rounds::today(store, &past)?,
         })
     });
     Ok(Json(view.await?))

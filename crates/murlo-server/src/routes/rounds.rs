@@ -672,24 +672,56 @@ pub async fn round(State(state): State<AppState>) -> Result<Json<RoundView>, Api
 
 /// Visits ahead by day, then those that are over, the last first.
 fn briefs(house: &House) -> Vec<VisitBrief> {
-    let brief = |visit: &Visit| {
-        let course = visit.course().unwrap_or_default();
-        VisitBrief {
-            id: visit.id.clone(),
-            day: visit.day,
-            from: visit.from,
-            homes: house.places(visit, &course),
-            text: in_short(visit, &course),
-            stage: stage(visit),
-        }
-    };
-    let mut all: Vec<VisitBrief> = house.visits.iter().map(brief).collect();
+    let places = |visit: &Visit, course: &Course| house.places(visit, course);
+    let mut all: Vec<VisitBrief> = house.visits.iter().map(|v| brief(v, places)).collect();
     all.sort_by_key(|visit| (visit.day, visit.from));
-    let (over, mut ahead): (Vec<_>, Vec<_>) = all
-        .into_iter()
-        .partition(|visit| visit.stage == VisitStage::Closed);
+    let is_over = |visit: &VisitBrief| visit.stage == VisitStage::Closed;
+    let (over, mut ahead): (Vec<_>, Vec<_>) = all.into_iter().partition(is_over);
     ahead.extend(over.into_iter().rev().take(LATELY));
     ahead
+}
+
+fn brief(visit: &Visit, places: impl Fn(&Visit, &Course) -> String) -> VisitBrief {
+    let course = visit.course().unwrap_or_default();
+    VisitBrief {
+        id: visit.id.clone(),
+        day: visit.day,
+        from: visit.from,
+        homes: places(visit, &course),
+        text: in_short(visit, &course),
+        stage: stage(visit),
+    }
+}
+
+/// Visits that run, and those planned for today.
+pub(super) fn today(store: &Store, past: &Past) -> Result<Vec<VisitBrief>, ApiError> {
+    let mut visits: Vec<Visit> = store.current()?;
+    visits.retain(|visit| match stage(visit) {
+        VisitStage::Running => true,
+        VisitStage::Planned => visit.day == past.today,
+        VisitStage::Closed => false,
+    });
+    if visits.is_empty() {
+        return Ok(Vec::new());
+    }
+    let homes: Vec<Home> = store.current()?;
+    let places = |visit: &Visit, course: &Course| {
+        let stops: Vec<&str> = visit
+            .all_stops(course)
+            .map(|stop| stop.brewer_id.as_str())
+            .collect();
+        let brewers = past
+            .brewers()
+            .filter(|brewer| stops.contains(&brewer.id.as_str()));
+        let mut ids: Vec<&str> = brewers.map(|brewer| brewer.home_id.as_str()).collect();
+        ids.extend(visit.rooms.iter().map(|room| room.home_id.as_str()));
+        let names = homes.iter().filter(|home| ids.contains(&home.id.as_str()));
+        names
+            .map(|home| home.name.as_str())
+            .collect::<Vec<_>>()
+            .join(", ")
+    };
+    Ok(visits.iter().map(|visit| brief(visit, places)).collect())
 }
 
 /// "3 brewers, 2 rooms".
