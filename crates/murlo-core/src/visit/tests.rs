@@ -447,6 +447,129 @@ fn waits_that_cannot_both_be_kept_are_lifted_and_said_so() {
     assert_eq!(faults(&apart, &found), Vec::<String>::new());
 }
 
+/// What an answer is known by: its end, its bound, and when everything begins, runs and must have begun.
+fn print(answer: &Value) -> Value {
+    let sum = |name: &str| -> f64 {
+        let stretches = answer["schedule"].as_array().into_iter().flatten();
+        let times = stretches.filter_map(|stretch| stretch[name].as_f64());
+        let weighed = times
+            .enumerate()
+            .map(|(n, at)| at * (1.0 + n as f64 / 16.0));
+        (weighed.sum::<f64>() * 100.0).round() / 100.0
+    };
+    serde_json::json!({
+        "end": answer["makespan_min"],
+        "bound": answer["lower_bound_min"],
+        "starts": sum("start_min"),
+        "latest": sum("latest_start_min"),
+    })
+}
+
+/// The same input gives the same answer everywhere. Whoever makes the search better writes the new answers down: the end must
+/// not be later nor the bound lower, unless the change says why.
+#[test]
+fn every_reference_visit_has_the_answer_that_is_written_down() {
+    let topic = calc::topic("visit").expect("a topic");
+    let known: Value =
+        serde_json::from_str(include_str!("../../testdata/visit-answers.json")).expect("answers");
+    let mut found = serde_json::Map::new();
+    for case in cases() {
+        let name = case["name"].as_str().expect("a name");
+        let answer = topic.answer(&case["input"]).expect(name);
+        found.insert(name.to_owned(), print(&answer));
+    }
+    let found = Value::Object(found);
+    assert_eq!(
+        found,
+        known,
+        "{}",
+        serde_json::to_string_pretty(&found).expect("JSON")
+    );
+}
+
+#[test]
+fn a_visit_is_no_longer_and_no_fuller_than_it_can_be() {
+    let many = |jobs: usize, seconds: i32| Visit {
+        jobs: (0..jobs)
+            .map(|n| Job {
+                segments: vec![Segment {
+                    seconds,
+                    ..hands("h", 1)
+                }],
+                ..job(&format!("j{n}"), None, Vec::new())
+            })
+            .collect(),
+        ..Visit::default()
+    };
+    let day = 24 * 3600;
+    for (visit, field) in [
+        (many(120, 1), None),
+        (many(121, 1), Some("jobs")),
+        (many(7, day), None),
+        (many(7, day + 1), Some("jobs")),
+    ] {
+        assert_eq!(visit.check().err().map(|p| p.field).as_deref(), field);
+    }
+    let mut with_chores = many(119, 1);
+    let chore = |n: usize| Chore {
+        id: format!("c{n}"),
+        place: None,
+        seconds: 1,
+        at: None,
+        weight: None,
+    };
+    with_chores.chores = vec![chore(0)];
+    assert!(with_chores.check().is_ok());
+    with_chores.chores.push(chore(1));
+    assert!(with_chores.check().is_err());
+    with_chores.chores = vec![
+        chore(0),
+        Chore {
+            id: "j0".into(),
+            ..chore(0)
+        },
+    ];
+    with_chores.jobs.truncate(5);
+    assert!(with_chores.check().is_err(), "a name that stands twice");
+}
+
+/// Parts go with what they belong to: never alone, never left behind.
+#[test]
+fn parts_of_a_job_are_left_out_together() {
+    let part = |id: &str, minutes: i32, of: Option<&str>, after: &[&str]| Job {
+        weight: of.is_none().then_some(1.0),
+        part_of: of.map(str::to_owned),
+        after: after.iter().map(|id| (*id).to_owned()).collect(),
+        ..job(id, None, vec![hands("h", minutes)])
+    };
+    let visit = Visit {
+        jobs: vec![
+            part("a", 10, None, &[]),
+            part("a2", 10, Some("a"), &["a"]),
+            part("a3", 5, Some("a"), &["a"]),
+            Job {
+                weight: Some(2.0),
+                ..part("b", 10, None, &[])
+            },
+        ],
+        leave_by: Some(34 * 60),
+        ..Visit::default()
+    };
+    let found = solve(&visit, 2000).expect("sound");
+    assert_eq!(
+        (found.left_out, found.end),
+        (vec!["a".to_owned(), "a2".into(), "a3".into()], 600)
+    );
+    let enough = Visit {
+        leave_by: Some(35 * 60),
+        ..visit
+    };
+    assert_eq!(
+        solve(&enough, 2000).expect("sound").left_out,
+        Vec::<String>::new()
+    );
+}
+
 #[test]
 fn what_cannot_be_is_refused_with_its_field() {
     let answer = |input: &str| {
