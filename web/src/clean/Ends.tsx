@@ -1,5 +1,6 @@
 import { Box, Button, List, ListItem, Paper, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
+import { Link } from "react-router";
 import { photoAt, type Schemas, useBrewer } from "../api/client";
 import { GlassRow } from "../pictures/GlassRow";
 import { Clock } from "./Clock";
@@ -106,6 +107,17 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
           <strong>What was learned:</strong> {lesson.text}.
         </Typography>
       ))}
+      {outcome && outcome.work === "descale" && (
+        <Button
+          component={Link}
+          to={`/cleans/${clean.id}/card`}
+          variant="outlined"
+          sx={{ mt: 2 }}
+          className="screen-only"
+        >
+          Card to leave, or a label
+        </Button>
+      )}
       {closed === "finished" && <KeepHealthy clean={clean} />}
       {closed === "abandoned" && <Typography>The due date stays as it was.</Typography>}
     </Paper>

@@ -178,7 +178,12 @@ function NextUp({ next, isShown, ahead, show }: { next: Next; isShown: boolean; 
       <Typography variant="body2" color="textSecondary">
         {wait > soon ? `In ${clockText(Math.ceil(wait / 1000))}, at ${timeOf(next.at)}` : "Now"}
       </Typography>
-      <Typography variant="h1" component="h2" sx={{ fontSize: { xs: "1.5rem", md: "1.9rem" } }}>
+      {/* What stands right below in large letters is said small here. */}
+      <Typography
+        variant={isShown && wait <= soon ? "h3" : "h1"}
+        component="h2"
+        sx={isShown && wait <= soon ? {} : { fontSize: { xs: "1.5rem", md: "1.9rem" } }}
+      >
         {next.title}: {next.name}
       </Typography>
       <Typography>

@@ -25,16 +25,14 @@ export function useDayAndTime() {
   const hour12 = useHour12();
   return (day: string, time: string) => {
     const at = new Date(`${day}T${time}Z`);
-    const date = new Intl.DateTimeFormat("en-GB", {
-      weekday: "short",
-      day: "numeric",
-      month: "short",
-      timeZone: "UTC",
-    });
-    return `${date.format(at)}, ${timeText(at.getTime(), "UTC", hour12)}`;
+    const weekday = new Intl.DateTimeFormat("en", { weekday: "short", timeZone: "UTC" }).format(at);
+    return `${weekday} ${dayText(day)}, ${timeText(at.getTime(), "UTC", hour12)}`;
   };
 }
 
 /** "27 Dec" of "2026-12-27". */
-export const dayText = (day: string) =>
-  new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", timeZone: "UTC" }).format(new Date(day));
+export function dayText(day: string): string {
+  const at = new Date(day);
+  const month = new Intl.DateTimeFormat("en", { month: "short", timeZone: "UTC" }).format(at);
+  return `${at.getUTCDate()} ${month}`;
+}

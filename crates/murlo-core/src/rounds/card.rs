@@ -102,10 +102,13 @@ impl Card {
             .collect();
         soon.sort_by_key(|work| work.due);
         let till_then = soon.iter().take(4).map(|work| {
-            let day = work.due.map_or_else(String::new, |due| {
-                text::day(due.max(facts.today), facts.today)
-            });
-            format!("{}: {}, next on {day}", work.name, work.every)
+            let when = match work.due {
+                Some(due) if due > facts.today => {
+                    format!("next on {}", text::day(due, facts.today))
+                }
+                _ => "now".to_owned(),
+            };
+            format!("{}: {}, {when}", work.name, work.every)
         });
         Ok(Self {
             headline: format!("Cleaned on {}", text::day(outcome.day, facts.today)),
