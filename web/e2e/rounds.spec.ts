@@ -61,7 +61,7 @@ test("a visit of two brewers and a room: planned, run to its cards, closed", asy
       .innerText({ timeout: 2_000 })
       .catch(() => "");
     if (what === "") break;
-    seen.add(what.split(": ").at(-1) ?? "");
+    seen.add(what.split(": ")[0] ?? "");
     await oneAct(page);
   }
   expect([...seen].sort()).toEqual(["Back shelf drip", "Bathroom", "Shelf drip"]);

@@ -139,6 +139,9 @@ export function RunVisit({
   );
 }
 
+/** "Kiln drip: Empty the carafe"; a room by its name. */
+const said = (next: Next) => (next.is_room ? next.name : `${next.name}: ${next.title}`);
+
 /** Where the whole visit stands, and what runs by the clock. */
 function Strip({ view, run, ahead }: { view: View; run: Schemas["RunView"]; ahead: number }) {
   const timeOf = useClock();
@@ -184,7 +187,7 @@ function NextUp({ next, isShown, ahead, show }: { next: Next; isShown: boolean; 
         component="h2"
         sx={isShown && wait <= soon ? {} : { fontSize: { xs: "1.5rem", md: "1.9rem" } }}
       >
-        {next.title}: {next.name}
+        {said(next)}
       </Typography>
       <Typography>
         {next.home} ·{" "}
@@ -280,7 +283,7 @@ function After({ acts }: { acts: Next[] }) {
     <Box component="ol" sx={{ listStyle: "none", p: 0, m: 0 }}>
       {acts.map((act) => (
         <Typography component="li" key={`${act.id} ${act.step} ${act.at}`} sx={{ py: 0.25 }}>
-          <strong>{timeOf(act.at)}</strong> {act.title}: {act.name}
+          <strong>{timeOf(act.at)}</strong> {said(act)}
           {act.free_min >= 3 && `, then ${Math.floor(act.free_min)} min free`}
         </Typography>
       ))}
