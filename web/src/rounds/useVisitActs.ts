@@ -24,7 +24,11 @@ export function useVisitActs(visit: string) {
         localStorage,
         ({ id, device_at, act }) => send.visitAct(visit, { id, what: act, device_at, sent_at: now() }),
         {
-          taken: () => queries.invalidateQueries({ queryKey: ["facts"] }),
+          taken: (view) => {
+            // What was done does not come back to the screen until the rest is asked for again.
+            queries.setQueriesData({ queryKey: ["facts", "visit", visit] }, view);
+            queries.invalidateQueries({ queryKey: ["facts"] });
+          },
           refused: () => queries.invalidateQueries({ queryKey: ["facts", "visit"] }),
           changed: (waiting, error, aside) => setState({ waiting, error, aside }),
         },
