@@ -21,7 +21,7 @@ pub use jobs::{Begun, Task};
 pub use kit::{KitLine, kit};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
 pub use propose::{Proposed, next_after, propose};
-pub use schedule::{Does, Next, Ordered, Piece, Row, Saving, Terms, ends, savings, schedule};
+pub use schedule::{Does, Next, Ordered, Piece, Row, Saving, Terms, in_turn, savings, schedule};
 pub use visited::{Course, Order, RoomStop, Stop, Visit, VisitEvent, VisitWhat, check_all};
 
 #[cfg(test)]

@@ -334,7 +334,7 @@ pub fn savings(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms, all_min: f64)
 
 /// Minutes of a visit that does one brewer after the other, then the rooms.
 #[must_use]
-pub fn ends(tasks: &[Task], rooms: &[&RoomStop], travel_min: u32) -> f64 {
+pub fn in_turn(tasks: &[Task], rooms: &[&RoomStop], travel_min: u32) -> f64 {
     let brewers: f64 = tasks.iter().map(|task| task.plan.ribbon.elapsed_min).sum();
     let rooms_min: f64 = rooms.iter().map(|room| f64::from(room.minutes)).sum();
     let mut homes: Vec<&str> = tasks

@@ -106,7 +106,7 @@ fn a_visit_takes_less_than_one_brewer_after_the_other_and_no_less_than_its_hands
     let homes = homes();
     let shortest = schedule(&tasks, &[&bath], &terms(Order::Shortest, &homes));
     let calm = schedule(&tasks, &[&bath], &terms(Order::Calm, &homes));
-    let in_turn = ends(&tasks, &[&bath], 15);
+    let in_turn = in_turn(&tasks, &[&bath], 15);
     assert!(
         shortest.minutes < 0.75 * in_turn,
         "{} of {in_turn}",

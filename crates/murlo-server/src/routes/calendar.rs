@@ -96,7 +96,7 @@ impl House {
                 self.places(visit, &course),
             )
         };
-        occasions(&self.cards(), visits, names, self.zone(), self.today())
+        occasions(&self.cards(), visits, names, &self.zone, self.today())
     }
 }
 

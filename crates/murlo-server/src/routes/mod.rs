@@ -12,8 +12,10 @@ mod log;
 mod photos;
 mod practice;
 mod rounds;
+mod seen;
 mod travel;
 mod trouble;
+mod visits;
 mod waters;
 
 use crate::state::AppState;
@@ -89,17 +91,17 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(cupboard::put_supply, cupboard::delete_supply))
         .routes(routes!(cupboard::restore_supply))
         .routes(routes!(rounds::round))
-        .routes(routes!(rounds::propose_visit))
-        .routes(routes!(rounds::look_at_visit))
+        .routes(routes!(visits::propose_visit))
+        .routes(routes!(visits::look_at_visit))
         .routes(routes!(
-            rounds::visit,
-            rounds::put_visit,
-            rounds::delete_visit
+            visits::visit,
+            visits::put_visit,
+            visits::delete_visit
         ))
-        .routes(routes!(rounds::restore_visit))
-        .routes(routes!(rounds::act_on_visit))
-        .routes(routes!(rounds::visit_cards))
-        .routes(routes!(rounds::clean_card))
+        .routes(routes!(visits::restore_visit))
+        .routes(routes!(visits::act_on_visit))
+        .routes(routes!(visits::visit_cards))
+        .routes(routes!(visits::clean_card))
         .routes(routes!(rounds::put_home, rounds::delete_home))
         .routes(routes!(rounds::restore_home))
         .routes(routes!(calendar::calendar))

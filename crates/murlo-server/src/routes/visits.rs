@@ -1,0 +1,241 @@
+//! Visits: proposed, looked at, kept, run, closed; cards to leave.
+
+use super::facts::archive;
+use super::rounds::{House, stage};
+use super::seen::{Seen, card_of};
+use crate::api::{CardView, OutlookView, ProposalView, VisitAct, VisitStage, VisitView, VisitWish};
+use crate::error::{ApiError, Asked, Body};
+use crate::state::AppState;
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::{HeaderMap, StatusCode, header};
+use murlo_core::clean::{happened_at, stands};
+use murlo_core::problem::{Code, Problem};
+use murlo_core::rounds::{RoomStop, Visit, VisitEvent, VisitWhat};
+use serde::Deserialize;
+
+/// How this household was asked for.
+fn base(headers: &HeaderMap) -> String {
+    let host = headers
+        .get(header::HOST)
+        .and_then(|host| host.to_str().ok());
+    format!("http://{}", host.unwrap_or("localhost"))
+}
+
+/// What a visit to these homes on that day could do.
+#[utoipa::path(post, path = "/api/visits/propose", request_body = VisitWish, responses((status = 200, body = ProposalView), (status = 422)))]
+pub async fn propose_visit(
+    State(state): State<AppState>,
+    Body(wish): Body<VisitWish>,
+) -> Result<Json<ProposalView>, ApiError> {
+    let now = state.now();
+    let view = state.store(move |store| {
+        let house = House::read(store, now)?;
+        let mut homes = Vec::new();
+        for id in &wish.homes {
+            let home = house.homes.iter().find(|home| home.id == *id);
+            homes.push(home.ok_or_else(|| {
+                let message = format!("no home has the id \"{id}\"");
+                Problem::new(Code::UnknownId, "homes", message)
+            })?);
+        }
+        let rooms = homes.iter().flat_map(|home| {
+            home.rooms.iter().map(|room| RoomStop {
+                id: format!("{}-{}", home.id, room.id),
+                home_id: home.id.clone(),
+                name: room.name.clone(),
+                minutes: room.minutes,
+            })
+        });
+        Ok(ProposalView {
+            next: house.next(&wish.homes, wish.day),
+            stops: house.proposed(&wish.homes, wish.day),
+            rooms: rooms.collect(),
+            minds: house.minds(&homes, wish.day),
+        })
+    });
+    Ok(Json(view.await?))
+}
+
+fn checked(visit: &Visit, house: &House) -> Result<(), ApiError> {
+    visit.check()?;
+    let is_home = |id: &str| house.homes.iter().any(|home| home.id == id);
+    Ok(visit.check_names(is_home, &house.brewers)?)
+}
+
+/// What a visit would come to that is not kept yet.
+#[utoipa::path(post, path = "/api/visits/look", request_body = Visit, responses((status = 200, body = OutlookView), (status = 422)))]
+pub async fn look_at_visit(
+    State(state): State<AppState>,
+    Body(visit): Body<Visit>,
+) -> Result<Json<OutlookView>, ApiError> {
+    let now = state.now();
+    let view = state.store(move |store| {
+        let house = House::read(store, now)?;
+        checked(&visit, &house)?;
+        let visit = Visit {
+            events: Vec::new(),
+            ..visit
+        };
+        Ok(Seen::new(store, &house, &visit, now)?.outlook())
+    });
+    Ok(Json(view.await?))
+}
+
+/// Keeps a visit under an id made by the device, or changes what was planned; what happened in it stays.
+#[utoipa::path(put, path = "/api/visits/{id}", params(("id" = String, Path)), request_body = Visit, responses((status = 204), (status = 409), (status = 422)))]
+pub async fn put_visit(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(visit): Body<Visit>,
+) -> Result<StatusCode, ApiError> {
+    if visit.id != id {
+        let message = "the id in the address and in the body differ";
+        return Err(Problem::new(Code::Contradiction, "id", message).into());
+    }
+    let now = state.now();
+    state
+        .store(move |store| {
+            let house = House::read(store, now)?;
+            checked(&visit, &house)?;
+            let known = store
+                .all::<Visit>()?
+                .into_iter()
+                .find(|kept| kept.fact.id == id);
+            let events = known.map_or_else(Vec::new, |kept| kept.fact.events);
+            let same_plan = Visit {
+                events: events.clone(),
+                ..visit.clone()
+            };
+            if stage(&same_plan) == VisitStage::Closed {
+                let message = "this visit is over: open it again first";
+                return Err(ApiError::Conflict(Problem::new(
+                    Code::DoesNotFit,
+                    "id",
+                    message,
+                )));
+            }
+            same_plan.course().map_err(ApiError::Conflict)?;
+            Ok(store.put(&same_plan)?)
+        })
+        .await?;
+    state.changed("facts");
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// What the device follows.
+#[derive(Deserialize)]
+pub struct Follows {
+    #[serde(default)]
+    following: Option<String>,
+}
+
+/// A visit with all that comes of it.
+#[utoipa::path(get, path = "/api/visits/{id}", params(("id" = String, Path), ("following" = Option<String>, Query, description = "The stop or room whose instruction is being followed")), responses((status = 200, body = VisitView), (status = 404)))]
+pub async fn visit(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Asked(asked): Asked<Follows>,
+) -> Result<Json<VisitView>, ApiError> {
+    let now = state.now();
+    let view = state.store(move |store| {
+        let visit: Visit = store.get(&id)?;
+        let house = House::read(store, now)?;
+        Ok(Seen::new(store, &house, &visit, now)?.view(asked.following.as_deref()))
+    });
+    Ok(Json(view.await?))
+}
+
+/// Takes an act of a visit in; sending it again is harmless.
+#[utoipa::path(post, path = "/api/visits/{id}/acts", params(("id" = String, Path)), request_body = VisitAct, responses((status = 200, body = VisitView), (status = 404), (status = 409), (status = 422)))]
+pub async fn act_on_visit(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Body(act): Body<VisitAct>,
+) -> Result<Json<VisitView>, ApiError> {
+    let now = state.now();
+    let view = state.store(move |store| {
+        let house = House::read(store, now)?;
+        if let VisitWhat::Added { stop } = &act.what {
+            let probe = Visit {
+                stops: vec![stop.clone()],
+                rooms: Vec::new(),
+                ..store.get::<Visit>(&id)?
+            };
+            checked(&probe, &house)?;
+        }
+        let event = VisitEvent {
+            at: happened_at(now, act.device_at, act.sent_at),
+            id: act.id,
+            what: act.what,
+        };
+        let visit = store.alter::<Visit>(&id, |visit| {
+            match visit.events.iter().find(|known| known.id == event.id) {
+                Some(known) if known.what == event.what => Ok(visit),
+                Some(_) => Err(Problem::new(
+                    Code::DoesNotFit,
+                    "id",
+                    "another act has this id: make a new one",
+                )
+                .into()),
+                None => visit.admit(event),
+            }
+        })?;
+        Ok(Seen::new(store, &house, &visit, now)?.view(None))
+    });
+    let view = view.await?;
+    state.changed("facts");
+    Ok(Json(view))
+}
+
+/// Cards to leave at the brewers of a visit.
+#[utoipa::path(get, path = "/api/visits/{id}/cards", params(("id" = String, Path)), responses((status = 200, body = Vec<CardView>), (status = 404)))]
+pub async fn visit_cards(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    headers: HeaderMap,
+) -> Result<Json<Vec<CardView>>, ApiError> {
+    let (now, base) = (state.now(), base(&headers));
+    let view = state.store(move |store| {
+        let visit: Visit = store.get(&id)?;
+        let house = House::read(store, now)?;
+        Seen::new(store, &house, &visit, now)?.cards(&base)
+    });
+    Ok(Json(view.await?))
+}
+
+/// The card of one clean.
+#[utoipa::path(get, path = "/api/cleans/{id}/card", params(("id" = String, Path)), responses((status = 200, body = CardView), (status = 404), (status = 409)))]
+pub async fn clean_card(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    headers: HeaderMap,
+) -> Result<Json<CardView>, ApiError> {
+    let (now, base) = (state.now(), base(&headers));
+    let view = state.store(move |store| {
+        let record = store.clean(&id)?;
+        let house = House::read(store, now)?;
+        let (plan, clean) = stands(&record.plan, &record.events)
+            .map_err(|problem| ApiError::Internal(problem.to_string()))?;
+        card_of(&house.cards(), &plan, &clean, house.today(), &base)
+    });
+    Ok(Json(view.await?))
+}
+
+/// Puts a visit away; `restore` brings it back.
+#[utoipa::path(delete, path = "/api/visits/{id}", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn delete_visit(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive::<Visit>(state, id, true).await
+}
+
+/// Brings a visit back.
+#[utoipa::path(post, path = "/api/visits/{id}/restore", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn restore_visit(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive::<Visit>(state, id, false).await
+}
