@@ -5,7 +5,7 @@ use jiff::civil::date;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::clean::{Act, Event, admit};
-use murlo_core::household::{Home, Household, PastClean, Photo};
+use murlo_core::household::{Home, Household, PastClean, Photo, VERSION};
 use murlo_core::journal::{Entry, What};
 use murlo_core::money::Terms;
 use murlo_core::plan::{Facts, Moment, Plan, PlanOptions, Today, Wish};
@@ -216,8 +216,11 @@ fn a_foreign_truncated_or_broken_file_is_refused_whole() {
         (json[..json.len() / 2].to_owned(), "not a whole JSON"),
         ("{\"format\": \"other\"}".to_owned(), "murlo-household"),
         (
-            json.replace("\"version\":2", "\"version\":9"),
-            "versions 1 to 2",
+            json.replace(
+                &format!("\"version\":{VERSION}"),
+                &format!("\"version\":{}", VERSION + 1),
+            ),
+            "versions 1 to ",
         ),
         (
             json.replace("\"home_id\":\"home\"", "\"home_id\":\"gone\""),
