@@ -3483,6 +3483,8 @@ export interface components {
             name: string;
             /** @description The step within it. */
             step: string;
+            /** @description "about 3 min, then 25 min free". */
+            takes: string;
             /** @description "Start: get ready", "Empty the mug". */
             title: string;
         };
@@ -3616,6 +3618,8 @@ export interface components {
              * @description When everything is over.
              */
             ends_at: string;
+            /** @description "1 h 50 min, 24 changes". */
+            in_short: string;
             /** @description "Kiln drip cannot be out in time", where a time could not be held. */
             late?: string | null;
             /** @description What had to be left out, by its id. */

@@ -14,15 +14,8 @@ export function StackedRibbons({ ordered, longest }: { ordered: Schemas["Ordered
   const main = "var(--mui-palette-primary-main)";
   const hour = all > 150 ? 60 : 30;
   const marks = Array.from({ length: Math.floor(all / hour) }, (_, n) => (n + 1) * hour);
-  const minutes = (does: string) =>
-    Math.round(ordered.lines.flatMap((l) => l.pieces).reduce((sum, p) => sum + (p.does === does ? p.minutes : 0), 0));
   return (
-    <Box
-      role="img"
-      aria-label={`${ordered.text}: ${minutes("hands")} min of hands, ${minutes("near")} min near; ${ordered.lines
-        .map((line) => line.name)
-        .join(", ")}`}
-    >
+    <Box role="img" aria-label={`${ordered.text}: ${ordered.lines.map((line) => line.name).join(", ")}`}>
       {ordered.lines.map((line) => (
         <Box
           key={line.id}

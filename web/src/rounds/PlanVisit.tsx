@@ -289,10 +289,10 @@ function Outlook({
             className="screen-only"
           >
             <ToggleButton value="shortest" sx={{ minHeight: 48 }}>
-              Shortest: {Math.round(outlook.shortest.minutes)} min, {outlook.shortest.changes} changes
+              Shortest: {outlook.shortest.in_short}
             </ToggleButton>
             <ToggleButton value="calm" sx={{ minHeight: 48 }}>
-              Calm: {Math.round(outlook.calm.minutes)} min, {outlook.calm.changes} changes
+              Calm: {outlook.calm.in_short}
             </ToggleButton>
           </ToggleButtonGroup>
         </Stack>

@@ -171,7 +171,6 @@ function NextUp({ next, isShown, ahead, show }: { next: Next; isShown: boolean; 
   const now = useNow() + ahead;
   const wait = Date.parse(next.at) - now;
   const late = now - Date.parse(next.latest);
-  const free = Math.floor(next.free_min);
   return (
     <Paper
       component="section"
@@ -194,9 +193,8 @@ function NextUp({ next, isShown, ahead, show }: { next: Next; isShown: boolean; 
         {late > little
           ? `late by ${clockText(Math.ceil(late / 1000))}; the rest moves with it`
           : -late > little && Date.parse(next.latest) - Date.parse(next.at) > little
-            ? `at the latest ${timeOf(next.latest)}, or it ends later`
-            : `about ${Math.max(1, Math.round(next.minutes))} min`}
-        {free >= 1 && ` · then ${free} min free`}
+            ? `at the latest ${timeOf(next.latest)}, or it ends later; ${next.takes}`
+            : next.takes}
       </Typography>
       {wait > soon && <Typography>Until then your hands are free.</Typography>}
       {!isShown && (
@@ -283,8 +281,7 @@ function After({ acts }: { acts: Next[] }) {
     <Box component="ol" sx={{ listStyle: "none", p: 0, m: 0 }}>
       {acts.map((act) => (
         <Typography component="li" key={`${act.id} ${act.step} ${act.at}`} sx={{ py: 0.25 }}>
-          <strong>{timeOf(act.at)}</strong> {said(act)}
-          {act.free_min >= 3 && `, then ${Math.floor(act.free_min)} min free`}
+          <strong>{timeOf(act.at)}</strong> {said(act)}, {act.takes}
         </Typography>
       ))}
     </Box>

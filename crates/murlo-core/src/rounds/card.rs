@@ -106,7 +106,7 @@ impl Card {
                 Some(due) if due > facts.today => {
                     format!("next on {}", text::day(due, facts.today))
                 }
-                _ => "now".to_owned(),
+                _ => "due now".to_owned(),
             };
             format!("{}: {}, {when}", work.name, work.every)
         });

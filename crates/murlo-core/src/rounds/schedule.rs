@@ -109,6 +109,19 @@ pub struct Next {
     pub minutes: f64,
     /// Minutes after it in which the hands are free.
     pub free_min: f64,
+    /// "about 3 min, then 25 min free".
+    pub takes: String,
+}
+
+impl Next {
+    /// How long it takes, and what is free after it where that is a minute or more.
+    fn told(&self) -> String {
+        let takes = format!("about {}", text::minutes(self.minutes.max(1.0)));
+        match self.free_min.floor() {
+            free if free >= 1.0 => format!("{takes}, then {} free", text::minutes(free)),
+            _ => takes,
+        }
+    }
 }
 
 /// A visit put in order.
@@ -123,6 +136,8 @@ pub struct Ordered {
     pub ends_at: Timestamp,
     /// How often one goes from one brewer or room to another.
     pub changes: u32,
+    /// "1 h 50 min, 24 changes".
+    pub in_short: String,
     /// "1 h 50 min, 24 changes; no order is shorter".
     pub text: String,
     /// Each brewer and room.
@@ -390,6 +405,7 @@ impl Shown<'_> {
             minutes: whole,
             ends_at: self.instant(found.end),
             changes: changes as u32,
+            in_short: format!("{}, {changes_text}", text::minutes(whole)),
             text,
             lines: self.lines(),
             acts,
@@ -518,6 +534,14 @@ impl Shown<'_> {
         }
     }
 
+    /// The home of a stretch.
+    fn place(&self, stretch: &visit::Stretch) -> &str {
+        match stretch.is_chore {
+            true => &self.rooms[stretch.job].home_id,
+            false => &self.tasks[self.model.of_job[stretch.job]].home_id,
+        }
+    }
+
     /// What the hands do, in order; presses of one step that follow each other are one.
     fn acts(&self) -> Vec<Next> {
         let mut hands: Vec<&visit::Stretch> = self
@@ -529,7 +553,13 @@ impl Shown<'_> {
         hands.sort_by_key(|stretch| (stretch.start, stretch.end));
         let mut acts: Vec<Next> = Vec::new();
         for (n, stretch) in hands.iter().enumerate() {
-            let next = hands.get(n + 1).map_or(self.found.end, |next| next.start);
+            let next = hands.get(n + 1);
+            // On the way to another home the hands are not free.
+            let way = match next {
+                Some(next) if self.place(next) != self.place(stretch) => self.model.visit.travel,
+                _ => 0,
+            };
+            let next = next.map_or(self.found.end, |next| next.start) - way;
             let (label, _) = self.told(stretch);
             let mut one = Next {
                 id: String::new(),
@@ -543,6 +573,7 @@ impl Shown<'_> {
                 latest: self.instant(stretch.latest.unwrap_or(stretch.start)),
                 minutes: minutes(stretch.end - stretch.start),
                 free_min: minutes((next - stretch.end).max(0)),
+                takes: String::new(),
             };
             if stretch.is_chore {
                 let room = self.rooms[stretch.job];
@@ -567,6 +598,9 @@ impl Shown<'_> {
                 }
                 _ => acts.push(one),
             }
+        }
+        for act in &mut acts {
+            act.takes = act.told();
         }
         acts
     }

@@ -127,6 +127,11 @@ fn a_visit_takes_less_than_one_brewer_after_the_other_and_no_less_than_its_hands
             .all(|plan| shortest.minutes >= plan.ribbon.elapsed_min - 1.0)
     );
     assert_eq!(shortest.lines.len(), 4);
+    for act in &shortest.acts {
+        let says_free = act.takes.contains("free");
+        assert_eq!(says_free, act.free_min >= 1.0, "{}", act.takes);
+        assert!(act.takes.starts_with("about ") && !act.takes.contains("about 0"));
+    }
     assert!(
         shortest.text.contains("shortest") || shortest.text.contains("no order"),
         "{}",
@@ -505,6 +510,15 @@ fn an_instruction_that_is_followed_is_kept_unless_another_saves_a_minute() {
         },
     );
     assert!(room.minutes <= schedule(&tasks[..1], &[&bath], &usual).minutes + 1.0);
+}
+
+#[test]
+fn the_way_to_another_home_is_not_free() {
+    let (a, b) = (room("a", "h", 10), room("b", "o", 10));
+    let homes = homes();
+    let all = schedule(&[], &[&a, &b], &terms(Order::Shortest, &homes));
+    assert_eq!((all.minutes, all.acts.len()), (35.0, 2));
+    assert!(all.acts[0].free_min < 1.0, "{}", all.acts[0].takes);
 }
 
 #[test]
