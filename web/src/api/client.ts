@@ -99,15 +99,19 @@ export const useVisitLook = (body: Schemas["Visit"], wanted: boolean) =>
     enabled: wanted,
     retry: false,
   });
+/** With the time of this device at which it came: what still stands in for a newer answer keeps its own. */
+export const received = (view: Schemas["VisitView"]) => ({ ...view, at: Date.now() });
 /** A visit as it stands; scheduled again from what is whenever one of its cleans moves. */
 export const useVisit = (id: string, following?: string) =>
   useQuery({
     queryKey: ["facts", "visit", id, following ?? ""],
-    queryFn: () =>
-      taken(
-        client.GET("/api/visits/{id}", {
-          params: { path: { id }, query: following === undefined ? {} : { following } },
-        }),
+    queryFn: async () =>
+      received(
+        await taken(
+          client.GET("/api/visits/{id}", {
+            params: { path: { id }, query: following === undefined ? {} : { following } },
+          }),
+        ),
       ),
     placeholderData: (before) => before,
     enabled: id !== "",

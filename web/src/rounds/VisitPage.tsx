@@ -20,7 +20,7 @@ export function VisitPage() {
       {(view) => {
         if (view.stage === "planned") return <Planned view={view} />;
         if (view.stage === "closed") return <Over view={view} />;
-        return <RunVisit view={view} at={visit.dataUpdatedAt} following={following} follow={setFollowing} />;
+        return <RunVisit view={view} at={view.at} following={following} follow={setFollowing} />;
       }}
     </Ready>
   );

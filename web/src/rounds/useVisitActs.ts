@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { type Schemas, send } from "../api/client";
+import { received, type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
 import { ActQueue, type Aside, type Waiting } from "../clean/ActQueue";
 
@@ -26,7 +26,7 @@ export function useVisitActs(visit: string) {
         {
           taken: (view) => {
             // What was done does not come back to the screen until the rest is asked for again.
-            queries.setQueriesData({ queryKey: ["facts", "visit", visit] }, view);
+            queries.setQueriesData({ queryKey: ["facts", "visit", visit] }, received(view));
             queries.invalidateQueries({ queryKey: ["facts"] });
           },
           refused: () => queries.invalidateQueries({ queryKey: ["facts", "visit"] }),
