@@ -16,7 +16,7 @@ pub use answers::{Sharper, Window};
 pub use evidence::{Brought, Checks, Event, Leaves, Told, What};
 
 use crate::cleaning::Left;
-use evidence::{Cup, h};
+use evidence::{Cup, unnoticed};
 
 /// The source shown with every figure of this module.
 pub const SOURCE: &str =
@@ -182,14 +182,17 @@ impl Belief {
         now
     }
 
-    /// Multiplies by a likelihood of the chalk, the same however a person notices. Weights are brought back to a sum of one
-    /// where they are read, and after each clean.
+    /// Multiplies by a likelihood of the chalk, the same however a person notices; one whose witness has spoken before counts
+    /// by its root. Weights are brought back to a sum of one after each clean.
     #[inline]
-    fn weigh(&mut self, likely: impl Fn(f64) -> f64, chalk: &ByZ) {
+    fn weigh(&mut self, likely: impl Fn(f64) -> f64, again: bool, chalk: &ByZ) {
         for z in 0..Z {
             let mut row = [0.0; N];
             for i in 0..N {
                 row[i] = likely(chalk[z][i]);
+            }
+            if again {
+                row.iter_mut().for_each(|likely| *likely = likely.sqrt());
             }
             for weight in &mut self.weight[z] {
                 for i in 0..N {
@@ -199,21 +202,16 @@ impl Belief {
         }
     }
 
+    /// What brings the weights back to a sum of one.
+    fn to_one(&self) -> f64 {
+        let sum: f64 = self.by_growth().as_flattened().iter().sum();
+        if sum > 0.0 { 1.0 / sum } else { 1.0 }
+    }
+
     fn normalise(&mut self) {
-        let mut sums = [0.0; N];
-        for row in self.weight.iter().flatten() {
-            for i in 0..N {
-                sums[i] += row[i];
-            }
-        }
-        let sum: f64 = sums.iter().sum();
-        if sum > 0.0 {
-            let scale = 1.0 / sum;
-            for row in self.weight.iter_mut().flatten() {
-                for weight in row {
-                    *weight *= scale;
-                }
-            }
+        let scale = self.to_one();
+        for weight in self.weight.iter_mut().flatten().flatten() {
+            *weight *= scale;
         }
     }
 
@@ -255,7 +253,7 @@ impl Belief {
                 let again = cycle.signs > 0 || cycle.cups > 0;
                 cycle.cups += 1;
                 let (used, cup) = (self.used, Cup::of(ratio));
-                self.weigh(|u| softened(cup.likely(u), again), &used);
+                self.weigh(|u| cup.likely(u), again, &used);
             }
             What::Water { sigma } => {
                 if !cycle.seen.is_empty() && !cycle.told {
@@ -289,15 +287,26 @@ impl Belief {
             for (gone, f) in gone.iter_mut().zip(f) {
                 gone.iter_mut().for_each(|u| *u *= 1.0 - f);
             }
-            self.weigh(|gone| softened(brought.likely(gone), again), &gone);
+            match brought {
+                Brought::None => self.weigh(|gone| Brought::None.likely(gone), again, &gone),
+                Brought::Some => self.weigh(|gone| Brought::Some.likely(gone), again, &gone),
+                Brought::Lot => self.weigh(|gone| Brought::Lot.likely(gone), again, &gone),
+                Brought::VeryMuch => {
+                    self.weigh(|gone| Brought::VeryMuch.likely(gone), again, &gone)
+                }
+            }
             self.bath_told = true;
         }
         for (used, f) in self.used.iter_mut().zip(f) {
             used.iter_mut().for_each(|u| *u *= f);
         }
         let used = self.used;
-        if let Some((share, good)) = checks.telling() {
-            self.weigh(|u| evidence::verdict(u, share, good), &used);
+        match checks.telling() {
+            Some((share, true)) => self.weigh(|u| evidence::verdict(u, share, true), false, &used),
+            Some((share, false)) => {
+                self.weigh(|u| evidence::verdict(u, share, false), false, &used)
+            }
+            None => {}
         }
         self.drift();
     }
@@ -314,10 +323,12 @@ impl Belief {
     /// Nothing was noticed: years of that only feed "never".
     fn silence(&mut self) {
         for z in 0..Z {
-            for (c, at) in NOTICES.into_iter().enumerate() {
-                for i in 0..N {
-                    self.weight[z][c][i] *= 0.1 + 0.9 * h::<5>(self.used[z][i], at);
-                }
+            let [early, usual, late, _] = &mut self.weight[z];
+            for i in 0..N {
+                let [a, b, c] = unnoticed(self.used[z][i]);
+                early[i] *= 0.1 + 0.9 * a;
+                usual[i] *= 0.1 + 0.9 * b;
+                late[i] *= 0.1 + 0.9 * c;
             }
         }
     }
@@ -385,32 +396,34 @@ impl Belief {
 
     /// What the next clean leaves is half this circuit's way, half new: half of the weight keeps its outcome.
     fn redraw(&mut self) {
-        let sums = self.by_growth();
         let (mut all, mut by_noticing) = ([0.0; N], [[0.0; N]; C]);
+        let mut sums = [[0.0; N]; Z];
         for z in 0..Z {
-            for i in 0..N {
-                all[i] += sums[z][i] * self.used[z][i];
-            }
             for c in 0..C {
                 for i in 0..N {
                     by_noticing[c][i] += self.weight[z][c][i];
-                }
-            }
-        }
-        for z in 0..Z {
-            let mut mass = [0.0; N];
-            for c in 0..C {
-                for i in 0..N {
-                    let new = 0.5 * self.weight[z][c][i] + 0.5 * POINTS[z] * by_noticing[c][i];
-                    self.weight[z][c][i] = new;
-                    mass[i] += new;
+                    sums[z][i] += self.weight[z][c][i];
                 }
             }
             for i in 0..N {
-                let sum = 0.5 * sums[z][i] * self.used[z][i] + 0.5 * POINTS[z] * all[i];
-                if mass[i] > 0.0 {
-                    self.used[z][i] = sum / mass[i];
+                all[i] += sums[z][i] * self.used[z][i];
+            }
+        }
+        for z in 0..Z {
+            let new = 0.5 * POINTS[z];
+            let mut mass = [0.0; N];
+            for c in 0..C {
+                for i in 0..N {
+                    let drawn = 0.5 * self.weight[z][c][i] + new * by_noticing[c][i];
+                    self.weight[z][c][i] = drawn;
+                    mass[i] += drawn;
                 }
+            }
+            for i in 0..N {
+                let sum = 0.5 * sums[z][i] * self.used[z][i] + new * all[i];
+                // Stored either way: a loop without branches takes several at once.
+                let mean = sum / mass[i];
+                self.used[z][i] = if mass[i] > 0.0 { mean } else { self.used[z][i] };
             }
         }
     }
@@ -418,23 +431,18 @@ impl Belief {
     fn drift(&mut self) {
         let step = STEP * self.spread;
         let g = (DRIFT * DRIFT / (2.0 * step * step)).min(1.0 / 3.0);
+        let scale = self.to_one();
+        let (kept, moved) = (scale * (1.0 - 2.0 * g), scale * g);
         for row in self.weight.iter_mut().flatten() {
             let before = *row;
-            // The ends keep what would leave.
-            row[0] = (1.0 - g) * before[0] + g * before[1];
             for i in 1..N - 1 {
-                row[i] = (1.0 - 2.0 * g) * before[i] + g * (before[i - 1] + before[i + 1]);
+                row[i] = kept * before[i] + moved * (before[i - 1] + before[i + 1]);
             }
-            row[N - 1] = (1.0 - g) * before[N - 1] + g * before[N - 2];
+            // The ends keep what would leave.
+            row[0] = (kept + moved) * before[0] + moved * before[1];
+            row[N - 1] = (kept + moved) * before[N - 1] + moved * before[N - 2];
         }
-        self.normalise();
     }
-}
-
-/// A likelihood whose witness has spoken before counts by its root.
-#[inline]
-fn softened(likely: f64, again: bool) -> f64 {
-    if again { likely.sqrt() } else { likely }
 }
 
 #[cfg(test)]

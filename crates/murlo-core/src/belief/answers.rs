@@ -178,110 +178,91 @@ impl Belief {
     }
 }
 
-/// How some values are spread: every value in order with the weight below it, linear between the values of each outcome and
-/// flat outside them.
+/// How some values are spread: linear between the values of each outcome and flat outside them.
 struct Spread {
-    merged: [(f64, f64); N * Z],
+    /// Each outcome's values in order.
+    values: ByZ,
+    /// The weight below each.
+    below: ByZ,
     whole: f64,
-}
-
-/// One outcome's values in order, the weight below each, and how fast that rises towards the next.
-struct Column {
-    value: [f64; N],
-    below: [f64; N],
-    slope: [f64; N],
-    whole: f64,
-}
-
-impl Column {
-    fn new(values: &[f64; N], weights: &[f64; N]) -> Self {
-        let (mut value, mut below) = (*values, *weights);
-        // Chalk rises with growth and time falls, so there is hardly ever anything to sort.
-        if value[0] > value[N - 1] {
-            value.reverse();
-            below.reverse();
-        }
-        if !value.is_sorted() {
-            let mut pairs: [(f64, f64); N] = std::array::from_fn(|i| (value[i], below[i]));
-            pairs.sort_by(|a, b| a.0.total_cmp(&b.0));
-            for i in 0..N {
-                (value[i], below[i]) = pairs[i];
-            }
-        }
-        let mut sum = 0.0;
-        for below in &mut below {
-            let half = *below / 2.0;
-            *below = sum + half;
-            sum += 2.0 * half;
-        }
-        let mut slope = [0.0; N];
-        for i in 0..N - 1 {
-            let step = value[i + 1] - value[i];
-            slope[i] = if step > 0.0 {
-                (below[i + 1] - below[i]) / step
-            } else {
-                0.0
-            };
-        }
-        Self {
-            value,
-            below,
-            slope,
-            whole: sum,
-        }
-    }
-
-    /// The weight below `v`, when `after` of the values are no larger.
-    fn below(&self, v: f64, after: usize) -> f64 {
-        match after {
-            0 => self.below[0],
-            n => self.below[n - 1] + self.slope[n - 1] * (v - self.value[n - 1]),
-        }
-    }
 }
 
 impl Spread {
     fn new(values: &ByZ, weights: &ByZ) -> Self {
-        let columns: [Column; Z] = std::array::from_fn(|z| Column::new(&values[z], &weights[z]));
-        let whole = columns.iter().map(|column| column.whole).sum();
-        let mut merged = [(0.0, 0.0); N * Z];
-        let mut next = [0; Z];
-        for slot in &mut merged {
-            let mut least = f64::INFINITY;
-            for z in 0..Z {
-                if next[z] < N && columns[z].value[next[z]] < least {
-                    least = columns[z].value[next[z]];
-                }
+        let mut spread = Self {
+            values: *values,
+            below: *weights,
+            whole: 0.0,
+        };
+        for (value, below) in spread.values.iter_mut().zip(&mut spread.below) {
+            in_order(value, below);
+            let mut sum = 0.0;
+            for below in below {
+                let half = *below / 2.0;
+                *below = sum + half;
+                sum += 2.0 * half;
             }
-            // Of equal values all count at once.
-            let mut below = 0.0;
-            let mut taken = false;
-            for z in 0..Z {
-                let column = &columns[z];
-                let mut after = next[z];
-                while after < N && column.value[after] <= least {
-                    after += 1;
-                }
-                below += column.below(least, after);
-                if !taken && after > next[z] {
-                    taken = true;
-                    next[z] += 1;
-                }
-            }
-            *slot = (least, below);
+            spread.whole += sum;
         }
-        Self { merged, whole }
+        spread
     }
 
+    fn below(&self, v: f64) -> f64 {
+        let each = self.values.iter().zip(&self.below);
+        each.map(|(value, below)| below_in(value, below, v)).sum()
+    }
+
+    /// Between the last of all values with less than that share below it and the first with no less.
     fn quantile(&self, p: f64) -> f64 {
         let weight = p * self.whole;
-        let after = self.merged.partition_point(|(_, below)| *below < weight);
-        let Some((v1, f1)) = self.merged.get(after) else {
-            return self.merged[N * Z - 1].0;
-        };
-        let Some((v0, f0)) = after.checked_sub(1).map(|i| self.merged[i]) else {
-            return *v1;
-        };
-        v0 + (v1 - v0) * (weight - f0) / (f1 - f0)
+        let (mut before, mut after) = (f64::NEG_INFINITY, f64::INFINITY);
+        for column in &self.values {
+            // What another outcome has settled needs no weighing.
+            let first = column.partition_point(|value| {
+                *value <= before || (*value < after && self.below(*value) < weight)
+            });
+            if first > 0 {
+                before = before.max(column[first - 1]);
+            }
+            if first < N {
+                after = after.min(column[first]);
+            }
+        }
+        match (before.is_finite(), after.is_finite()) {
+            (false, _) => after,
+            (_, false) => before,
+            _ => {
+                let (f0, f1) = (self.below(before), self.below(after));
+                before + (after - before) * (weight - f0) / (f1 - f0)
+            }
+        }
+    }
+}
+
+/// One outcome's values from small to large, with their weights. Chalk rises with growth and time falls, so there is hardly ever
+/// anything to sort.
+fn in_order(value: &mut [f64; N], weight: &mut [f64; N]) {
+    if value[0] > value[N - 1] {
+        value.reverse();
+        weight.reverse();
+    }
+    if !value.is_sorted() {
+        let mut pairs: [(f64, f64); N] = std::array::from_fn(|i| (value[i], weight[i]));
+        pairs.sort_by(|a, b| a.0.total_cmp(&b.0));
+        for i in 0..N {
+            (value[i], weight[i]) = pairs[i];
+        }
+    }
+}
+
+/// One outcome's weight below `v`; of equal values all count at once.
+fn below_in(value: &[f64; N], below: &[f64; N], v: f64) -> f64 {
+    match value.partition_point(|value| *value <= v) {
+        0 => below[0],
+        N => below[N - 1],
+        n => {
+            let slope = (below[n] - below[n - 1]) / (value[n] - value[n - 1]);
+            below[n - 1] + slope * (v - value[n - 1])
+        }
     }
 }

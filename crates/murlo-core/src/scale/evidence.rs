@@ -57,11 +57,13 @@ pub(super) fn events<'w>(known: &Known<'w>, potentials: &[(i32, Potential)]) -> 
         }
     }
     for entry in known.entries {
-        let day = number(entry.day);
-        let seen = seen(known.brewer, known.circuit, entry, told(&entry.id));
-        let Some(what) = seen.filter(|_| (start..=today).contains(&day)) else {
+        let Some(what) = seen(known.brewer, known.circuit, entry, &told) else {
             continue;
         };
+        let day = number(entry.day);
+        if !(start..=today).contains(&day) {
+            continue;
+        }
         let order = (day, if entry.at.is_some() { 2 } else { 1 }, entry.at);
         let source = Source::Entry(entry);
         all.push((order, Dated { day, what, source }));
@@ -89,8 +91,13 @@ pub(super) fn events<'w>(known: &Known<'w>, potentials: &[(i32, Potential)]) -> 
     all.into_iter().map(|(_, dated)| dated).collect()
 }
 
-/// What an entry says of a circuit's chalk.
-fn seen(brewer: &Brewer, circuit: &Circuit, entry: &Entry, told: bool) -> Option<Seen> {
+/// What an entry says of a circuit's chalk, if its word is `told`.
+fn seen(
+    brewer: &Brewer,
+    circuit: &Circuit,
+    entry: &Entry,
+    told: impl Fn(&str) -> bool,
+) -> Option<Seen> {
     match &entry.what {
         What::Sign {
             circuit_id,
@@ -100,13 +107,13 @@ fn seen(brewer: &Brewer, circuit: &Circuit, entry: &Entry, told: bool) -> Option
         } if *circuit_id == circuit.id => Some(Seen::Sign {
             sign: *sign,
             dated: *dated,
-            told: told && !(*sign == Sign::Light && brewer.light_counts),
+            told: told(&entry.id) && !(*sign == Sign::Light && brewer.light_counts),
         }),
         What::Timed {
             circuit_id,
             seconds,
             cup_ml,
-        } if *circuit_id == circuit.id && told => {
+        } if *circuit_id == circuit.id && told(&entry.id) => {
             let healthy = circuit.operation.healthy?;
             let cup = cup_ml.unwrap_or(circuit.dispense_ml) / circuit.dispense_ml;
             Some(Seen::Timed {

@@ -29,8 +29,11 @@ struct Stretch {
     from: i32,
     /// Everything before it.
     before: Sum,
-    weekday: Sum,
-    weekend: Sum,
+    /// Cups a day.
+    weekday: f64,
+    weekend: f64,
+    cup_litres: f64,
+    mg_l: f64,
 }
 
 impl Stretch {
@@ -39,15 +42,24 @@ impl Stretch {
         let weekend = weekends_before(day) - weekends_before(self.from);
         let weekdays = day - self.from - weekend;
         self.before
-            .plus(self.weekday, f64::from(weekdays))
-            .plus(self.weekend, f64::from(weekend))
+            .plus(self.of(self.weekday), f64::from(weekdays))
+            .plus(self.of(self.weekend), f64::from(weekend))
     }
 
     fn on(&self, day: i32) -> Sum {
-        if is_weekend(day) {
+        self.of(if is_weekend(day) {
             self.weekend
         } else {
             self.weekday
+        })
+    }
+
+    fn of(&self, cups: f64) -> Sum {
+        let litres = cups * self.cup_litres;
+        Sum {
+            cups,
+            litres,
+            potential_mg: litres * self.mg_l,
         }
     }
 }
@@ -93,7 +105,7 @@ impl Passed {
         let mut away = Within {
             rest: &sources.logged.away,
         };
-        let mut stretches = Vec::new();
+        let mut stretches = Vec::with_capacity(sources.logged.cups.len() + sources.habits.len());
         let (mut day, mut before) = (from, Sum::default());
         while day < to {
             let (habit, mg_l) = (habits.on(day), potentials.on(day).mg_l);
@@ -105,14 +117,13 @@ impl Passed {
                 away.changes_after(day),
             ];
             let others = others.into_iter().fold(to, i32::min);
-            let of_cups = |cups: f64| {
-                let cups = cups * sources.share;
-                let litres = cups * habit.cup_ml / 1000.0;
-                Sum {
-                    cups,
-                    litres,
-                    potential_mg: litres * mg_l,
-                }
+            let stretch = |from, before, weekday: f64, weekend: f64| Stretch {
+                from,
+                before,
+                weekday: weekday * sources.share,
+                weekend: weekend * sources.share,
+                cup_litres: habit.cup_ml / 1000.0,
+                mg_l,
             };
             if !is_away && counted.on(day).is_none() {
                 // Where each day has its line, only the cups differ.
@@ -121,14 +132,9 @@ impl Passed {
                     .first()
                     .filter(|(span, _)| span.from == day && span.to == day + 1 && day < others)
                 {
-                    let sum = of_cups(*line);
-                    stretches.push(Stretch {
-                        from: day,
-                        before,
-                        weekday: sum,
-                        weekend: sum,
-                    });
-                    before = before.plus(sum, 1.0);
+                    let of_day = stretch(day, before, *line, *line);
+                    before = before.plus(of_day.of(of_day.weekday), 1.0);
+                    stretches.push(of_day);
                     day += 1;
                     cups.rest = &cups.rest[1..];
                 }
@@ -142,13 +148,8 @@ impl Passed {
                 (None, None) if is_away => Some(0.0),
                 (None, None) => None,
             };
-            let daily = |weekend| of_cups(told.unwrap_or_else(|| habit.cups(weekend)));
-            let stretch = Stretch {
-                from: day,
-                before,
-                weekday: daily(false),
-                weekend: daily(true),
-            };
+            let daily = |weekend| told.unwrap_or_else(|| habit.cups(weekend));
+            let stretch = stretch(day, before, daily(false), daily(true));
             day = others.min(cups.changes_after(day)).max(day + 1);
             before = stretch.until(day);
             stretches.push(stretch);
@@ -183,7 +184,8 @@ impl Passed {
             return self.stretches.first().map(|s| s.from);
         };
         // Whole weeks first; the rest day by day.
-        let week = of(&stretch.weekday) * 5.0 + of(&stretch.weekend) * 2.0;
+        let (weekday, weekend) = (stretch.of(stretch.weekday), stretch.of(stretch.weekend));
+        let week = of(&weekday) * 5.0 + of(&weekend) * 2.0;
         let weeks = if week > 0.0 {
             ((amount - of(&stretch.before)) / week).floor() as i32 - 1
         } else {
