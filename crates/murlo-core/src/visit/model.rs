@@ -111,6 +111,10 @@ pub(super) struct Act {
     pub limit: i32,
     /// From its start to the end of everything that follows from it.
     pub tail: i32,
+    /// Hands from here on in its chain.
+    pub hands_left: i32,
+    /// Hands and nearness from here on in its chain.
+    pub presence_left: i32,
 }
 
 /// A job or chore as acts.
@@ -121,9 +125,9 @@ pub(super) struct Chain {
     pub is_chore: bool,
     pub place: usize,
     pub acts: Vec<Act>,
-    /// Hands from each act on.
-    pub hands: Vec<i32>,
     pub before: Vec<usize>,
+    /// Everything whose acts come before its own.
+    pub all_before: Vec<usize>,
     pub followers: Vec<usize>,
     /// When its first act may begin: absolute for what runs already, else after what comes before.
     pub lead: i32,
@@ -138,6 +142,10 @@ pub(super) struct Chain {
     pub stays: Option<i32>,
     /// Segments that run by themselves at its beginning: which, from when to when.
     pub running: Vec<(usize, i32, i32)>,
+    /// From the end of its last act to the end of everything that follows from it.
+    pub closing: i32,
+    /// A figure of its own.
+    pub mark: u64,
 }
 
 /// A visit compiled.
@@ -311,6 +319,7 @@ impl Visit {
         }
         let place_now = self.place_now.as_deref().map(|name| place(Some(name)));
         tails(&mut chains);
+        surroundings(&mut chains);
         Compiled {
             places: places.len(),
             place_now,
@@ -336,8 +345,8 @@ fn chain(
         is_chore,
         place,
         acts: Vec::new(),
-        hands: Vec::new(),
         before: Vec::new(),
+        all_before: Vec::new(),
         followers: Vec::new(),
         lead: 0,
         lead_limit: NEVER,
@@ -346,6 +355,8 @@ fn chain(
         holds: None,
         stays: None,
         running: Vec::new(),
+        closing: 0,
+        mark: 0,
     };
     let (from, since) = match at {
         Some(At::Segment(from, since)) => (from, since),
@@ -405,9 +416,12 @@ fn chain(
             }
         }
     }
-    one.hands = vec![0; one.acts.len() + 1];
-    for i in (0..one.acts.len()).rev() {
-        one.hands[i] = one.hands[i + 1] + one.acts[i].ticks;
+    let (mut hands, mut presence) = (0, 0);
+    for act in one.acts.iter_mut().rev() {
+        hands += act.ticks;
+        presence += act.ticks + act.near;
+        act.hands_left = hands;
+        act.presence_left = presence;
     }
     one
 }
@@ -420,6 +434,8 @@ const fn act(segment: usize, ticks: i32) -> Act {
         lag: 0,
         limit: NEVER,
         tail: 0,
+        hands_left: 0,
+        presence_left: 0,
     }
 }
 
@@ -455,5 +471,34 @@ fn tails(chains: &mut [Chain]) {
         for (act, tail) in chain.acts.iter_mut().zip(tails.unwrap_or_default()) {
             act.tail = tail;
         }
+    }
+}
+
+/// What depends on several chains: all that comes before each, and what closes after its last act.
+fn surroundings(chains: &mut [Chain]) {
+    fn gather(chains: &[Chain], k: usize, all: &mut Vec<usize>) {
+        for b in chains[k].before.iter().copied().chain(chains[k].behind) {
+            if !all.contains(&b) {
+                all.push(b);
+                gather(chains, b, all);
+            }
+        }
+    }
+    for k in 0..chains.len() {
+        let mut all_before = Vec::new();
+        gather(chains, k, &mut all_before);
+        let follow = chains[k].followers.iter().map(|f| {
+            let first = chains[*f].acts.first();
+            chains[*f].lead + first.map_or(0, |act| act.tail)
+        });
+        let closing = chains[k].acts.last().map_or(0, |act| act.lag) + follow.max().unwrap_or(0);
+        let one = &mut chains[k];
+        one.all_before = all_before;
+        one.closing = closing;
+        // Odd and far apart, so that sums of several tell which they are of.
+        one.mark = (k as u64 + 1)
+            .wrapping_mul(0x9E37_79B9_7F4A_7C15)
+            .rotate_left(31)
+            | 1;
     }
 }

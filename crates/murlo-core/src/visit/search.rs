@@ -1,6 +1,7 @@
 //! A widening beam over "which act next", with a lower bound for each state.
 
 use super::model::{Chain, Compiled, NEVER};
+use smallvec::{SmallVec, smallvec};
 use std::collections::HashMap;
 use std::rc::Rc;
 
@@ -24,16 +25,25 @@ struct State {
     last: u16,
     /// What is over so far ends.
     done: i32,
-    /// Acts done of each chain.
-    pos: Box<[u16]>,
-    /// When the next act of each chain may begin; when it was over, for one that is done.
-    ready: Box<[i32]>,
-    /// When it must have begun.
-    limit: Box<[i32]>,
+    /// How far each chain is.
+    at: Box<[Progress]>,
+    /// The same for states with the same acts done, and hardly ever for others.
+    done_mark: u64,
     /// Its act in the log of the pass.
     node: u32,
     /// Acts that were put off: the earliest start of each act of the order.
     put_off: Option<Rc<[i32]>>,
+}
+
+/// How far a chain is.
+#[derive(Debug, Clone, Copy)]
+struct Progress {
+    /// Acts done.
+    pos: u16,
+    /// When the next act may begin; when it was over, for one that is done.
+    ready: i32,
+    /// When it must have begun.
+    limit: i32,
 }
 
 /// The order of chains, with the earliest starts of acts that were put off.
@@ -73,23 +83,21 @@ pub(super) struct Best {
 
 impl Compiled {
     fn next<'a>(&'a self, state: &State, k: usize) -> Option<&'a super::model::Act> {
-        self.chains[k].acts.get(usize::from(state.pos[k]))
+        self.chains[k].acts.get(usize::from(state.at[k].pos))
     }
 
-    /// Whether all that comes before a chain is over.
+    /// Whether it has an act left and all that comes before it is over.
     fn is_open(&self, state: &State, k: usize) -> bool {
-        let chain = &self.chains[k];
-        usize::from(state.pos[k]) < chain.acts.len()
-            && chain.before.iter().all(|b| self.is_over(state, *b))
-            && chain.behind.is_none_or(|b| self.is_over(state, b))
+        !self.is_done(state, k) && self.may_begin(state, k)
     }
 
-    fn is_over(&self, state: &State, k: usize) -> bool {
-        usize::from(state.pos[k]) >= self.chains[k].acts.len()
-            && self.chains[k]
-                .before
-                .iter()
-                .all(|b| self.is_over(state, *b))
+    fn is_done(&self, state: &State, k: usize) -> bool {
+        usize::from(state.at[k].pos) >= self.chains[k].acts.len()
+    }
+
+    fn may_begin(&self, state: &State, k: usize) -> bool {
+        let all_before = &self.chains[k].all_before;
+        all_before.iter().all(|b| self.is_done(state, *b))
     }
 
     fn reach(&self, state: &State, k: usize) -> i32 {
@@ -109,15 +117,19 @@ impl Compiled {
 
     fn start(&self, ignore_limits: bool) -> State {
         let n = self.chains.len();
+        let unbegun = Progress {
+            pos: 0,
+            ready: self.now,
+            limit: NEVER,
+        };
         let mut state = State {
             t: self.now,
             stay: self.now,
             place: self.place_now.unwrap_or(usize::MAX),
             last: NONE,
             done: self.now,
-            pos: vec![0; n].into(),
-            ready: vec![self.now; n].into(),
-            limit: vec![NEVER; n].into(),
+            at: vec![unbegun; n].into(),
+            done_mark: 0,
             node: u32::MAX,
             put_off: None,
         };
@@ -125,14 +137,14 @@ impl Compiled {
             if !chain.before.is_empty() {
                 continue;
             }
-            state.ready[k] = (chain.base + chain.lead).max(self.now);
+            state.at[k].ready = (chain.base + chain.lead).max(self.now);
             if chain.lead_limit != NEVER {
                 let limit = chain.base + chain.lead_limit;
                 // One that is missed already binds no more.
-                state.limit[k] = if limit < self.now { NEVER } else { limit };
+                state.at[k].limit = if limit < self.now { NEVER } else { limit };
             }
             if chain.acts.is_empty() {
-                state.done = state.done.max(state.ready[k]);
+                state.done = state.done.max(state.at[k].ready);
             }
         }
         for (k, chain) in self.chains.iter().enumerate() {
@@ -152,13 +164,12 @@ impl Compiled {
             state.place = usize::MAX - 1;
         }
         for (k, chain) in self.chains.iter().enumerate() {
-            let over = chain.before.iter().all(|b| self.is_over(&state, *b));
-            if !chain.before.is_empty() && over {
+            if !chain.before.is_empty() && self.may_begin(&state, k) {
                 self.release(&mut state, k);
             }
         }
         if ignore_limits {
-            state.limit.fill(NEVER);
+            state.at.iter_mut().for_each(|at| at.limit = NEVER);
         }
         state
     }
@@ -166,20 +177,16 @@ impl Compiled {
     /// A chain whose predecessors are over may begin.
     fn release(&self, state: &mut State, k: usize) {
         let chain = &self.chains[k];
-        let base = chain.before.iter().map(|b| state.ready[*b]).max();
+        let base = chain.before.iter().map(|b| state.at[*b].ready).max();
         let base = base.unwrap_or(self.now).max(self.now);
-        state.ready[k] = base + chain.lead;
+        state.at[k].ready = base + chain.lead;
         if chain.lead_limit != NEVER {
-            state.limit[k] = base + chain.lead_limit;
+            state.at[k].limit = base + chain.lead_limit;
         }
         if chain.acts.is_empty() {
-            state.done = state.done.max(state.ready[k]);
+            state.done = state.done.max(state.at[k].ready);
             for f in &chain.followers {
-                if self.chains[*f]
-                    .before
-                    .iter()
-                    .all(|b| self.is_over(state, *b))
-                {
+                if self.may_begin(state, *f) {
                     self.release(state, *f);
                 }
             }
@@ -193,7 +200,7 @@ impl Compiled {
         let Some(act) = self.next(state, k) else {
             return next;
         };
-        let start = self.reach(state, k).max(state.ready[k]).max(earliest);
+        let start = self.reach(state, k).max(state.at[k].ready).max(earliest);
         let end = start + act.ticks;
         let same = chain.place == state.place;
         next.stay = if same {
@@ -204,21 +211,21 @@ impl Compiled {
         next.t = end;
         next.place = chain.place;
         next.last = k as u16;
-        next.pos[k] += 1;
-        next.ready[k] = end + act.lag;
-        next.limit[k] = NEVER;
-        if usize::from(next.pos[k]) < chain.acts.len() {
+        let ready = end + act.lag;
+        next.at[k] = Progress {
+            pos: state.at[k].pos + 1,
+            ready,
+            limit: NEVER,
+        };
+        next.done_mark = next.done_mark.wrapping_add(chain.mark);
+        if !self.is_done(&next, k) {
             if act.limit != NEVER {
-                next.limit[k] = end + act.limit;
+                next.at[k].limit = end + act.limit;
             }
         } else {
-            next.done = next.done.max(next.ready[k]);
+            next.done = next.done.max(ready);
             for f in &chain.followers {
-                if self.chains[*f]
-                    .before
-                    .iter()
-                    .all(|b| self.is_over(&next, *b))
-                {
+                if self.may_begin(&next, *f) {
                     self.release(&mut next, *f);
                 }
             }
@@ -228,8 +235,13 @@ impl Compiled {
 
     /// By how much some waiting job is reached too late, with which job: the worst.
     fn missed(&self, state: &State) -> Option<(usize, i32)> {
-        let waits = (0..self.chains.len()).filter(|k| state.limit[*k] != NEVER);
-        let late = waits.map(|k| (k, self.reach(state, k).max(state.ready[k]) - state.limit[k]));
+        let waits = (0..self.chains.len()).filter(|k| state.at[*k].limit != NEVER);
+        let late = waits.map(|k| {
+            (
+                k,
+                self.reach(state, k).max(state.at[k].ready) - state.at[k].limit,
+            )
+        });
         late.filter(|(_, late)| *late > 0)
             .max_by_key(|(k, late)| (*late, usize::MAX - k))
     }
@@ -239,31 +251,24 @@ impl Compiled {
         let mut bound = state.done;
         let (mut earliest, mut hands, mut closing) = (NEVER, 0, NEVER);
         let mut entered = 0;
-        let far = state.place >= self.places;
-        let mut at_place = vec![(0, 0); self.places];
+        let mut at_place: SmallVec<[(i32, i32); 8]> = smallvec![(0, 0); self.places];
         for (k, chain) in self.chains.iter().enumerate() {
-            let pos = usize::from(state.pos[k]);
+            let pos = usize::from(state.at[k].pos);
             let Some(act) = chain.acts.get(pos) else {
                 continue;
             };
-            let left = chain.hands[pos];
+            let left = act.hands_left;
             hands += left;
-            let last = chain.acts.last().map_or(0, |a| a.lag);
-            let ends = chain
-                .followers
-                .iter()
-                .map(|f| self.chains[*f].lead + first_tail(&self.chains[*f]));
-            closing = closing.min(last + ends.max().unwrap_or(0));
-            let near: i32 = chain.acts[pos..].iter().map(|a| a.ticks + a.near).sum();
+            closing = closing.min(chain.closing);
             let place = &mut at_place[chain.place];
             place.0 += left;
-            place.1 = place.1.max(near);
+            place.1 = place.1.max(act.presence_left);
             if usize::from(state.last) != k {
                 entered += 1;
             }
-            if chain.before.iter().all(|b| self.is_over(state, *b)) {
+            if self.may_begin(state, k) || chain.behind.is_some() {
                 let reach = self.reach(state, k);
-                let start = reach.max(state.ready[k]);
+                let start = reach.max(state.at[k].ready);
                 bound = bound.max(start + act.tail);
                 let free = start
                     - if reach > state.t && usize::from(state.last) != k {
@@ -274,27 +279,23 @@ impl Compiled {
                 earliest = earliest.min(free);
             }
         }
-        if hands > 0 && earliest != NEVER {
-            let closing = if closing == NEVER { 0 } else { closing };
-            bound = bound.max(earliest + hands + closing);
-            bound = bound.max(
-                state.t.max(self.now)
-                    + hands
-                    + self.switch * (entered - i32::from(state.last == NONE)).max(0)
-                    + closing,
-            );
-            let away = at_place
-                .iter()
-                .enumerate()
-                .filter(|(p, (hands, near))| *p != state.place && (*hands > 0 || *near > 0));
-            let travels = away.count() as i32 - i32::from(far);
-            let inside: i32 = at_place
-                .iter()
-                .map(|(hands, near)| (*hands).max(*near))
-                .sum();
-            bound = bound.max(state.t + inside + self.travel * travels.max(0));
+        if hands == 0 || earliest == NEVER {
+            return bound;
+        }
+        let nobody = i32::from(state.last == NONE);
+        let switches = self.switch * (entered - nobody).max(0);
+        let began = state.t.max(self.now);
+        let nowhere = i32::from(state.place >= self.places);
+        let mut travels = -nowhere;
+        let mut inside = 0;
+        for (place, (hands, presence)) in at_place.into_iter().enumerate() {
+            inside += hands.max(presence);
+            travels += i32::from(place != state.place && (hands > 0 || presence > 0));
         }
         bound
+            .max(earliest + hands + closing)
+            .max(began + hands + switches + closing)
+            .max(state.t + inside + self.travel * travels.max(0))
     }
 
     /// Whether another act fits before this one for nothing.
@@ -302,7 +303,7 @@ impl Compiled {
         let Some(act) = self.next(state, k) else {
             return true;
         };
-        let start = self.reach(state, k).max(state.ready[k]);
+        let start = self.reach(state, k).max(state.at[k].ready);
         let same = self.chains[k].place == state.place;
         (0..self.chains.len()).any(|j| {
             if j == k || self.chains[j].place != state.place || !self.is_open(state, j) {
@@ -311,7 +312,7 @@ impl Compiled {
             let Some(other) = self.next(state, j).filter(|other| other.limit == NEVER) else {
                 return false;
             };
-            let end = self.reach(state, j).max(state.ready[j]) + other.ticks;
+            let end = self.reach(state, j).max(state.at[j].ready) + other.ticks;
             let stays = end + other.near;
             // Leaves nothing as it was otherwise: the last act of the other must not carry the switch further.
             end + self.switch <= start
@@ -323,7 +324,7 @@ impl Compiled {
         })
     }
 
-    /// Whether `x` is at least as good as `y`, the same acts being done.
+    /// Whether `x` has the same acts done as `y` and is at least as good.
     fn beats(&self, x: &State, y: &State) -> bool {
         let switch = if x.last == y.last { 0 } else { self.switch };
         let there = if x.place == y.place {
@@ -333,13 +334,14 @@ impl Compiled {
         };
         x.done <= y.done
             && there
-            && (0..self.chains.len()).all(|k| {
-                let waits = x.limit[k] != NEVER || y.limit[k] != NEVER;
-                if waits {
-                    x.ready[k] == y.ready[k] && x.limit[k] >= y.limit[k]
-                } else {
-                    x.ready[k] <= y.ready[k].max(y.t)
-                }
+            && x.at.iter().zip(&y.at).all(|(x_at, y_at)| {
+                let waits = x_at.limit != NEVER || y_at.limit != NEVER;
+                x_at.pos == y_at.pos
+                    && if waits {
+                        x_at.ready == y_at.ready && x_at.limit >= y_at.limit
+                    } else {
+                        x_at.ready <= y_at.ready.max(y.t)
+                    }
             })
     }
 
@@ -348,7 +350,7 @@ impl Compiled {
         let span = f64::from((root - self.now).max(1));
         let open = (0..self.chains.len()).filter(|k| self.is_open(state, *k));
         open.map(|k| {
-            let start = self.reach(state, k).max(state.ready[k]);
+            let start = self.reach(state, k).max(state.at[k].ready);
             let tail = self.next(state, k).map_or(0, |act| act.tail);
             (f64::from(start + tail - self.now) / span).powi(power)
         })
@@ -369,10 +371,17 @@ impl Compiled {
             for (i, k) in order.iter().enumerate() {
                 let k = usize::from(*k);
                 let ticks = self.next(&state, k)?.ticks;
-                state = self.append(&state, k, put_off[i]);
-                starts.push(state.t - ticks);
-                begun.insert(k, i);
-                if let Some((late, excess)) = self.missed(&state) {
+                // What was put off for the sake of others may be too late for its own wait.
+                let own = put_off[i].saturating_sub(state.at[k].limit);
+                let missed = if own > 0 {
+                    Some((k, own))
+                } else {
+                    state = self.append(&state, k, put_off[i]);
+                    starts.push(state.t - ticks);
+                    begun.insert(k, i);
+                    self.missed(&state)
+                };
+                if let Some((late, excess)) = missed {
                     let cause = *begun.get(&late)?;
                     // The act itself is late, and nothing before it can wait for it.
                     if cause == i || last == (cause, excess) {
@@ -393,7 +402,7 @@ impl Compiled {
         let mut state = self.start(false);
         let mut all = Vec::new();
         for (k, chain) in self.chains.iter().enumerate() {
-            for act in 0..usize::from(state.pos[k]) {
+            for act in 0..usize::from(state.at[k].pos) {
                 let (start, end) = (self.now, self.now + chain.acts[act].ticks);
                 all.push(Walked {
                     chain: k,
@@ -405,7 +414,7 @@ impl Compiled {
         }
         for (i, k) in order.chains.iter().enumerate() {
             let chain = usize::from(*k);
-            let act = usize::from(state.pos[chain]);
+            let act = usize::from(state.at[chain].pos);
             let earliest = order.put_off.get(i).copied().unwrap_or(0);
             state = self.append(&state, chain, earliest);
             let (start, end) = (state.t - self.chains[chain].acts[act].ticks, state.t);
@@ -438,7 +447,7 @@ impl Compiled {
             .chains
             .iter()
             .enumerate()
-            .map(|(k, c)| c.acts.len() - usize::from(start.pos[k]))
+            .map(|(k, c)| c.acts.len() - usize::from(start.at[k].pos))
             .sum();
         let root = self.bound(&start).max(self.one_machine(&start));
         let mut best = Best {
@@ -529,15 +538,15 @@ impl Compiled {
                     children.push((f, pressing, parent as u32, k as u16, child));
                 }
             }
-            children.sort_by(|a, b| {
+            children.sort_unstable_by(|a, b| {
                 (a.0.cmp(&b.0))
                     .then(a.1.total_cmp(&b.1))
                     .then((a.2, a.3).cmp(&(b.2, b.3)))
             });
             let mut kept: Vec<State> = Vec::new();
-            let mut alike: HashMap<Box<[u16]>, Vec<usize>> = HashMap::new();
+            let mut alike: HashMap<u64, SmallVec<[usize; 4]>> = HashMap::new();
             for (f, _, _, k, mut child) in children {
-                let same = alike.entry(child.pos.clone()).or_default();
+                let same = alike.entry(child.done_mark).or_default();
                 if same.iter().any(|i| self.beats(&kept[*i], &child)) {
                     continue;
                 }
@@ -582,8 +591,8 @@ impl Compiled {
             if !chain.before.is_empty() {
                 continue;
             }
-            let mut head = start.ready[k];
-            for act in &chain.acts[usize::from(start.pos[k])..] {
+            let mut head = start.at[k].ready;
+            for act in &chain.acts[usize::from(start.at[k].pos)..] {
                 parts.push((head, act.ticks, act.tail - act.ticks));
                 head += act.ticks + act.lag;
             }
@@ -619,10 +628,6 @@ impl Chain {
     fn has_limit(&self) -> bool {
         self.lead_limit != NEVER || self.acts.iter().any(|act| act.limit != NEVER)
     }
-}
-
-fn first_tail(chain: &Chain) -> i32 {
-    chain.acts.first().map_or(0, |act| act.tail)
 }
 
 /// The acts that led to a node.
