@@ -57,7 +57,7 @@ pub(super) fn events<'w>(known: &Known<'w>, potentials: &[(i32, Potential)]) -> 
         }
     }
     for entry in known.entries {
-        let Some(what) = seen(known.brewer, known.circuit, entry, &told) else {
+        let Some(what) = seen(known.brewer, known.circuit, entry, told) else {
             continue;
         };
         let day = number(entry.day);
