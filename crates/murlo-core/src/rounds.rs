@@ -10,19 +10,24 @@ mod card;
 mod jobs;
 mod kit;
 mod lanes;
+mod places;
 mod propose;
 mod schedule;
+mod task;
 mod visited;
 
 pub use bill::{Bill, BillLine, Spent, suggested};
 pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
-pub use jobs::{Begun, Task};
 pub use kit::{KitLine, kit};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
+pub use places::{Places, Telling, travel_between};
 pub use propose::{Proposed, next_after, propose};
-pub use schedule::{Does, Next, Ordered, Piece, Row, Saving, Terms, in_turn, savings, schedule};
-pub use visited::{Course, Order, RoomStop, Stop, Visit, VisitEvent, VisitWhat, check_all};
+pub use schedule::{Does, Next, Ordered, Outlook, Piece, Row, Saving, Terms, outlook, schedule};
+pub use task::{Begun, Task};
+pub use visited::{
+    Course, Order, RoomStop, Stop, Visit, VisitEvent, VisitStage, VisitWhat, check_all,
+};
 
 #[cfg(test)]
 mod tests;

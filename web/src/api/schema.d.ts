@@ -3708,27 +3708,30 @@ export interface components {
          * @enum {string}
          */
         Outlet: "pod" | "capsule" | "grounds";
-        /** @description What a planned visit comes to. */
-        OutlookView: {
+        /** @description What a visit that has not begun comes to. */
+        Outlook: {
             /** @description One brewer's presses together. */
             calm: components["schemas"]["Ordered"];
-            /** @description Homes in it, with how one gets in. */
-            homes: components["schemas"]["Home"][];
             /**
              * Format: double
              * @description Minutes of one brewer after the other, then the rooms.
              */
             in_turn_min: number;
+            /** @description "1 h 12 min less than one after the other". */
+            saved: string;
+            /** @description What leaving each out would save, in the order that was asked for. */
+            savings: components["schemas"]["Saving"][];
+            /** @description Over soonest. */
+            shortest: components["schemas"]["Ordered"];
+        };
+        /** @description What a planned visit comes to. */
+        OutlookView: components["schemas"]["Outlook"] & {
+            /** @description Homes in it, with how one gets in. */
+            homes: components["schemas"]["Home"][];
             /** @description What to carry. */
             kit: components["schemas"]["KitLine"][];
             /** @description What stands against it. */
             minds: string[];
-            /** @description "1 h 12 min less than one after the other". */
-            saved: string;
-            /** @description What leaving each out would save. */
-            savings: components["schemas"]["Saving"][];
-            /** @description Over soonest. */
-            shortest: components["schemas"]["Ordered"];
             /** @description Everything that is part of it. */
             stops: components["schemas"]["StopView"][];
         };
@@ -5409,7 +5412,7 @@ export interface components {
             what: components["schemas"]["VisitWhat"];
         };
         /**
-         * @description Where a visit stands.
+         * @description Whether a visit is still to come.
          * @enum {string}
          */
         VisitStage: "planned" | "running" | "closed";

@@ -4,6 +4,7 @@ use super::Task;
 use crate::money::{Cost, Terms};
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
 /// A bill with more lines is none.
@@ -88,15 +89,20 @@ pub struct Spent {
 impl Spent {
     /// What the cleans and rooms of a visit took: as planned, corrected by what was seen of each clean's steps.
     #[must_use]
-    pub fn of(tasks: &[Task], rooms_min: u32, travel_min: u32, elapsed_min: f64) -> Self {
+    pub fn of(
+        tasks: &[Task],
+        rooms_min: u32,
+        travel_min: u32,
+        (from, to): (Timestamp, Timestamp),
+    ) -> Self {
         let mut spent = Self {
             hands_min: f64::from(rooms_min),
             travel_min: f64::from(travel_min),
-            elapsed_min,
+            elapsed_min: (to.duration_since(from).as_secs_f64() / 60.0).max(0.0),
             ..Self::default()
         };
         for task in tasks {
-            let Some(begun) = task.begun else { continue };
+            let Some(begun) = &task.begun else { continue };
             let took = begun.state.outcome.iter().flat_map(|outcome| &outcome.took);
             let slower: f64 = took.map(|step| step.took_min - step.usual_min).sum();
             let planned = task.plan.ribbon.hands_on_min;

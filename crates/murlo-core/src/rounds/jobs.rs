@@ -1,9 +1,9 @@
 //! Plans and running cleans as jobs for one pair of hands.
 
-use super::{Order, Stop};
+use super::{Begun, Order, Task};
 use crate::bath::Warning;
-use crate::clean::{Standing, State};
-use crate::plan::{Doing, Inside, Plan, Step, Work};
+use crate::clean::Standing;
+use crate::plan::{Doing, Inside, Step, Work};
 use crate::visit::{At, Doing as Does, Job, Segment};
 use jiff::Timestamp;
 
@@ -32,42 +32,7 @@ impl Finish {
     }
 }
 
-/// What is done to one brewer in a visit.
-pub struct Task<'a> {
-    /// The stop.
-    pub stop: &'a Stop,
-    /// The brewer's name, with its side where it has several.
-    pub name: String,
-    /// Where it stands.
-    pub home_id: String,
-    /// The stops before it that must be over first: the same brewer, and not a side of its own.
-    pub after: Vec<String>,
-    /// The harm of leaving it out.
-    pub weight: Option<f64>,
-    /// Its plan, with everything that was added to it.
-    pub plan: &'a Plan,
-    /// Its clean, once begun.
-    pub begun: Option<Begun<'a>>,
-}
-
-/// A clean that runs in a visit, or is over.
-#[derive(Clone, Copy)]
-pub struct Begun<'a> {
-    /// Its id.
-    pub clean_id: &'a str,
-    /// Where it stands.
-    pub state: &'a State,
-    /// When its last act was.
-    pub last_at: Timestamp,
-}
-
-impl Task<'_> {
-    /// Whether nothing is to be done any more.
-    #[must_use]
-    pub fn is_over(&self) -> bool {
-        self.begun.is_some_and(|begun| begun.state.closed.is_some())
-    }
-
+impl Task {
     /// Its jobs, in the order in which they follow each other; times count in seconds from `zero`.
     pub(super) fn jobs(&self, order: Order, zero: Timestamp) -> Vec<Job> {
         if self.is_over() {
@@ -105,8 +70,8 @@ impl Task<'_> {
     }
 
     fn is_done(&self, i: usize) -> bool {
-        let state = |begun: Begun| begun.state.steps.get(i).map(|s| s.standing);
-        self.begun.and_then(state) == Some(Standing::Done)
+        let state = |begun: &Begun| begun.state.steps.get(i).map(|s| s.standing);
+        self.begun.as_ref().and_then(state) == Some(Standing::Done)
     }
 
     /// The wait beside which `step` may be done, while that is still to come.
@@ -134,7 +99,7 @@ impl Task<'_> {
 
     /// Since when the step runs by itself: a timer, or a press since the last one was counted.
     fn under_way(&self, i: usize, zero: Timestamp) -> Option<i32> {
-        let begun = self.begun?;
+        let begun = self.begun.as_ref()?;
         if begun.state.current != Some(i) {
             return None;
         }
@@ -187,7 +152,7 @@ impl Task<'_> {
 
     /// Share of a step's places that are not clear yet.
     fn still_blocked(&self, i: usize, step: &Step) -> f64 {
-        let (Doing::Clear { needles }, Some(begun)) = (&step.doing, self.begun) else {
+        let (Doing::Clear { needles }, Some(begun)) = (&step.doing, &self.begun) else {
             return 1.0;
         };
         let spots: usize = needles.iter().map(|needle| needle.spots().count()).sum();
@@ -202,7 +167,8 @@ impl Task<'_> {
             Doing::Count { target } => target,
             _ => 1,
         };
-        match (self.begun.and_then(|b| b.state.steps.get(i)), &step.doing) {
+        let begun = self.begun.as_ref();
+        match (begun.and_then(|b| b.state.steps.get(i)), &step.doing) {
             (Some(state), Doing::Count { .. }) => (state.count, state.target.max(1)),
             _ => (0, planned),
         }
@@ -238,13 +204,13 @@ fn hands(step: &Step, minutes: f64) -> Segment {
 
 /// The jobs of one task while they are gathered.
 struct Parts<'a> {
-    task: &'a Task<'a>,
+    task: &'a Task,
     main: Vec<Job>,
     beside: Vec<Job>,
 }
 
 impl<'a> Parts<'a> {
-    fn new(task: &'a Task<'a>) -> Self {
+    fn new(task: &'a Task) -> Self {
         let mut parts = Self {
             task,
             main: Vec::new(),
@@ -255,7 +221,7 @@ impl<'a> Parts<'a> {
             task.after.iter().map(|id| last_of(id)).collect(),
         );
         parts.main.push(Job {
-            at: task.begun.map(|_| At::Segment(0, None)),
+            at: task.begun.as_ref().map(|_| At::Segment(0, None)),
             weight: task.weight.filter(|_| task.begun.is_none()),
             part_of: None,
             ..first

@@ -1,7 +1,7 @@
 //! In which order one pair of hands does a visit, what that comes to, and what is next.
 
-use super::jobs::{FINISH, Task, last_of};
-use super::{Order, RoomStop};
+use super::jobs::{FINISH, last_of};
+use super::{Order, RoomStop, Task};
 use crate::text;
 use crate::visit::{self, At, Chore, Doing, Found, Job, NODES};
 use jiff::{SignedDuration, Timestamp};
@@ -181,7 +181,7 @@ fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Model {
     // What runs began before now.
     let zero = tasks
         .iter()
-        .filter_map(|task| task.begun)
+        .filter_map(|task| task.begun.as_ref())
         .filter_map(|begun| {
             begun
                 .state
@@ -296,17 +296,63 @@ fn keep_on(model: &Model, tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) ->
     Some(solve(&visit, NODES))
 }
 
-/// What leaving each brewer or room out would save, those that have not begun.
+/// What a visit that has not begun comes to.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Outlook {
+    /// Over soonest.
+    pub shortest: Ordered,
+    /// One brewer's presses together.
+    pub calm: Ordered,
+    /// Minutes of one brewer after the other, then the rooms.
+    pub in_turn_min: f64,
+    /// "1 h 12 min less than one after the other".
+    pub saved: String,
+    /// What leaving each out would save, in the order that was asked for.
+    pub savings: Vec<Saving>,
+}
+
+/// Both orders of a visit, and what each brewer or room adds to it.
 #[must_use]
-pub fn savings(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms, all_min: f64) -> Vec<Saving> {
-    let model = model(
-        tasks,
-        rooms,
-        &Terms {
-            leave_by: None,
-            ..terms.clone()
+pub fn outlook(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Outlook {
+    let by = |order| {
+        let terms = terms.clone();
+        schedule(tasks, rooms, &Terms { order, ..terms })
+    };
+    let (shortest, calm) = (by(Order::Shortest), by(Order::Calm));
+    let open = Terms {
+        leave_by: None,
+        ..terms.clone()
+    };
+    let asked = match terms.order {
+        Order::Shortest => &shortest,
+        Order::Calm => &calm,
+    };
+    let whole = match terms.leave_by {
+        None => asked.minutes,
+        Some(_) => schedule(tasks, rooms, &open).minutes,
+    };
+    let in_turn_min = in_turn(tasks, rooms, terms.travel_min);
+    Outlook {
+        savings: savings(tasks, rooms, &open, whole),
+        saved: match in_turn_min - shortest.minutes {
+            less if less >= 1.0 => format!("{} less than one after the other", text::minutes(less)),
+            _ => "no less than one after the other".to_owned(),
         },
-    );
+        in_turn_min,
+        shortest,
+        calm,
+    }
+}
+
+/// What leaving each brewer or room out would save, those that have not begun.
+pub(super) fn savings(
+    tasks: &[Task],
+    rooms: &[&RoomStop],
+    terms: &Terms,
+    all_min: f64,
+) -> Vec<Saving> {
+    let model = model(tasks, rooms, terms);
     let end_without = |jobs: &dyn Fn(usize) -> bool, chores: &dyn Fn(usize) -> bool| {
         let mut visit = model.visit.clone();
         for (n, job) in visit.jobs.iter_mut().enumerate() {
@@ -348,8 +394,7 @@ pub fn savings(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms, all_min: f64)
 }
 
 /// Minutes of a visit that does one brewer after the other, then the rooms.
-#[must_use]
-pub fn in_turn(tasks: &[Task], rooms: &[&RoomStop], travel_min: u32) -> f64 {
+pub(super) fn in_turn(tasks: &[Task], rooms: &[&RoomStop], travel_min: u32) -> f64 {
     let brewers: f64 = tasks.iter().map(|task| task.plan.ribbon.elapsed_min).sum();
     let rooms_min: f64 = rooms.iter().map(|room| f64::from(room.minutes)).sum();
     let mut homes: Vec<&str> = tasks
@@ -363,7 +408,7 @@ pub fn in_turn(tasks: &[Task], rooms: &[&RoomStop], travel_min: u32) -> f64 {
 }
 
 struct Shown<'a> {
-    tasks: &'a [Task<'a>],
+    tasks: &'a [Task],
     rooms: &'a [&'a RoomStop],
     terms: &'a Terms<'a>,
     model: &'a Model,
@@ -486,7 +531,7 @@ impl Shown<'_> {
                     clean_id: self
                         .tasks
                         .get(n)
-                        .and_then(|t| t.begun)
+                        .and_then(|t| t.begun.as_ref())
                         .map(|b| b.clean_id.to_owned()),
                     pieces,
                     ends_at: self.instant(end),
@@ -509,7 +554,10 @@ impl Shown<'_> {
             Doing::Near => Does::Near,
             Doing::Free => Does::Free,
         };
-        let last = task.begun.and_then(|begun| begun.state.next.as_ref());
+        let last = task
+            .begun
+            .as_ref()
+            .and_then(|begun| begun.state.next.as_ref());
         let last = last
             .filter(|_| segment.id == FINISH.id)
             .map(|next| next.label.clone());
@@ -521,7 +569,7 @@ impl Shown<'_> {
     /// beside it.
     fn as_the_clean_has_it(&self, act: &mut Next, before: &[Next]) {
         let task = self.tasks.iter().find(|task| task.stop.id == act.id);
-        let Some(begun) = task.and_then(|task| task.begun) else {
+        let Some(begun) = task.and_then(|task| task.begun.as_ref()) else {
             return;
         };
         let Some(current) = &begun.state.step else {
@@ -587,7 +635,7 @@ impl Shown<'_> {
                 one.name.clone_from(&task.name);
                 one.home = self.home(&task.home_id);
                 one.step.clone_from(&job.segments[stretch.segment].id);
-                one.clean_id = task.begun.map(|b| b.clean_id.to_owned());
+                one.clean_id = task.begun.as_ref().map(|b| b.clean_id.clone());
             }
             self.as_the_clean_has_it(&mut one, &acts);
             match acts.last_mut() {

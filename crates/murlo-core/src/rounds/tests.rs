@@ -1,3 +1,4 @@
+use super::schedule::{in_turn, savings};
 use super::*;
 use crate::bath::Agent;
 use crate::brewer::Family;
@@ -51,14 +52,14 @@ fn visit(stops: &[&str], rooms: Vec<RoomStop>) -> Visit {
     }
 }
 
-fn task<'a>(stop: &'a Stop, plan: &'a Plan) -> Task<'a> {
+fn task(stop: &Stop, plan: &Plan) -> Task {
     Task {
-        stop,
+        stop: stop.clone(),
         name: stop.id.clone(),
         home_id: "h".into(),
         after: Vec::new(),
         weight: Some(1.0),
-        plan,
+        plan: plan.clone(),
         begun: None,
     }
 }
@@ -90,7 +91,7 @@ fn three() -> ([Stop; 3], [Plan; 3]) {
     ([stop("pod"), stop("drip"), stop("cup")], plans)
 }
 
-fn tasks<'a>(stops: &'a [Stop; 3], plans: &'a [Plan; 3]) -> Vec<Task<'a>> {
+fn tasks(stops: &[Stop; 3], plans: &[Plan; 3]) -> Vec<Task> {
     stops
         .iter()
         .zip(plans)
@@ -307,8 +308,8 @@ fn a_visit_on_plan_ends_about_when_it_was_planned() {
     loop {
         let state = pod.state();
         let begun = Begun {
-            clean_id: "c",
-            state: &state,
+            clean_id: "c".into(),
+            state: state.clone(),
             last_at: pod.last_at(),
         };
         let one = Task {
@@ -408,8 +409,8 @@ fn what_runs_is_waited_for_and_what_is_over_is_gone() {
     let homes = homes();
     let at = |minutes: f64, state: &State| {
         let begun = Begun {
-            clean_id: "c",
-            state,
+            clean_id: "c".into(),
+            state: state.clone(),
             last_at: NINE,
         };
         let one = Task {

@@ -161,6 +161,19 @@ pub struct Visit {
     pub events: Vec<VisitEvent>,
 }
 
+/// Whether a visit is still to come.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum VisitStage {
+    /// Not begun.
+    Planned,
+    /// Begun.
+    Running,
+    /// Over.
+    Closed,
+}
+
 /// Where a visit stands.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Course {
@@ -363,6 +376,42 @@ impl Visit {
             }
         }
         Ok(())
+    }
+
+    /// Whether it is still to come; one whose acts cannot be read is.
+    #[must_use]
+    pub fn stage(&self) -> VisitStage {
+        match self.course() {
+            Ok(course) if course.closed_at.is_some() => VisitStage::Closed,
+            Ok(course) if course.started_at.is_some() => VisitStage::Running,
+            _ => VisitStage::Planned,
+        }
+    }
+
+    /// Whether it is over.
+    #[must_use]
+    pub fn is_closed(&self) -> bool {
+        self.stage() == VisitStage::Closed
+    }
+
+    /// Whether somebody came.
+    #[must_use]
+    pub fn has_begun(&self) -> bool {
+        self.stage() != VisitStage::Planned
+    }
+
+    /// "3 brewers, 2 rooms".
+    #[must_use]
+    pub fn in_short(&self, course: &Course) -> String {
+        let ids: BTreeSet<&str> = self
+            .all_stops(course)
+            .map(|stop| stop.brewer_id.as_str())
+            .collect();
+        let brewers = text::count(ids.len() as u32, "brewer", "brewers");
+        match self.all_rooms(course).count() as u32 {
+            0 => brewers,
+            n => format!("{brewers}, {}", text::count(n, "room", "rooms")),
+        }
     }
 
     /// With one act more.

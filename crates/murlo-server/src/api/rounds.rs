@@ -4,7 +4,8 @@ use jiff::Timestamp;
 use jiff::civil::{Date, Time};
 use murlo_core::household::Home;
 use murlo_core::rounds::{
-    Bill, Card, KitLine, Lanes, Ordered, Proposed, RoomStop, Saving, Spent, Visit, VisitWhat,
+    Bill, Card, KitLine, Lanes, Ordered, Outlook, Proposed, RoomStop, Spent, Visit, VisitStage,
+    VisitWhat,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -20,18 +21,6 @@ pub struct RoundView {
     pub visits: Vec<VisitBrief>,
     /// Where a calendar may read, from the address of this household on; absent while nobody asked for it.
     pub feed: Option<String>,
-}
-
-/// Where a visit stands.
-#[derive(Serialize, ToSchema, Clone, Copy, PartialEq, Eq)]
-#[serde(rename_all = "snake_case")]
-pub enum VisitStage {
-    /// Not begun.
-    Planned,
-    /// Begun.
-    Running,
-    /// Over.
-    Closed,
 }
 
 /// A visit in short.
@@ -80,16 +69,9 @@ pub struct ProposalView {
 pub struct OutlookView {
     /// Everything that is part of it.
     pub stops: Vec<StopView>,
-    /// Over soonest.
-    pub shortest: Ordered,
-    /// One brewer's presses together.
-    pub calm: Ordered,
-    /// Minutes of one brewer after the other, then the rooms.
-    pub in_turn_min: f64,
-    /// "1 h 12 min less than one after the other".
-    pub saved: String,
-    /// What leaving each out would save.
-    pub savings: Vec<Saving>,
+    /// Both orders, and what each part adds.
+    #[serde(flatten)]
+    pub outlook: Outlook,
     /// What to carry.
     pub kit: Vec<KitLine>,
     /// Homes in it, with how one gets in.

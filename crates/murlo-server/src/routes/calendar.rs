@@ -1,6 +1,6 @@
 //! iCalendar: what is due and planned, as a file and as a feed; guests of a home that is let, read from their own.
 
-use super::rounds::{House, in_short};
+use super::rounds::House;
 use crate::access::secret;
 use crate::api::{CalendarFile, FeedView};
 use crate::error::{ApiError, Body};
@@ -92,8 +92,8 @@ impl House {
         let names = |visit: &Visit| {
             let course = visit.course().unwrap_or_default();
             (
-                format!("Visit: {}", in_short(visit, &course)),
-                self.places(visit, &course),
+                format!("Visit: {}", visit.in_short(&course)),
+                self.places().text_of(visit, &course),
             )
         };
         occasions(&self.cards(), visits, names, &self.zone, self.today())

@@ -1,9 +1,9 @@
 //! Visits: proposed, looked at, kept, run, closed; cards to leave.
 
 use super::facts::archive;
-use super::rounds::{House, stage};
+use super::rounds::House;
 use super::seen::{Seen, card_of};
-use crate::api::{CardView, OutlookView, ProposalView, VisitAct, VisitStage, VisitView, VisitWish};
+use crate::api::{CardView, OutlookView, ProposalView, VisitAct, VisitView, VisitWish};
 use crate::error::{ApiError, Asked, Body};
 use crate::state::AppState;
 use axum::Json;
@@ -48,7 +48,7 @@ pub async fn propose_visit(
             })
         });
         Ok(ProposalView {
-            next: house.next(&wish.homes, wish.day),
+            next: house.places().next(&wish.homes, wish.day),
             stops: house.proposed(&wish.homes, wish.day),
             rooms: rooms.collect(),
             minds: house.minds(&homes, wish.day),
@@ -107,7 +107,7 @@ pub async fn put_visit(
                 events: events.clone(),
                 ..visit.clone()
             };
-            if stage(&same_plan) == VisitStage::Closed {
+            if same_plan.is_closed() {
                 let message = "this visit is over: open it again first";
                 return Err(ApiError::Conflict(Problem::new(
                     Code::DoesNotFit,
