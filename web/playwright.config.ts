@@ -13,7 +13,8 @@ export default defineConfig({
   timeout: 180_000,
   expect: { timeout: 15_000 },
   reporter: "line",
-  use: { baseURL: process.env.BASE_URL, trace: "retain-on-failure" },
+  use: {
+    actionTimeout: 30_000, baseURL: process.env.BASE_URL, trace: "retain-on-failure" },
   projects: [
     { name: "desktop", use: { ...use, viewport: { width: 1280, height: 800 } }, testIgnore: /phone/ },
     { name: "phone", use: { ...use, viewport: { width: 390, height: 844 }, hasTouch: true }, testMatch: /phone|views/ },

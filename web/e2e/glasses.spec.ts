@@ -46,3 +46,29 @@ test("two taps on a photo make the glass a measurement, and it stays in the row"
   await expect(glass.getByAltText("Photo: With the bath")).toBeVisible();
   await press(page, "Undo");
 });
+
+test("a page of the maker's guide is kept with its brewer, put away and brought back", async ({ page }) => {
+  await page.goto("/brewers/harbour-pod/how-it-works");
+  const guide = page.getByRole("region", { name: "The maker's guide" });
+  await guide.getByLabel("Photo of a page or label").setInputFiles({
+    name: "page.png",
+    mimeType: "image/png",
+    buffer: Buffer.from(await photo(page), "base64"),
+  });
+  const closer = guide.getByRole("button", { name: "The maker's guide, 1: look closer" });
+  await closer.click();
+  const large = page.getByRole("dialog", { name: "The maker's guide" });
+  await expect(large.getByAltText("The maker's guide")).toBeVisible();
+  await large.getByRole("button", { name: "Close" }).click();
+  await guide.getByRole("button", { name: "The maker's guide, 1: put it away" }).click();
+  await expect(closer).toBeHidden();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(closer).toBeVisible();
+  await guide.getByLabel("Photo of a page or label").setInputFiles({
+    name: "letter.txt",
+    mimeType: "text/plain",
+    buffer: Buffer.from("dear diary"),
+  });
+  await expect(guide.getByRole("alert")).toContainText("JPEG or PNG");
+  await guide.getByRole("button", { name: "The maker's guide, 1: put it away" }).click();
+});

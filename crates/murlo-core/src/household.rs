@@ -3,8 +3,10 @@
 //! [`Household`] is written as JSON and read back; version 1 stays readable for good, so fields are only ever added.
 
 mod home;
+mod photo;
 
 pub use home::{Changeover, Guests, Home, Room, Stay};
+pub use photo::{Photo, PhotoBrief, PhotoOf, Shows};
 
 use crate::bath::Agent;
 use crate::bounds;
@@ -22,13 +24,15 @@ use crate::units::Units;
 use crate::upkeep::Asks;
 use crate::water::{Water, Waters};
 use jiff::civil::Date;
+use photo::Owners;
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
 
 /// Name of the format, the first thing a reader checks.
 pub const FORMAT: &str = "murlo-household";
-/// Its version; earlier ones are read too: 2 added small works and the cupboard, 3 visits and what is known of homes.
-pub const VERSION: u32 = 3;
+/// Its version; earlier ones are read too: 2 added small works and the cupboard, 3 visits and what is known of homes, 4 photos of
+/// visits and brewers.
+pub const VERSION: u32 = 4;
 
 /// What holds for the whole household.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -204,76 +208,6 @@ impl CleanRecord {
     }
 }
 
-/// A photo of a glass: a JPEG of its pixels and nothing else.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct Photo {
-    /// Identity.
-    pub id: String,
-    /// The clean it belongs to.
-    pub clean_id: String,
-    /// The picture; Base64 in JSON.
-    #[serde(with = "base64")]
-    pub jpeg: Vec<u8>,
-}
-
-impl Photo {
-    fn check(&self, cleans: &HashSet<&str>) -> Result<(), Problems> {
-        let mut problems = Problems::default();
-        if !cleans.contains(self.clean_id.as_str()) {
-            let message = format!("\"{}\" is not in this file", self.clean_id);
-            problems
-                .0
-                .push(Problem::new(Code::UnknownId, "clean_id", message));
-        }
-        if !is_jpeg(&self.jpeg) || self.jpeg.len() > bounds::PHOTO_BYTES {
-            let message = format!(
-                "this is no JPEG of at most {} MB: leave the photo out, or take one that Murlo exported",
-                bounds::PHOTO_BYTES >> 20
-            );
-            problems
-                .0
-                .push(Problem::new(Code::NotTheFormat, "jpeg", message));
-        }
-        problems.or(Some(()))
-    }
-}
-
-/// Whether `bytes` are built like a JPEG: its first marker, segments by their lengths up to a frame and the scan, and its
-/// last marker. The pixels themselves are not read.
-fn is_jpeg(bytes: &[u8]) -> bool {
-    if !bytes.starts_with(&[0xFF, 0xD8]) || !bytes.ends_with(&[0xFF, 0xD9]) {
-        return false;
-    }
-    let (mut at, mut has_frame) = (2, false);
-    while let Some(&[0xFF, marker, high, low]) = bytes.get(at..at + 4) {
-        match marker {
-            // Start of scan: what follows are pixels.
-            0xDA => return has_frame,
-            0xC4 | 0xC8 | 0xCC => {}
-            0xC0..=0xCF => has_frame = true,
-            _ => {}
-        }
-        at += 2 + usize::from(u16::from_be_bytes([high, low]));
-    }
-    false
-}
-
-mod base64 {
-    use base64::Engine;
-    use base64::engine::general_purpose::STANDARD;
-    use serde::{Deserialize, Deserializer, Serializer};
-
-    pub fn serialize<S: Serializer>(bytes: &[u8], to: S) -> Result<S::Ok, S::Error> {
-        to.serialize_str(&STANDARD.encode(bytes))
-    }
-
-    pub fn deserialize<'de, D: Deserializer<'de>>(from: D) -> Result<Vec<u8>, D::Error> {
-        let text = String::deserialize(from)?;
-        STANDARD.decode(text).map_err(serde::de::Error::custom)
-    }
-}
-
 /// Everything a household has told Murlo, each list in order of id.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -308,7 +242,7 @@ pub struct Household {
     pub visits: Vec<Kept<Visit>>,
     /// Guided cleans.
     pub cleans: Vec<CleanRecord>,
-    /// Photos of their glasses.
+    /// Photos of their glasses, of visits and of brewers.
     #[serde(default)]
     pub photos: Vec<Photo>,
 }
@@ -386,6 +320,7 @@ impl Household {
         ));
         problems.note(rounds::check_all(&self.visits, &self.homes, &brewers));
         self.check_cleans(&brewers, &mut problems);
+        self.check_photos(&mut problems);
         problems.or(Some(()))
     }
 
@@ -460,10 +395,17 @@ impl Household {
                 Ok(_) => {}
             }
         }
-        let cleans: HashSet<_> = self.cleans.iter().map(|c| c.id.as_str()).collect();
+    }
+
+    fn check_photos(&self, problems: &mut Problems) {
+        let owners = Owners {
+            cleans: self.cleans.iter().map(|c| c.id.as_str()).collect(),
+            visits: self.visits.iter().map(|v| v.fact.id.as_str()).collect(),
+            brewers: self.brewers.iter().map(|b| b.fact.id.as_str()).collect(),
+        };
         for photo in &self.photos {
             let place = format!("photos.{}", photo.id);
-            problems.note(photo.check(&cleans).map_err(|p| p.within(&place)));
+            problems.note(photo.check(&owners).map_err(|p| p.within(&place)));
         }
     }
 }

@@ -1,7 +1,7 @@
 //! What an earlier version wrote down stays readable, and its cleans stand where they stood.
 
 use murlo_core::clean::replay;
-use murlo_core::household::Household;
+use murlo_core::household::{Household, Shows};
 use serde_json::Value;
 
 #[test]
@@ -15,6 +15,15 @@ fn so_does_one_with_stages_from_before_the_cupboard() {
     let household = stands_where_it_stood(include_str!("../testdata/landed-2.json"), 6);
     assert_eq!(household.version, 1);
     assert!(household.supplies.is_empty() && household.movements.is_empty());
+}
+
+/// With visits planned, over and under way, and a photo that does not say what it shows.
+#[test]
+fn so_does_one_with_a_round_from_before_photos_of_visits() {
+    let household = stands_where_it_stood(include_str!("../testdata/landed-3.json"), 3);
+    assert_eq!((household.version, household.visits.len()), (3, 8));
+    assert_eq!(household.photos.len(), 1);
+    assert_eq!(household.photos[0].shows, Shows::Glass);
 }
 
 fn stands_where_it_stood(landed: &str, cleans: usize) -> Household {

@@ -13,7 +13,7 @@ use murlo_core::counter::{BrewerCard, Course};
 use murlo_core::figures::Figure;
 use murlo_core::first::{Answers, Look};
 use murlo_core::history::CountLesson;
-use murlo_core::household::{Home, Settings};
+use murlo_core::household::{Home, PhotoBrief, Settings};
 use murlo_core::journal::Entry;
 use murlo_core::pace::PaceLine;
 use murlo_core::plan::{Plan, PlanOptions, Purchase};
@@ -146,6 +146,8 @@ pub struct BrewerView {
     pub journal: Vec<JournalLine>,
     /// What its cleans counted, latest first.
     pub counts: Vec<CountLesson>,
+    /// Photos of its guide and labels, the oldest first.
+    pub photos: Vec<PhotoBrief>,
 }
 
 /// An entry in words.

@@ -2,8 +2,10 @@
 
 mod kit;
 
+use image::{ImageFormat, RgbImage};
 use kit::{Answer, Server, day, json, now, with_brewer};
 use serde_json::Value;
+use std::io::Cursor;
 
 const GUESTS: &str = include_str!("../../murlo/demo/cottage-guests.ics");
 
@@ -462,4 +464,62 @@ async fn a_visit_travels_with_the_household() {
     assert!(took.status < 300, "{}", took.body);
     assert_eq!(get(&other, "/api/export").await, export);
     assert_eq!(get(&other, "/api/visits/v1").await["stage"], "running");
+}
+
+#[tokio::test]
+async fn photos_of_a_visit_and_a_brewer_are_kept_put_away_and_brought_back() {
+    let server = Server::start().await;
+    let (brewer, _) = planned(&server).await;
+    let headers = format!("host: {}\r\ncontent-type: image/png\r\n", server.host);
+    let mut png = Vec::new();
+    RgbImage::new(8, 6)
+        .write_to(&mut Cursor::new(&mut png), ImageFormat::Png)
+        .unwrap();
+    let send = async |path: &str| server.raw("PUT", path, &headers, &png).await;
+    let guide = format!("/api/photos/page?shows=guide&brewer_id={brewer}");
+    for (path, status) in [
+        ("/api/photos/b1?shows=before&visit_id=v1", 204),
+        ("/api/photos/a1?shows=after&visit_id=v1", 204),
+        (guide.as_str(), 204),
+        ("/api/photos/x?shows=after&visit_id=nowhere", 404),
+        ("/api/photos/x?shows=glass&visit_id=v1", 422),
+        ("/api/photos/x?shows=after", 422),
+        // Another photo has this id.
+        ("/api/photos/b1?shows=after&visit_id=v1", 409),
+    ] {
+        let answer = send(path).await;
+        assert_eq!(answer.status, status, "{path}: {}", answer.body);
+    }
+    let shown = async || {
+        let view = get(&server, "/api/visits/v1").await;
+        let photos = view["photos"].as_array().unwrap().clone();
+        photos
+            .into_iter()
+            .map(|p| p["id"].as_str().unwrap().to_owned())
+            .collect::<Vec<_>>()
+    };
+    assert_eq!(shown().await, ["b1", "a1"]);
+    let view = get(&server, &format!("/api/brewers/{brewer}")).await;
+    assert_eq!(view["photos"][0]["shows"], "guide");
+
+    assert_eq!(
+        server
+            .ask("DELETE", "/api/photos/b1", Value::Null)
+            .await
+            .status,
+        204
+    );
+    assert_eq!(shown().await, ["a1"]);
+    let back = server
+        .ask("POST", "/api/photos/b1/restore", Value::Null)
+        .await;
+    assert_eq!(
+        (back.status, shown().await),
+        (204, vec!["b1".to_owned(), "a1".to_owned()])
+    );
+    let nowhere = server.ask("DELETE", "/api/photos/none", Value::Null).await;
+    assert_eq!(nowhere.status, 404);
+    // They travel.
+    let export = get(&server, "/api/export").await;
+    assert_eq!(export["photos"].as_array().unwrap().len(), 3);
 }

@@ -250,7 +250,7 @@ async fn a_photo_is_shrunk_stripped_and_belongs_to_its_clean() {
         .unwrap();
     let headers = format!("host: {}\r\ncontent-type: image/png\r\n", server.host);
     let send = async |path: &str, body: &[u8]| server.raw("PUT", path, &headers, body).await;
-    let path = "/api/cleans/c1/photos/g1";
+    let path = "/api/photos/g1?shows=glass&clean_id=c1";
     assert_eq!(send(path, &png).await.status, 204);
     assert_eq!(send(path, &png).await.status, 204, "sent twice, kept once");
     let kept = &get(&server, "/api/export").await["photos"][0]["jpeg"];
@@ -261,15 +261,20 @@ async fn a_photo_is_shrunk_stripped_and_belongs_to_its_clean() {
         "{start_of_file}"
     );
     assert!(start_of_file.len() < 60_000, "{}", start_of_file.len());
-    let answer = server.raw("GET", path, &headers, "").await;
+    let answer = server.raw("GET", "/api/photos/g1", &headers, "").await;
     assert!(answer.head.contains("image/jpeg"), "{}", answer.head);
 
-    let broken = send("/api/cleans/c1/photos/g2", &png[..200]).await;
+    let broken = send("/api/photos/g2?shows=glass&clean_id=c1", &png[..200]).await;
     assert_eq!(
         (broken.status, broken.body["errors"][0]["field"].as_str()),
         (422, Some("photo"))
     );
-    assert_eq!(send("/api/cleans/c9/photos/g3", &png).await.status, 404);
+    assert_eq!(
+        send("/api/photos/g3?shows=glass&clean_id=c9", &png)
+            .await
+            .status,
+        404
+    );
     let look = |photo: &str| {
         let glass = json!({"of": "first", "rating": 1, "photo": photo, "sampled": null});
         json!({"id": format!("look-{photo}"), "act": {"kind": "looked", "glass": glass}})

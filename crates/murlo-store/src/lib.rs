@@ -84,7 +84,7 @@ struct Opened {
 }
 
 /// The newest schema.
-const LATEST: i64 = 5;
+const LATEST: i64 = 6;
 
 impl Opened {
     /// Another file has this one's name: what is not yet written into the old one must not be read as changes of the new.
@@ -113,6 +113,7 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0003_photos.sql")),
         M::up(include_str!("../migrations/0004_cupboard.sql")),
         M::up(include_str!("../migrations/0005_rounds.sql")),
+        M::up(include_str!("../migrations/0006_photos.sql")),
     ])
 }
 

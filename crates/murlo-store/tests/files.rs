@@ -3,7 +3,7 @@
 use jiff::ToSpan;
 use jiff::civil::{Date, date};
 use murlo_core::bath::Agent;
-use murlo_core::household::{Home, Settings};
+use murlo_core::household::{Home, PhotoOf, Settings, Shows};
 use murlo_store::{Backups, Lock, Store, StoreError, copy, restore};
 use rusqlite::Connection;
 use std::fs;
@@ -144,6 +144,31 @@ fn an_older_schema_is_copied_before_it_is_changed() {
         .query_row("PRAGMA user_version", [], |row| row.get(0))
         .unwrap();
     assert_eq!(version, 2);
+}
+
+#[test]
+fn a_photo_from_when_all_were_of_glasses_is_still_there() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = at(&folder, "home.db");
+    household(&path, "Boat");
+    let old = Connection::open(&path).unwrap();
+    old.execute_batch(
+        "DROP TABLE photos;
+        CREATE TABLE photos (id TEXT PRIMARY KEY, clean_id TEXT NOT NULL REFERENCES cleans (id), jpeg BLOB NOT NULL) STRICT;
+        CREATE INDEX photos_by_clean ON photos (clean_id);
+        INSERT INTO brewers (id, body) VALUES ('b', '{}');
+        INSERT INTO cleans VALUES ('c', 'b', 'main', '{}');
+        INSERT INTO photos VALUES ('g', 'c', x'FFD8FFD9');
+        PRAGMA user_version = 5",
+    )
+    .unwrap();
+    drop(old);
+    let photo = Store::open(&path).unwrap().photo("g").unwrap();
+    assert_eq!(
+        (photo.shows, photo.of),
+        (Shows::Glass, PhotoOf::Clean("c".into()))
+    );
+    assert_eq!((photo.jpeg, photo.at), (vec![0xFF, 0xD8, 0xFF, 0xD9], None));
 }
 
 #[cfg(unix)]

@@ -5,7 +5,7 @@ use jiff::civil::date;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{BrewerDraft, Family};
 use murlo_core::clean::{Act, Event, admit};
-use murlo_core::household::{Home, Household, PastClean, Photo, VERSION};
+use murlo_core::household::{Home, Household, PastClean, Photo, PhotoOf, Shows, VERSION};
 use murlo_core::journal::{Entry, What};
 use murlo_core::money::Terms;
 use murlo_core::plan::{Facts, Moment, Plan, PlanOptions, Today, Wish};
@@ -162,7 +162,10 @@ fn an_export_comes_back_byte_for_byte_and_never_overwrites_unasked() {
     send(&mut store, "c1", event("e1", done("ready"))).unwrap();
     let photo = Photo {
         id: "g1".into(),
-        clean_id: "c1".into(),
+        shows: Shows::Glass,
+        of: PhotoOf::Clean("c1".into()),
+        at: Some(Timestamp::UNIX_EPOCH),
+        archived: false,
         jpeg: SMALLEST_JPEG.to_vec(),
     };
     store.keep_photo(&photo).unwrap();
@@ -176,7 +179,8 @@ fn an_export_comes_back_byte_for_byte_and_never_overwrites_unasked() {
         Err(StoreError::Conflict(_))
     ));
     let nowhere = Photo {
-        clean_id: "c9".into(),
+        id: "g9".into(),
+        of: PhotoOf::Clean("c9".into()),
         ..photo
     };
     assert!(matches!(

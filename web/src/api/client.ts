@@ -31,8 +31,14 @@ async function refusal(response: Response, otherwise: string) {
   return new Refused(response.status, body.detail ?? otherwise, body.errors ?? []);
 }
 
-/** Where a photo of a clean is. */
-export const photoAt = (clean: string, id: string) => `/api/cleans/${clean}/photos/${id}`;
+/** Where a photo is. */
+export const photoAt = (id: string) => `/api/photos/${id}`;
+
+/** What a photo shows, and what it belongs to. */
+export type PhotoOf =
+  | { shows: "glass"; clean_id: string }
+  | { shows: "before" | "after"; visit_id: string }
+  | { shows: "guide"; brewer_id: string };
 
 /** The path of one fact. */
 const at = (id: string) => ({ params: { path: { id } } });
@@ -284,8 +290,10 @@ export const send = {
     taken(client.POST("/api/cleans/{id}/events", { ...at(clean), body })),
   trouble: (brewer: string, body: Schemas["TroubleNote"]) =>
     taken(client.POST("/api/brewers/{id}/trouble", { ...at(brewer), body })),
-  photo: async (clean: string, id: string, picture: Blob) => {
-    const response = await fetch(photoAt(clean, id), { method: "PUT", body: picture });
+  deletePhoto: (id: string) => taken(client.DELETE("/api/photos/{id}", at(id))),
+  restorePhoto: (id: string) => taken(client.POST("/api/photos/{id}/restore", at(id))),
+  photo: async (of: PhotoOf, id: string, picture: Blob) => {
+    const response = await fetch(`${photoAt(id)}?${new URLSearchParams(of)}`, { method: "PUT", body: picture });
     if (!response.ok) throw await refusal(response, "the photo was not taken");
   },
   import: async (text: string, replace: boolean) => {

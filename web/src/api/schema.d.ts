@@ -483,24 +483,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/cleans/{id}/photos/{photo}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A photo of a clean's glass. */
-        get: operations["photo"];
-        /** Keeps a photo of a clean's glass; sending it again is harmless. */
-        put: operations["keep_photo"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/counter": {
         parameters: {
             query?: never;
@@ -924,6 +906,42 @@ export interface paths {
         put?: never;
         /** Brings a told clean back. */
         post: operations["restore_past_clean"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo. */
+        get: operations["photo"];
+        /** Keeps a photo; sending it again is harmless. */
+        put: operations["keep_photo"];
+        post?: never;
+        /** Puts a photo away; `restore` brings it back. */
+        delete: operations["delete_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a photo back. */
+        post: operations["restore_photo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1843,6 +1861,8 @@ export interface components {
             log: components["schemas"]["LogLine"][];
             /** @description Its needles. */
             needles: components["schemas"]["Needle"][];
+            /** @description Photos of its guide and labels, the oldest first. */
+            photos: components["schemas"]["PhotoBrief"][];
             /**
              * Format: date
              * @description The household's day.
@@ -3797,6 +3817,18 @@ export interface components {
             /** @description What was done. */
             note: string;
         };
+        /** @description A photo without its pixels. */
+        PhotoBrief: {
+            /**
+             * Format: date-time
+             * @description When it came; not known of the oldest.
+             */
+            at?: string | null;
+            /** @description Identity: its picture is at `/api/photos/ID`. */
+            id: string;
+            /** @description What it shows. */
+            shows: components["schemas"]["Shows"];
+        };
         /**
          * @description A picture that belongs on a step.
          * @enum {string}
@@ -4794,6 +4826,11 @@ export interface components {
             /** @description What amounts are typed in: "mL", "g", "pieces". */
             unit: string;
         };
+        /**
+         * @description What a photo shows.
+         * @enum {string}
+         */
+        Shows: "glass" | "before" | "after" | "guide";
         /** @description Now and then, side by side. */
         SideBySide: {
             /** @description As it is. */
@@ -5435,6 +5472,8 @@ export interface components {
             /** @description The homes in it. */
             homes: components["schemas"]["Home"][];
             outlook?: components["schemas"]["OutlookView"] | null;
+            /** @description Photos of what it found and left, the oldest first. */
+            photos: components["schemas"]["PhotoBrief"][];
             run?: components["schemas"]["RunView"] | null;
             /** @description Where it stands. */
             stage: components["schemas"]["VisitStage"];
@@ -6746,76 +6785,6 @@ export interface operations {
             };
         };
     };
-    photo: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-                photo: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/jpeg": unknown;
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    keep_photo: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-                photo: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "image/jpeg": number[];
-            };
-        };
-        responses: {
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     counter: {
         parameters: {
             query?: never;
@@ -7558,6 +7527,129 @@ export interface operations {
         };
     };
     restore_past_clean: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    keep_photo: {
+        parameters: {
+            query: {
+                shows: components["schemas"]["Shows"];
+                clean_id?: string;
+                visit_id?: string;
+                brewer_id?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": number[];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_photo: {
         parameters: {
             query?: never;
             header?: never;

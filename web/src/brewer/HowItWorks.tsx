@@ -3,6 +3,7 @@ import { Link, useNavigate } from "react-router";
 import { Refused, type Schemas, send, useChange } from "../api/client";
 import { Cutaway } from "../pictures/Cutaway";
 import { ErrorNotice } from "../ui/Notices";
+import { Photos } from "../ui/Photos";
 import { useUndo } from "../ui/Undo";
 import { Figures } from "./Figures";
 import { Operating } from "./Operating";
@@ -31,6 +32,15 @@ export function HowItWorks({ id, brewer }: { id: string; brewer: Schemas["Brewer
         <Figures id={id} draft={draft} figures={figures} />
       </Box>
       <Operating id={id} card={card} draft={draft} needles={needles} />
+      <Paper sx={{ p: 2 }}>
+        <Photos
+          of={{ shows: "guide", brewer_id: id }}
+          photos={brewer.photos}
+          title="The maker's guide"
+          take="Photo of a page or label"
+          none="What its guide says of descaling, or the label with its name, kept where it is needed."
+        />
+      </Paper>
       <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }}>
         <Button component={Link} to={`/brewers/${id}/edit`} variant="outlined">
           Edit the whole sheet

@@ -274,7 +274,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
       {question}
       <Mishaps clean={clean.id} open={mishap} onClose={() => setMishap(false)} act={act} />
       <NoteDialog open={noting} onClose={() => setNoting(false)} onNote={(text) => act({ kind: "noted", text })} />
-      <Dialog open={help} onClose={() => setHelp(false)} aria-label="Keys">
+      <Dialog open={help} onClose={() => setHelp(false)} slotProps={{ paper: { "aria-label": "Keys" } }}>
         <Stack spacing={1} sx={{ p: 3 }}>
           <Typography variant="h2">Keys</Typography>
           <Typography>Space: do the act, count one</Typography>
@@ -346,7 +346,13 @@ function Tabs({ clean }: { clean: View }) {
 function NoteDialog({ open, onClose, onNote }: { open: boolean; onClose: () => void; onNote: (text: string) => void }) {
   const [text, setText] = useState("");
   return (
-    <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm" aria-label="Write a note">
+    <Dialog
+      open={open}
+      onClose={onClose}
+      fullWidth
+      maxWidth="sm"
+      slotProps={{ paper: { "aria-label": "Write a note" } }}
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();

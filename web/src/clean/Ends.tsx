@@ -99,7 +99,7 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
       {clean.plan.because && <Typography sx={{ mt: 1 }}>It began with: {clean.plan.because.text}.</Typography>}
       {outcome && (outcome.glasses ?? []).length > 0 && (
         <Box sx={{ mt: 2 }}>
-          <GlassRow glasses={outcome.glasses ?? []} photoAt={(photo) => photoAt(clean.id, photo)} />
+          <GlassRow glasses={outcome.glasses ?? []} photoAt={photoAt} />
         </Box>
       )}
       {lessons.map((lesson) => (

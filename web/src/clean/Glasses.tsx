@@ -3,7 +3,7 @@ import { type MouseEvent, useRef, useState } from "react";
 import { photoAt, type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
 import { GlassPicture, GlassRow } from "../pictures/GlassRow";
-import { colourAt, shrunk } from "./photo";
+import { colourAt, glassSide, shrunk } from "../ui/photo";
 
 type Colour = [number, number, number];
 
@@ -35,7 +35,7 @@ export function Glasses({ clean, act }: { clean: Schemas["CleanView"]; act: (wha
             </Button>
           )}
         </Stack>
-        {glasses.length > 0 && <GlassRow glasses={glasses} photoAt={(photo) => photoAt(clean.id, photo)} />}
+        {glasses.length > 0 && <GlassRow glasses={glasses} photoAt={photoAt} />}
         {glasses.length === 0 && !adding && (
           <Typography color="textSecondary">
             Two glasses side by side against something white show whether it works: browner with the bath, clear at the
@@ -83,9 +83,9 @@ function OneGlass({
   const take = async (file: File) => {
     setError(null);
     try {
-      const { blob, canvas } = await shrunk(file);
+      const { blob, canvas } = await shrunk(file, glassSide);
       const id = newId();
-      await send.photo(clean, id, blob);
+      await send.photo({ shows: "glass", clean_id: clean }, id, blob);
       setPhoto({ id, url: canvas.toDataURL("image/jpeg"), canvas });
       setColours({});
     } catch (cause) {

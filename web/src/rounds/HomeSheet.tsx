@@ -30,7 +30,7 @@ export function NewHome({ opened }: { opened: (id: string) => void }) {
       <Button variant="outlined" onClick={() => setOpen(true)}>
         Add a home
       </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} aria-label="Add a home" fullWidth maxWidth="xs">
+      <Dialog open={open} onClose={() => setOpen(false)} fullWidth maxWidth="xs">
         <form
           onSubmit={(event) => {
             event.preventDefault();
@@ -75,7 +75,7 @@ export function HomeSheet({ id, close }: { id: string; close: () => void }) {
   const home = useHousehold().data?.homes.find((known) => known.id === id);
   // A home that was just added comes with the next answer.
   return (
-    <Dialog open onClose={close} fullWidth maxWidth="sm" aria-label={home?.name ?? "Home"}>
+    <Dialog open onClose={close} fullWidth maxWidth="sm">
       {home && <Sheet home={home} close={close} />}
     </Dialog>
   );

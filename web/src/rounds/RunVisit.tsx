@@ -11,6 +11,7 @@ import { useClock } from "../ui/useClock";
 import { useNow } from "../ui/useNow";
 import { CloseVisit } from "./CloseVisit";
 import { useVisitActs } from "./useVisitActs";
+import { VisitPhotos } from "./VisitPhotos";
 
 type Next = Schemas["Next"];
 type View = Schemas["VisitView"];
@@ -103,7 +104,7 @@ export function RunVisit({
       {isDone && !closing && (
         <Paper sx={{ p: 2 }}>
           <Typography variant="h2" component="h1">
-            Everything is done
+            The visit is done
           </Typography>
           <Button component={Link} to={`/visits/${visit.id}/cards`} sx={{ mt: 1, mr: 1 }} variant="outlined">
             Cards to leave
@@ -129,6 +130,7 @@ export function RunVisit({
           </Box>
         </Paper>
       )}
+      <VisitPhotos view={view} isOver={isDone || closing} />
       <All view={view} shown={shown} pick={setPicked} act={acts.act} isWaiting={isWaiting} />
       {!isDone && !closing && (
         <Box>
@@ -369,7 +371,13 @@ function AddStop({ view, act }: { view: View; act: (what: Schemas["VisitWhat"]) 
       <Button variant="outlined" onClick={() => setOpen(true)}>
         Add a brewer
       </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} aria-label="Add a brewer" fullWidth maxWidth="sm">
+      <Dialog
+        open={open}
+        onClose={() => setOpen(false)}
+        slotProps={{ paper: { "aria-label": "Add a brewer" } }}
+        fullWidth
+        maxWidth="sm"
+      >
         <Stack spacing={2} sx={{ p: 3 }}>
           <Typography variant="h2">Add a brewer</Typography>
           <TextField select label="What to do" value={chosen} onChange={(e) => setChosen(e.target.value)}>

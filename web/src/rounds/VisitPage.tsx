@@ -9,6 +9,7 @@ import { useDayAndTime } from "../ui/useClock";
 import { CloseVisit } from "./CloseVisit";
 import { PlanForm } from "./PlanVisit";
 import { RunVisit } from "./RunVisit";
+import { VisitPhotos } from "./VisitPhotos";
 
 /** A visit, as far as it is: planned, run, over. */
 export function VisitPage() {
@@ -74,6 +75,7 @@ function Over({ view }: { view: Schemas["VisitView"] }) {
       </Typography>
       <Stops stops={view.stops} />
       {view.worth && <CloseVisit worth={view.worth} />}
+      <VisitPhotos view={view} isOver />
       <ErrorNotice error={act.error} />
       <Box>
         <Button onClick={() => act.mutate({ kind: "reopened" })}>Open it again</Button>

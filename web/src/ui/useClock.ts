@@ -30,6 +30,17 @@ export function useDayAndTime() {
   };
 }
 
+/** "27 Nov, 9:30 am" of an instant, in the household's zone. */
+export function useMoment() {
+  const zone = useHousehold().data?.settings.time_zone ?? "UTC";
+  const hour12 = useHour12();
+  return (at: string) => {
+    // Swedish writes dates as the machine does.
+    const day = new Intl.DateTimeFormat("sv", { timeZone: zone }).format(new Date(at));
+    return `${dayText(day)}, ${timeText(at, zone, hour12)}`;
+  };
+}
+
 /** "27 Dec" of "2026-12-27". */
 export function dayText(day: string): string {
   const at = new Date(day);

@@ -24,7 +24,7 @@ export function Away({ home, name, today }: { home: string; name: string; today:
   };
   return (
     <>
-      <Button size="small" onClick={() => setOpen(true)} aria-label={`Away from ${name}`}>
+      <Button size="small" onClick={() => setOpen(true)}>
         Away …
       </Button>
       <Dialog open={open} onClose={close} aria-label={`Away from ${name}`}>

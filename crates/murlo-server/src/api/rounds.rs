@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 use jiff::civil::{Date, Time};
-use murlo_core::household::Home;
+use murlo_core::household::{Home, PhotoBrief};
 use murlo_core::rounds::{
     Bill, Card, KitLine, Lanes, Ordered, Outlook, Proposed, RoomStop, Spent, Visit, VisitStage,
     VisitWhat,
@@ -153,6 +153,8 @@ pub struct StopView {
 /// A visit with all that comes of it.
 #[derive(Serialize, ToSchema)]
 pub struct VisitView {
+    /// Photos of what it found and left, the oldest first.
+    pub photos: Vec<PhotoBrief>,
     /// As it is kept.
     pub visit: Visit,
     /// Where it stands.

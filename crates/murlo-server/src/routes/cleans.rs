@@ -11,7 +11,7 @@ use murlo_core::bath::Agent;
 use murlo_core::bench::{BenchMix, MixDraft};
 use murlo_core::brewer::Brewer;
 use murlo_core::clean::{Act, Event, RATINGS, admit, ahead, happened_at, stands};
-use murlo_core::household::{CleanRecord, Settings};
+use murlo_core::household::{CleanRecord, PhotoOf, Settings};
 use murlo_core::journal::What;
 use murlo_core::mishap::{Mishap, mishaps};
 use murlo_core::money::Terms;
@@ -315,7 +315,12 @@ pub async fn act(
         let at = happened_at(now, sent.device_at, sent.sent_at);
         let day = today(at, &store.settings()?.time_zone);
         if let Some(photo) = photo {
-            store.photo(&id, &photo)?;
+            let known = store.photo(&photo)?;
+            if known.of != PhotoOf::Clean(id.clone()) {
+                return Err(ApiError::NotFound(format!(
+                    "this clean has no photo with the id \"{photo}\""
+                )));
+            }
         }
         let known = match &sent.act {
             Act::Planned { wish, .. } => {

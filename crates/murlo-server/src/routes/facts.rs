@@ -20,7 +20,7 @@ use murlo_core::bath::Agent;
 use murlo_core::brewer::{Brewer, BrewerDraft, Family};
 use murlo_core::clean::replay;
 use murlo_core::counter::BrewerCard;
-use murlo_core::household::{Home, PastClean, Settings};
+use murlo_core::household::{Home, PastClean, PhotoOf, Settings};
 use murlo_core::pace;
 use murlo_core::problem::{Code, Problem};
 use murlo_core::text;
@@ -337,6 +337,7 @@ pub async fn brewer(
             log,
             courses,
             counts,
+            photos: store.photos_of(&PhotoOf::Brewer(id))?,
             interval,
             journal: entries
                 .into_iter()

@@ -1,6 +1,6 @@
-//! Photos of glasses: shrunk, and stripped of everything but their pixels, before they are kept.
+//! Photos: shrunk, and stripped of everything but their pixels, before they are kept.
 
-use crate::error::ApiError;
+use crate::error::{ApiError, Asked};
 use crate::state::AppState;
 use axum::body::Bytes;
 use axum::extract::{Path, State};
@@ -8,20 +8,19 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use image::codecs::jpeg::JpegEncoder;
 use image::{DynamicImage, ImageDecoder, ImageReader, Limits};
-use murlo_core::household::Photo;
+use murlo_core::household::{Photo, PhotoOf, Shows};
 use murlo_core::problem::{Code, Problem};
 use murlo_core::text;
+use serde::Deserialize;
 use std::io::Cursor;
 
-/// Longest side that is kept, pixels: enough to tap two glasses.
-const SIDE: u32 = 960;
 /// Quality of the JPEG that is kept.
 const QUALITY: u8 = 80;
 /// Longest side that is read at all.
 const MOST: u32 = 10_000;
 
 /// The picture anew from its pixels, so that nothing else of the file survives: no place, no device, no time.
-fn shrunk(bytes: &[u8]) -> Result<Vec<u8>, Problem> {
+fn shrunk(bytes: &[u8], side: u32) -> Result<Vec<u8>, Problem> {
     let wrong = |why: String| {
         let message = format!("this is no photo that can be read ({why}): send a JPEG or PNG");
         Problem::new(Code::NotTheFormat, "photo", message)
@@ -38,8 +37,8 @@ fn shrunk(bytes: &[u8]) -> Result<Vec<u8>, Problem> {
     let turned = decoder.orientation().map_err(|e| wrong(e.to_string()))?;
     let mut picture = DynamicImage::from_decoder(decoder).map_err(|e| wrong(e.to_string()))?;
     picture.apply_orientation(turned);
-    if picture.width().max(picture.height()) > SIDE {
-        picture = picture.thumbnail(SIDE, SIDE);
+    if picture.width().max(picture.height()) > side {
+        picture = picture.thumbnail(side, side);
     }
     let mut jpeg = Vec::new();
     JpegEncoder::new_with_quality(&mut jpeg, QUALITY)
@@ -48,32 +47,60 @@ fn shrunk(bytes: &[u8]) -> Result<Vec<u8>, Problem> {
     Ok(jpeg)
 }
 
-/// Keeps a photo of a clean's glass; sending it again is harmless.
-#[utoipa::path(put, path = "/api/cleans/{id}/photos/{photo}", params(("id" = String, Path), ("photo" = String, Path)), request_body(content = Vec<u8>, content_type = "image/jpeg"), responses((status = 204), (status = 404), (status = 409), (status = 422)))]
+/// What a photo shows, and what it belongs to.
+#[derive(Deserialize)]
+pub struct Owner {
+    shows: Shows,
+    clean_id: Option<String>,
+    visit_id: Option<String>,
+    brewer_id: Option<String>,
+}
+
+/// Keeps a photo; sending it again is harmless.
+#[utoipa::path(put, path = "/api/photos/{id}", params(("id" = String, Path), ("shows" = Shows, Query), ("clean_id" = Option<String>, Query), ("visit_id" = Option<String>, Query), ("brewer_id" = Option<String>, Query)), request_body(content = Vec<u8>, content_type = "image/jpeg"), responses((status = 204), (status = 404), (status = 409), (status = 422)))]
 pub async fn keep_photo(
     State(state): State<AppState>,
-    Path((clean_id, id)): Path<(String, String)>,
+    Path(id): Path<String>,
+    Asked(asked): Asked<Owner>,
     bytes: Bytes,
 ) -> Result<StatusCode, ApiError> {
     text::id("photo", &id)?;
-    let changed = format!("clean:{clean_id}");
+    let shows = asked.shows;
+    let of = PhotoOf::told(shows, asked.clean_id, asked.visit_id, asked.brewer_id)?;
+    let changed = changed(&of);
     // Apart from the store: a large picture takes a while, and acts must not wait for it.
-    let jpeg = tokio::task::spawn_blocking(move || shrunk(&bytes))
+    let jpeg = tokio::task::spawn_blocking(move || shrunk(&bytes, shows.side()))
         .await
         .map_err(|e| ApiError::Internal(e.to_string()))??;
-    let kept = state.store(move |store| Ok(store.keep_photo(&Photo { id, clean_id, jpeg })?));
-    kept.await?;
+    let photo = Photo {
+        id,
+        shows,
+        of,
+        at: Some(state.now()),
+        archived: false,
+        jpeg,
+    };
+    state
+        .store(move |store| Ok(store.keep_photo(&photo)?))
+        .await?;
     state.changed(&changed);
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// A photo of a clean's glass.
-#[utoipa::path(get, path = "/api/cleans/{id}/photos/{photo}", params(("id" = String, Path), ("photo" = String, Path)), responses((status = 200, content_type = "image/jpeg"), (status = 404)))]
+fn changed(of: &PhotoOf) -> String {
+    match of {
+        PhotoOf::Clean(id) => format!("clean:{id}"),
+        PhotoOf::Visit(_) | PhotoOf::Brewer(_) => "facts".to_owned(),
+    }
+}
+
+/// A photo.
+#[utoipa::path(get, path = "/api/photos/{id}", params(("id" = String, Path)), responses((status = 200, content_type = "image/jpeg"), (status = 404)))]
 pub async fn photo(
     State(state): State<AppState>,
-    Path((clean_id, id)): Path<(String, String)>,
+    Path(id): Path<String>,
 ) -> Result<Response, ApiError> {
-    let photo = state.store(move |store| Ok(store.photo(&clean_id, &id)?));
+    let photo = state.store(move |store| Ok(store.photo(&id)?));
     let headers = [
         (header::CONTENT_TYPE, "image/jpeg"),
         (
@@ -82,4 +109,32 @@ pub async fn photo(
         ),
     ];
     Ok((headers, photo.await?.jpeg).into_response())
+}
+
+/// Puts a photo away; `restore` brings it back.
+#[utoipa::path(delete, path = "/api/photos/{id}", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn delete_photo(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive(state, id, true).await
+}
+
+/// Brings a photo back.
+#[utoipa::path(post, path = "/api/photos/{id}/restore", params(("id" = String, Path)), responses((status = 204), (status = 404)))]
+pub async fn restore_photo(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<StatusCode, ApiError> {
+    archive(state, id, false).await
+}
+
+async fn archive(state: AppState, id: String, archived: bool) -> Result<StatusCode, ApiError> {
+    let of = state.store(move |store| {
+        store.archive_photo(&id, archived)?;
+        Ok(store.photo(&id)?.of)
+    });
+    let changed = changed(&of.await?);
+    state.changed(&changed);
+    Ok(StatusCode::NO_CONTENT)
 }

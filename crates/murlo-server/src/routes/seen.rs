@@ -9,7 +9,7 @@ use jiff::civil::Date;
 use murlo_core::brewer::Brewer;
 use murlo_core::clean::{Closed, State as CleanState, stands};
 use murlo_core::counter::BrewerCard;
-use murlo_core::household::Home;
+use murlo_core::household::{Home, PhotoBrief, PhotoOf};
 use murlo_core::money::Terms as Money;
 use murlo_core::plan::{Inside, Plan, Work};
 use murlo_core::rounds::{
@@ -83,6 +83,7 @@ pub(super) struct Seen<'a> {
     visit: &'a Visit,
     course: Course,
     tasks: Vec<Task>,
+    photos: Vec<PhotoBrief>,
     now: Timestamp,
 }
 
@@ -100,6 +101,7 @@ impl<'a> Seen<'a> {
             visit,
             course,
             tasks,
+            photos: store.photos_of(&PhotoOf::Visit(visit.id.clone()))?,
             now,
         })
     }
@@ -249,6 +251,7 @@ impl<'a> Seen<'a> {
         let stage = self.visit.stage();
         let started = self.course.started_at;
         VisitView {
+            photos: self.photos.clone(),
             stops: self.stops(),
             outlook: (stage == VisitStage::Planned).then(|| self.outlook()),
             run: started

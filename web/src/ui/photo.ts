@@ -1,18 +1,23 @@
-/** Longest side of a photo that is sent, pixels. */
-const side = 960;
+/** Longest side of a photo that is sent, pixels: enough to tap two glasses, or to read small print. */
+export const glassSide = 960;
+export const pageSide = 1600;
 /** Half the width of the patch that is averaged around a tap, pixels. */
 const patch = 4;
 
+const unreadable = "this picture cannot be read: take a JPEG or PNG";
+
 /** The picture drawn anew and small: only its pixels are sent, no place, device or time. */
-export async function shrunk(file: Blob): Promise<{ blob: Blob; canvas: HTMLCanvasElement }> {
-  const picture = await createImageBitmap(file, { imageOrientation: "from-image" });
+export async function shrunk(file: Blob, side: number): Promise<{ blob: Blob; canvas: HTMLCanvasElement }> {
+  const picture = await createImageBitmap(file, { imageOrientation: "from-image" }).catch(() => {
+    throw new Error(unreadable);
+  });
   const scale = Math.min(1, side / Math.max(picture.width, picture.height));
   const canvas = document.createElement("canvas");
   canvas.width = Math.max(1, Math.round(picture.width * scale));
   canvas.height = Math.max(1, Math.round(picture.height * scale));
   canvas.getContext("2d")?.drawImage(picture, 0, 0, canvas.width, canvas.height);
   const blob = await new Promise<Blob | null>((done) => canvas.toBlob(done, "image/jpeg", 0.85));
-  if (!blob) throw new Error("this picture cannot be read: take a JPEG or PNG");
+  if (!blob) throw new Error(unreadable);
   return { blob, canvas };
 }
 
