@@ -788,4 +788,4 @@ const fn undoable(act: &Act) -> bool {
 }
 
 #[cfg(test)]
-mod tests;
+pub(crate) mod tests;

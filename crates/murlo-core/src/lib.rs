@@ -46,3 +46,5 @@ pub mod visit;
 pub mod water;
 pub mod what_if;
 pub mod working;
+#[cfg(test)]
+mod written;

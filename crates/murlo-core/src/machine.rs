@@ -9,6 +9,8 @@ mod run;
 pub use harm::Harm;
 #[cfg(test)]
 use run::Walk;
+#[cfg(test)]
+pub(crate) use run::watched;
 pub use run::{Fault, rest, run, run_on, stands_after};
 
 use crate::brewer::{Brewer, Circuit, ModeEnds, Outlet, Survives, Way};

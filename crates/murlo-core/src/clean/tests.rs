@@ -15,14 +15,14 @@ use std::collections::BTreeMap;
 
 const TODAY: Date = date(2026, 8, 30);
 
-struct Run {
+pub(crate) struct Run {
     family: Family,
     plan: Plan,
     events: Vec<Event>,
 }
 
 impl Run {
-    fn new(family: Family) -> Self {
+    pub(crate) fn new(family: Family) -> Self {
         Self::with(family, &PlanOptions::default())
     }
 
@@ -103,7 +103,7 @@ impl Run {
         state
     }
 
-    fn act(&mut self, act: Act) -> Result<State, Problem> {
+    pub(crate) fn act(&mut self, act: Act) -> Result<State, Problem> {
         let n = self.events.len();
         let at = self.next_at(&act);
         let event = Event {
@@ -118,7 +118,7 @@ impl Run {
         Ok(state)
     }
 
-    fn state(&self) -> State {
+    pub(crate) fn state(&self) -> State {
         replay(&self.plan, &self.events).unwrap()
     }
 
@@ -1430,7 +1430,7 @@ fn a_rehearsal_has_no_acid_and_teaches_nothing_about_chalk() {
     }
 }
 
-fn any_act(state: &State, pick: usize, bad: usize) -> Act {
+pub(crate) fn any_act(state: &State, pick: usize, bad: usize) -> Act {
     let mut acts: Vec<Act> = state
         .next
         .iter()

@@ -59,6 +59,18 @@ pub fn rest<'a>(machine: Machine<'a>, steps: &[Step]) -> Result<Machine<'a>, Fau
     Ok(walk.machine)
 }
 
+/// The rest of a plan; `watch` sees each instruction and how the brewer stands before it.
+#[cfg(test)]
+pub(crate) fn watched<'a>(
+    machine: Machine<'a>,
+    steps: &[Step],
+    watch: &mut dyn FnMut(&Instruction, &Machine<'a>),
+) -> Result<Machine<'a>, Fault> {
+    let mut walk = Walk { machine, watch };
+    walk.steps(steps)?;
+    Ok(walk.machine)
+}
+
 /// How a brewer stands after some of a plan: `done` tells of each step whether it was done, and how many it counted. What
 /// would do harm is passed over; the person has seen to it.
 #[must_use]

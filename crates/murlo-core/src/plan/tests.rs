@@ -40,7 +40,7 @@ fn with_facts<T>(family: Family, hardness: f64, days: i32, ask: impl FnOnce(&Fac
     with_told(family, hardness, days, |_| {}, ask)
 }
 
-pub(super) fn with_told<T>(
+pub(crate) fn with_told<T>(
     family: Family,
     hardness: f64,
     days: i32,

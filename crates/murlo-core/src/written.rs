@@ -1,0 +1,300 @@
+//! What plans say, what they do to the simulated brewer and how cleans stand, written down line by line: whatever changes
+//! one of them shows here. Renewed with `MURLO_WRITE=1 cargo test -p murlo-core --lib written`, then read as a change.
+
+use crate::brewer::Family;
+use crate::clean::tests::{Run, any_act};
+use crate::clean::{Standing, State};
+use crate::machine::{Machine, Mechanism, watched};
+use crate::plan::tests::with_told;
+use crate::plan::{Facts, Plan, PlanOptions, Step, Work};
+use crate::upkeep::Job;
+use std::fmt::Write;
+use std::path::Path;
+
+/// Compares with what is written down under that name, or writes it.
+fn check(name: &str, text: &str) {
+    let path = Path::new(env!("CARGO_MANIFEST_DIR")).join(format!("testdata/written/{name}.txt"));
+    if std::env::var_os("MURLO_WRITE").is_some() {
+        std::fs::write(&path, text).unwrap();
+        return;
+    }
+    let known = std::fs::read_to_string(&path).unwrap();
+    for (n, (was, is)) in known.lines().zip(text.lines()).enumerate() {
+        assert_eq!(is, was, "{name}, line {}", n + 1);
+    }
+    assert_eq!(text.lines().count(), known.lines().count(), "{name}: lines");
+}
+
+/// What is asked of each brewer.
+fn wishes(facts: &Facts) -> Vec<(String, PlanOptions)> {
+    let usual = PlanOptions::default;
+    let work = |job: Job| PlanOptions {
+        work: Work::Upkeep,
+        job: Some(job),
+        ..usual()
+    };
+    let mut all = vec![
+        ("usual".to_owned(), usual()),
+        (
+            "two baths".to_owned(),
+            PlanOptions {
+                baths: Some(2),
+                soak_minutes: Some(25.0),
+                agent_id: Some("citric".into()),
+                ..usual()
+            },
+        ),
+        (
+            "dirt, by hand, an hour".to_owned(),
+            PlanOptions {
+                dirt: true,
+                by_hand: true,
+                minutes: Some(60.0),
+                ..usual()
+            },
+        ),
+        (
+            "needles".to_owned(),
+            PlanOptions {
+                work: Work::Needles,
+                ..usual()
+            },
+        ),
+        (
+            "rehearsal".to_owned(),
+            PlanOptions {
+                work: Work::Rehearsal,
+                ..usual()
+            },
+        ),
+    ];
+    let fitting = Job::ALL.iter().filter(|job| job.fits(facts.brewer));
+    all.extend(fitting.map(|job| (job.key().to_owned(), work(*job))));
+    all
+}
+
+fn each_plan(mut tell: impl FnMut(&str, &Facts, &Plan)) {
+    for family in Family::ALL {
+        with_told(
+            family,
+            180.0,
+            90,
+            |_| {},
+            |facts| {
+                for (name, options) in wishes(facts) {
+                    if let Ok(plan) = facts.plan(&options) {
+                        tell(&format!("{}: {name}", family.label()), facts, &plan);
+                    }
+                }
+            },
+        );
+    }
+}
+
+fn list(text: &mut String, name: &str, lines: &[String]) {
+    for line in lines {
+        writeln!(text, "  {name}: {line}").unwrap();
+    }
+}
+
+fn step_lines(text: &mut String, step: &Step) {
+    writeln!(
+        text,
+        "[{}] {} | {:.2} hands {:.2} near {:.2} free | {:?} plugged {} during {:?}",
+        step.id,
+        step.title,
+        step.hands_on_min,
+        step.near_min,
+        step.hands_free_min,
+        step.inside,
+        step.plugged,
+        step.during
+    )
+    .unwrap();
+    list(text, "do", &step.what);
+    writeln!(
+        text,
+        "  {} | figure {:?} | check {} | mistake {} | refill {:?} | {:?}",
+        step.act, step.figure, step.check, step.mistake, step.refill, step.doing
+    )
+    .unwrap();
+    let cautions: Vec<String> = step.cautions.iter().map(|c| c.text.clone()).collect();
+    list(text, "caution", &cautions);
+}
+
+#[test]
+fn plans_say_what_they_said() {
+    let mut text = String::new();
+    each_plan(|name, _, plan| {
+        writeln!(text, "== {name}").unwrap();
+        writeln!(
+            text,
+            "chalk {:.1} mg {:.3}; after {:?}; bath {:.2} % {} + {}; soak {:.1}; rinse {} of {:.0} mL to {:.1}; baths {}",
+            plan.chalk.mg,
+            plan.chalk.used,
+            plan.after.as_ref().map(|c| (c.mg * 10.0).round() / 10.0),
+            plan.bath.percent,
+            plan.bath.agent_text,
+            plan.bath.water.text,
+            plan.soak.minutes,
+            plan.rinse.portions,
+            plan.rinse.portion.ml,
+            plan.rinse.target_mg_l,
+            plan.likely_baths,
+        )
+        .unwrap();
+        writeln!(
+            text,
+            "{:.1} hands {:.1} near of {:.1}; {:?}",
+            plan.ribbon.hands_on_min, plan.ribbon.near_min, plan.ribbon.elapsed_min, plan.stronger
+        )
+        .unwrap();
+        list(&mut text, "kit", &plan.kit);
+        list(&mut text, "why", &plan.reasons);
+        list(&mut text, "warning", &plan.warnings);
+        plan.steps
+            .iter()
+            .for_each(|step| step_lines(&mut text, step));
+    });
+    check("plans", &text);
+}
+
+#[test]
+fn plans_do_to_the_brewer_what_they_did() {
+    let mut text = String::new();
+    each_plan(|name, facts, plan| {
+        writeln!(text, "== {name}").unwrap();
+        let mechanism = Mechanism::of(facts.brewer, facts.circuit, plan.rinse.target_mg_l);
+        let ended = watched(
+            Machine::in_use(&mechanism),
+            &plan.steps,
+            &mut |instruction, machine| {
+                let s = machine.seen();
+                writeln!(
+                text,
+                "{instruction:?}\n  {}{}{}{}{}{}{} res {:.0} @{:.0} vessel {:.0}/{:.0} @{:.0} path {:.1} {:?}",
+                mark(s.plugged, 'p'),
+                mark(s.on, 'o'),
+                mark(s.in_mode, 'm'),
+                mark(s.lid_open, 'l'),
+                mark(s.light, 'L'),
+                mark(s.hot, 'h'),
+                mark(s.noted, 'n'),
+                s.reservoir_ml,
+                s.reservoir_mg_l,
+                s.vessel_ml,
+                s.vessel_holds,
+                s.vessel_mg_l,
+                s.path_mg_l,
+                s.inside,
+            )
+            .unwrap();
+            },
+        );
+        writeln!(text, "-> {:?}", ended.map(|machine| machine.seen())).unwrap();
+    });
+    check("machine", &text);
+}
+
+const fn mark(is: bool, mark: char) -> char {
+    if is { mark } else { '-' }
+}
+
+/// What a person is told of a clean, by name.
+fn told(state: &State) -> Vec<(&'static str, String)> {
+    let standing = state.steps.iter().map(|step| match step.standing {
+        Standing::Done => 'd',
+        Standing::Current => 'c',
+        Standing::Todo => '.',
+    });
+    let counts: Vec<u32> = state.steps.iter().map(|step| step.count).collect();
+    let offered = state
+        .next
+        .iter()
+        .chain(&state.finish)
+        .chain(&state.others)
+        .chain(&state.further)
+        .chain(&state.corrections);
+    let offered: Vec<_> = offered.map(|c| (&c.label, c.ask.as_ref())).collect();
+    let levels: Vec<f64> = state
+        .levels_mg_l
+        .iter()
+        .map(|level| level.round())
+        .collect();
+    vec![
+        ("steps", standing.collect()),
+        ("counts", format!("{counts:?} bath {}", state.round)),
+        (
+            "inside",
+            format!("{:?} {}", state.inside, state.inside_text),
+        ),
+        (
+            "verdict",
+            format!("{:?} {:?}", state.verdict, state.verdict_text),
+        ),
+        ("offered", format!("{offered:?}")),
+        ("hint", format!("{:?} {:?}", state.hint, state.late_text)),
+        ("acid left", format!("{:?}", state.acid_left)),
+        (
+            "outcome",
+            format!("{:?} {:?}", state.closed, state.outcome_text),
+        ),
+        ("done about", format!("{:?}", state.done_about)),
+        (
+            "cup",
+            format!("{:?} {}", state.flow_text, state.flow_is_poor),
+        ),
+        ("clear", format!("{:?} {:?}", state.clear, state.tool_text)),
+        ("levels", format!("{levels:?}")),
+        ("meanwhile", format!("{:?}", state.meanwhile)),
+    ]
+}
+
+/// Some acts among those offered, the same at every run.
+#[test]
+fn cleans_stand_where_they_stood() {
+    let mut text = String::new();
+    for (n, family) in Family::ALL.into_iter().enumerate() {
+        for seed in 0..3_usize {
+            writeln!(text, "== {} {seed}", family.label()).unwrap();
+            let mut run = Run::new(family);
+            let mut drawn = 7919 * (seed + 1) + n;
+            let mut before = told(&run.state());
+            for step in 0..60 {
+                drawn = (drawn * 1_103_515_245 + 12_345) % 2_147_483_648;
+                let pick = drawn >> 16;
+                // Mostly on; now and then something else.
+                let state = run.state();
+                let act = match (&state.next, seed == 0 || !pick.is_multiple_of(4)) {
+                    (Some(next), true) => next.act.clone(),
+                    _ => any_act(&state, pick / 4 % 9, pick / 40 % 6),
+                };
+                match run.act(act.clone()) {
+                    Ok(state) => {
+                        writeln!(text, "{step} {act:?}").unwrap();
+                        let now = told(&state);
+                        for (was, is) in before.iter().zip(&now).filter(|(was, is)| was != is) {
+                            assert_eq!(was.0, is.0);
+                            writeln!(text, "  {}: {}", is.0, is.1).unwrap();
+                        }
+                        before = now;
+                    }
+                    Err(problem) => writeln!(text, "{step} {act:?} refused: {problem}").unwrap(),
+                }
+            }
+            let state = run.state();
+            if let Some(outcome) = &state.outcome {
+                writeln!(
+                    text,
+                    "{} | {:?} | {:?} | {:?}",
+                    outcome.line(),
+                    outcome.evidence(),
+                    outcome.bathed,
+                    outcome.told_besides("c", "b", "main"),
+                )
+                .unwrap();
+            }
+        }
+    }
+    check("cleans", &text);
+}
