@@ -238,7 +238,15 @@ impl Facts<'_> {
     fn upkeep(&self, brewer: &Brewer) -> Vec<Upkeep> {
         let logged = self.logged.and_then(|all| all.get(&brewer.id));
         let (entries, logged) = (self.entries(brewer), logged.map(Arc::as_ref));
-        Upkeep::of(brewer, entries, logged, self.asks, self.today)
+        let hardness = brewer.filter.and_then(|_| self.hardness(brewer));
+        Upkeep::of(brewer, (entries, logged), hardness, self.asks, self.today)
+    }
+
+    /// Of the water it has now, mg/L.
+    fn hardness(&self, brewer: &Brewer) -> Option<f64> {
+        let water = self.waters.get(&brewer.waters.last()?.value)?;
+        let chemistry = Chemistry::of(&water.reading, self.waters).ok()?;
+        Some(chemistry.hardness)
     }
 
     /// Nothing while a clean runs, which tells of itself.

@@ -55,6 +55,8 @@ struct Told<'a> {
     away: Vec<(Date, Date)>,
     /// Cups that were timed: day, circuit, seconds.
     timed: Vec<(Date, &'a str, f64)>,
+    /// Of its water, mg/L.
+    hardness: Option<f64>,
 }
 
 impl<'a> Told<'a> {
@@ -64,6 +66,7 @@ impl<'a> Told<'a> {
             last: [None; Job::ALL.len()],
             away: logged.map_or_else(Vec::new, |logged| logged.times_away().collect()),
             timed: Vec::new(),
+            hardness: None,
         };
         for entry in entries {
             let job = match &entry.what {
@@ -129,16 +132,20 @@ fn days_between(from: Date, to: Date) -> i32 {
 }
 
 impl Upkeep {
-    /// Every small work of `brewer`, what is due first. What a clean did of it stands among the entries.
+    /// Every small work of `brewer`, what is due first. What a clean did of it stands among the entries; `hardness` is that of
+    /// its water, where a filter stands in it.
     #[must_use]
     pub fn of(
         brewer: &Brewer,
-        entries: &[Entry],
-        logged: Option<&Logged>,
+        (entries, logged): (&[Entry], Option<&Logged>),
+        hardness: Option<f64>,
         asks: Asks,
         today: Date,
     ) -> Vec<Self> {
-        let told = Told::of(entries, logged);
+        let told = Told {
+            hardness,
+            ..Told::of(entries, logged)
+        };
         let works = Job::ALL.iter().filter(|job| job.fits(brewer));
         let mut works: Vec<_> = works
             .filter_map(|job| Self::one(*job, brewer, &told, asks, today))
@@ -163,9 +170,9 @@ impl Upkeep {
             keeps_running: Asks::Needed.wants(job, brewer),
             due,
             text,
-            every: cadence.text(job, brewer),
+            every: cadence.text(job, brewer, told.hardness),
             days: cadence
-                .days(job, brewer)
+                .days(job, brewer, told.hardness)
                 .filter(|_| !cadence.off)
                 .map(i32::unsigned_abs),
             done: job.done().to_owned(),
@@ -188,7 +195,7 @@ fn since(brewer: &Brewer, told: &Told, job: Job) -> Date {
 }
 
 fn by_cadence(job: Job, brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
-    let days = brewer.cadence(job).days(job, brewer);
+    let days = brewer.cadence(job).days(job, brewer, told.hardness);
     let due = days.map(|days| told.at_home_after(since(brewer, told, job), days));
     let last = told.last(job).map(|day| text::day(day, today));
     let text = match (last, due) {
@@ -209,7 +216,8 @@ fn by_cadence(job: Job, brewer: &Brewer, told: &Told, today: Date) -> (Option<Da
 
 /// A filter ages in standing water too, but nobody is asked for it while away.
 fn filter(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
-    let life = brewer.cadence(Job::Filter).days(Job::Filter, brewer);
+    let cadence = brewer.cadence(Job::Filter);
+    let life = cadence.days(Job::Filter, brewer, told.hardness);
     let life = life.unwrap_or_default();
     let Some(fitted) = told.last(Job::Filter) else {
         let lasts = text::count(life.unsigned_abs(), "day", "days");
@@ -230,7 +238,9 @@ fn filter(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
 fn needles(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
     let cleared = told.last(Job::Needles);
     let from = since(brewer, told, Job::Needles);
-    let days = brewer.cadence(Job::Needles).days(Job::Needles, brewer);
+    let days = brewer
+        .cadence(Job::Needles)
+        .days(Job::Needles, brewer, told.hardness);
     let due = days.map(|days| told.at_home_after(from, days));
     if let Some((day, seconds, well)) = slower(brewer, told, cleared) {
         let due = due.map_or(day, |due| due.min(day));

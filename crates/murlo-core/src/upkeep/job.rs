@@ -113,6 +113,19 @@ pub struct Cadence {
     pub off: bool,
 }
 
+/// Up to this hardness a water filter lasts its days and fills, mg/L. Judged: it makes about six
+/// weeks of sixty days where water is very hard.
+const FILTER_HARDNESS: f64 = 150.0;
+/// However hard, it lasts this share of them. Judged.
+const LEAST_FILTER: f64 = 0.5;
+
+/// Share of its days and fills that a water filter lasts with such water.
+fn filter_lasts(hardness: Option<f64>) -> f64 {
+    hardness.map_or(1.0, |hardness| {
+        (FILTER_HARDNESS / hardness.max(1.0)).clamp(LEAST_FILTER, 1.0)
+    })
+}
+
 impl Cadence {
     const fn usual(job: Job) -> Self {
         Self {
@@ -124,7 +137,7 @@ impl Cadence {
     }
 
     /// Days at home from one time to the next: the sooner of days and brews; none where it is done when it is seen.
-    pub(super) fn days(self, job: Job, brewer: &Brewer) -> Option<i32> {
+    pub(super) fn days(self, job: Job, brewer: &Brewer, hardness: Option<f64>) -> Option<i32> {
         let cups = brewer.habit().mean_cups();
         let by_brews = self
             .brews
@@ -133,14 +146,17 @@ impl Cadence {
         let own = [self.days, by_brews].into_iter().flatten().min();
         let filter = brewer.filter.filter(|_| job == Job::Filter);
         let usual = match filter {
-            Some(filter) => Some(filter.life_days(brewer).round().max(1.0) as u32),
+            Some(filter) => {
+                let days = filter.life_days(brewer) * filter_lasts(hardness);
+                Some(days.round().max(1.0) as u32)
+            }
             None => job.usual_days(),
         };
         own.or(usual).map(|days| days as i32)
     }
 
     /// "every 7 days", "when it is seen".
-    pub(super) fn text(self, job: Job, brewer: &Brewer) -> String {
+    pub(super) fn text(self, job: Job, brewer: &Brewer, hardness: Option<f64>) -> String {
         if self.off {
             return "never asked for".to_owned();
         }
@@ -149,7 +165,7 @@ impl Cadence {
         match (days, brews) {
             (Some(days), Some(brews)) => format!("every {days} or {brews}, whichever is sooner"),
             (Some(one), None) | (None, Some(one)) => format!("every {one}"),
-            (None, None) => job.usual_text(brewer),
+            (None, None) => job.usual_text(brewer, hardness),
         }
     }
 
@@ -245,11 +261,16 @@ impl Job {
         }
     }
 
-    fn usual_text(self, brewer: &Brewer) -> String {
+    fn usual_text(self, brewer: &Brewer, hardness: Option<f64>) -> String {
         match (self, self.usual_days()) {
             (_, Some(days)) => format!("every {}", text::count(days, "day", "days")),
             (Self::Filter, _) => brewer.filter.map_or_else(String::new, |filter| {
-                format!("every {:.0} days or {:.0} fills", filter.days, filter.fills)
+                let usual = format!("every {:.0} days or {:.0} fills", filter.days, filter.fills);
+                let lasts = filter_lasts(hardness);
+                if lasts < 1.0 {
+                    return format!("{usual}; {:.0} % of that on this hard water", 100.0 * lasts);
+                }
+                usual
             }),
             (Self::Reusable, _) => "after every use".to_owned(),
             (Self::LightBath, _) => "every 1 to 2 weeks, by those who do it".to_owned(),

@@ -58,7 +58,7 @@ fn timed(days: i32, seconds: f64) -> Entry {
 }
 
 fn work(brewer: &Brewer, entries: &[Entry], job: Job) -> Option<Upkeep> {
-    let works = Upkeep::of(brewer, entries, None, Asks::All, TODAY);
+    let works = Upkeep::of(brewer, (entries, None), None, Asks::All, TODAY);
     works.into_iter().find(|work| work.job == job)
 }
 
@@ -164,7 +164,7 @@ fn each_work_has_its_usual_cadence_and_an_own_one_goes_before_it() {
         job: Job::Filter,
         ..off
     };
-    let works = Upkeep::of(&with(own), &[], None, Asks::All, TODAY);
+    let works = Upkeep::of(&with(own), (&[], None), None, Asks::All, TODAY);
     assert!(Upkeep::is_filter_worn(&works, TODAY));
     assert!(works.iter().all(|w| w.job != Job::Filter || !w.is_due));
     assert_eq!(tray.every, "never asked for");
@@ -198,7 +198,7 @@ fn a_cadence_that_cannot_be_kept_is_refused() {
 #[test]
 fn a_household_says_how_much_it_wants_to_be_asked() {
     let asked = |asks| {
-        let works = Upkeep::of(&pod(60.0), &[], None, asks, TODAY);
+        let works = Upkeep::of(&pod(60.0), (&[], None), None, asks, TODAY);
         let due = works.into_iter().filter(|w| w.is_due).map(|w| w.job);
         due.collect::<Vec<_>>()
     };
@@ -276,7 +276,7 @@ fn before_days_away_it_wants_to_be_emptied_and_afterwards_fresh_water() {
     }
     // The same where days away are kept apart.
     let apart = Logged::of(&[away(1, 9)]);
-    let works = Upkeep::of(&pod, &[], Some(&apart), Asks::All, TODAY);
+    let works = Upkeep::of(&pod, (&[], Some(&apart)), None, Asks::All, TODAY);
     assert!(
         works
             .iter()
@@ -322,7 +322,7 @@ proptest! {
             brewer.cadences.push(Cadence { job: Job::RinsePod, days: None, brews: Some(60), off: false });
             brewer
         };
-        let works = Upkeep::of(&with(cups), &[did(Job::RinsePod, age)], None, Asks::All, TODAY);
+        let works = Upkeep::of(&with(cups), (&[did(Job::RinsePod, age)], None), None, Asks::All, TODAY);
         prop_assert_eq!(works.iter().filter(|w| w.job == Job::RinsePod).count(), 1);
         for job in [Job::RinsePod, Job::Filter] {
             let entries = [did(Job::RinsePod, age), entry(days_after(TODAY, -age), What::FilterFitted)];
@@ -330,4 +330,36 @@ proptest! {
             prop_assert!(more <= less, "{:?}", job);
         }
     }
+}
+
+#[test]
+fn a_filter_is_renewed_sooner_on_hard_water_unless_its_own_days_were_told() {
+    let mut pod = pod(1000.0);
+    let fitted = [entry(days_after(TODAY, -10), What::FilterFitted)];
+    let after = |brewer: &Brewer, hardness: Option<f64>| {
+        let works = Upkeep::of(brewer, (&fitted, None), hardness, Asks::All, TODAY);
+        let filter = works.into_iter().find(|w| w.job == Job::Filter).unwrap();
+        (days_between(TODAY, filter.due.unwrap()) + 10, filter.every)
+    };
+    for (hardness, days) in [
+        (None, 60),
+        (Some(149.0), 60),
+        (Some(150.0), 60),
+        (Some(160.0), 56),
+        (Some(214.0), 42),
+        (Some(300.0), 30),
+        (Some(301.0), 30),
+        (Some(900.0), 30),
+    ] {
+        let (due, every) = after(&pod, hardness);
+        assert_eq!(due, days, "{hardness:?}");
+        assert_eq!(every.contains("hard water"), days < 60, "{every}");
+    }
+    pod.cadences.push(Cadence {
+        job: Job::Filter,
+        days: Some(50),
+        brews: None,
+        off: false,
+    });
+    assert_eq!(after(&pod, Some(300.0)).0, 50);
 }
