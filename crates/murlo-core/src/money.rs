@@ -1,5 +1,9 @@
 //! What a clean costs: agent by where it was bought, rinse water, a share of the filter, and one's own time.
 
+mod years;
+
+pub use years::{NamedSum, Paid, YearSum, by_year};
+
 use crate::bath::{Agent, Mixed};
 use crate::text;
 use serde::{Deserialize, Serialize};

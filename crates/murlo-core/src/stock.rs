@@ -4,7 +4,7 @@
 
 mod cupboard;
 
-pub use cupboard::{AHEAD_DAYS, Cupboard, Line, Shown, csv};
+pub use cupboard::{AHEAD_DAYS, Cupboard, Line, Shown};
 
 use crate::bath::Agent;
 use crate::bounds;

@@ -215,6 +215,24 @@ pub fn count(n: u32, one: &str, many: &str) -> String {
     format!("{n} {}", if n == 1 { one } else { many })
 }
 
+/// One line of RFC 4180; what looks like a formula to a spreadsheet is told apart by an apostrophe.
+#[must_use]
+pub fn csv_line(fields: &[&str]) -> String {
+    let field = |text: &&str| {
+        let guard = match text.chars().next() {
+            Some('=' | '@' | '\t' | '\r') => "'",
+            Some('+' | '-') if text.parse::<f64>().is_err() => "'",
+            _ => "",
+        };
+        match text.contains([',', '"', '\n', '\r']) || !guard.is_empty() {
+            true => format!("\"{guard}{}\"", text.replace('"', "\"\"")),
+            false => (*text).to_owned(),
+        }
+    };
+    let fields: Vec<String> = fields.iter().map(field).collect();
+    fields.join(",") + "\r\n"
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -308,5 +326,22 @@ mod tests {
             (count(1, "mug", "mugs"), count(0, "mug", "mugs")),
             ("1 mug".to_owned(), "0 mugs".to_owned())
         );
+    }
+
+    #[test]
+    fn a_table_survives_commas_quotes_and_spreadsheets() {
+        for (field, written) in [
+            ("Boat", "Boat"),
+            ("Boat, forward", "\"Boat, forward\""),
+            ("the \"old\" pod", "\"the \"\"old\"\" pod\""),
+            ("two\nlines", "\"two\nlines\""),
+            ("-1.5", "-1.5"),
+            ("=SUM(A1)", "\"'=SUM(A1)\""),
+            ("-cmd", "\"'-cmd\""),
+            ("@x", "\"'@x\""),
+            ("", ""),
+        ] {
+            assert_eq!(csv_line(&["a", field]), format!("a,{written}\r\n"));
+        }
     }
 }

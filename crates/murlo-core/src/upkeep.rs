@@ -69,26 +69,20 @@ impl<'a> Told<'a> {
             hardness: None,
         };
         for entry in entries {
-            let job = match &entry.what {
-                What::FilterFitted => Job::Filter,
-                What::NeedlesCleared => Job::Needles,
-                What::Did { job } => *job,
-                What::Away { until } => {
-                    told.away.push((entry.day, *until));
-                    continue;
-                }
+            match &entry.what {
+                What::Away { until } => told.away.push((entry.day, *until)),
                 What::Timed {
                     circuit_id,
                     seconds,
                     cup_ml: None,
-                } => {
-                    told.timed.push((entry.day, circuit_id, *seconds));
-                    continue;
+                } => told.timed.push((entry.day, circuit_id, *seconds)),
+                what => {
+                    if let Some(job) = job_of(what) {
+                        let last = &mut told.last[job as usize];
+                        *last = (*last).max(Some(entry.day));
+                    }
                 }
-                _ => continue,
-            };
-            let last = &mut told.last[job as usize];
-            *last = (*last).max(Some(entry.day));
+            }
         }
         told.away.sort_unstable();
         told.timed.sort_by_key(|(day, ..)| *day);
@@ -330,6 +324,36 @@ fn after_coming_back(told: &Told, today: Date) -> Option<(Option<Date>, String)>
         )
     };
     Some((Some(back), text))
+}
+
+/// What was done of small works, the oldest first, as lines of RFC 4180; `named` tells brewer and home of an entry.
+#[must_use]
+pub fn csv<'a>(
+    entries: impl IntoIterator<Item = &'a Entry>,
+    named: impl Fn(&str) -> Option<(&'a str, &'a str)>,
+) -> String {
+    let mut done: Vec<(Date, &str, Job)> = entries
+        .into_iter()
+        .filter_map(|entry| Some((entry.day, entry.brewer_id.as_str(), job_of(&entry.what)?)))
+        .collect();
+    done.sort();
+    let mut table = text::csv_line(&["day (YYYY-MM-DD)", "home", "brewer", "work"]);
+    for (day, brewer_id, job) in done {
+        if let Some((brewer, home)) = named(brewer_id) {
+            table += &text::csv_line(&[&day.to_string(), home, brewer, job.name()]);
+        }
+    }
+    table
+}
+
+/// The small work that an entry writes down as done.
+const fn job_of(what: &What) -> Option<Job> {
+    match what {
+        What::FilterFitted => Some(Job::Filter),
+        What::NeedlesCleared => Some(Job::Needles),
+        What::Did { job } => Some(*job),
+        _ => None,
+    }
 }
 
 #[cfg(test)]

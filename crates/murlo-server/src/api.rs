@@ -15,6 +15,7 @@ use murlo_core::first::{Answers, Look};
 use murlo_core::history::CountLesson;
 use murlo_core::household::{Home, PhotoBrief, Settings};
 use murlo_core::journal::Entry;
+use murlo_core::money::YearSum;
 use murlo_core::pace::PaceLine;
 use murlo_core::plan::{Plan, PlanOptions, Purchase};
 use murlo_core::practice::{Pressed, Setup};
@@ -467,6 +468,8 @@ pub struct CupboardView {
     pub things: Vec<Shown>,
     /// What to buy, a line each, as one takes it along.
     pub list: Vec<String>,
+    /// What cleaning came to, the latest year first.
+    pub years: Vec<YearSum>,
     /// The household's day.
     pub today: Date,
 }

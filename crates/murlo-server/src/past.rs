@@ -29,7 +29,7 @@ pub struct Past {
     pub waters: Waters,
     brewers: Vec<Kept<Brewer>>,
     homes: HashMap<String, Home>,
-    journals: Journals,
+    pub journals: Journals,
     logged: HashMap<String, Arc<Logged>>,
     recalls: Recalls,
     /// What cleans came to; what they told as entries stands in the journals.
@@ -114,6 +114,18 @@ impl Past {
     pub fn names(&self) -> HashMap<String, String> {
         let name = |k: &Kept<Brewer>| (k.fact.id.clone(), k.fact.nickname.clone());
         self.brewers.iter().map(name).collect()
+    }
+
+    /// The name of each brewer's home, by the brewer.
+    pub fn home_names(&self) -> HashMap<String, String> {
+        let each = self.brewers.iter().map(|k| {
+            let home = self
+                .homes
+                .get(&k.fact.home_id)
+                .map(|home| home.name.clone());
+            (k.fact.id.clone(), home.unwrap_or_default())
+        });
+        each.collect()
     }
 
     /// The cleans that have not ended.

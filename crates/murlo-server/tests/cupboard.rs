@@ -116,6 +116,23 @@ async fn a_filter_that_is_fitted_is_drawn_from_the_cupboard_and_given_back_by_un
     assert_eq!(thing(&other, "tall").await, thing(&server, "tall").await);
     let table = server.ask("GET", "/api/cupboard.csv", Value::Null).await;
     assert!(table.head.contains("text/csv"), "{}", table.head);
+    let (_, table) = server.text("/api/cupboard.csv").await;
+    assert!(
+        table.starts_with(
+            "day (YYYY-MM-DD),thing,what happened,amount (in the unit),unit,brewer\r\n"
+        ),
+        "{table}"
+    );
+    assert!(
+        table.contains(",used,-1,pieces,Lamp-room pod\r\n"),
+        "{table}"
+    );
+    let (_, works) = server.text("/api/works.csv").await;
+    let expected = format!(
+        "day (YYYY-MM-DD),home,brewer,work\r\n{},Own kitchen,Lamp-room pod,Water filter\r\n",
+        day(0)
+    );
+    assert_eq!(works, expected);
 }
 
 /// Sends `act`, and gives where the clean stands then.

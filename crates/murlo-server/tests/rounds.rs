@@ -369,22 +369,11 @@ fn read(text: &str) -> Vec<(String, String, String)> {
     all
 }
 
-async fn text(server: &Server, path: &str) -> (u16, String) {
-    use tokio::io::{AsyncReadExt, AsyncWriteExt};
-    let mut stream = tokio::net::TcpStream::connect(&server.host).await.unwrap();
-    let request = format!("GET {path} HTTP/1.0\r\nhost: {}\r\n\r\n", server.host);
-    stream.write_all(request.as_bytes()).await.unwrap();
-    let mut text = String::new();
-    stream.read_to_string(&mut text).await.unwrap();
-    let (head, body) = text.split_once("\r\n\r\n").unwrap();
-    (head[9..12].parse().unwrap(), body.to_owned())
-}
-
 #[tokio::test]
 async fn a_calendar_is_fed_until_it_is_cut_off() {
     let server = Server::start().await;
     let (id, _) = planned(&server).await;
-    let file = text(&server, "/api/calendar.ics").await;
+    let file = server.text("/api/calendar.ics").await;
     let events = read(&file.1);
     let visit = events
         .iter()
@@ -409,7 +398,7 @@ async fn a_calendar_is_fed_until_it_is_cut_off() {
         .unwrap()
         .to_owned();
     assert!(feed.len() > 60, "{feed}");
-    assert_eq!(read(&text(&server, &feed).await.1), events);
+    assert_eq!(read(&server.text(&feed).await.1), events);
     assert_eq!(get(&server, "/api/round").await["feed"], json!(feed));
     // A visit that is put away is called off under the same uid.
     assert_eq!(
@@ -419,7 +408,7 @@ async fn a_calendar_is_fed_until_it_is_cut_off() {
             .status,
         204
     );
-    let called_off = read(&text(&server, &feed).await.1);
+    let called_off = read(&server.text(&feed).await.1);
     let same = called_off
         .iter()
         .find(|(uid, ..)| uid == "visit-v1@murlo")
@@ -430,16 +419,16 @@ async fn a_calendar_is_fed_until_it_is_cut_off() {
         .unwrap()
         .to_owned();
     assert_ne!(other, feed);
-    assert_eq!(text(&server, &feed).await.0, 404);
+    assert_eq!(server.text(&feed).await.0, 404);
     assert_eq!(
         server.ask("DELETE", "/api/feed", Value::Null).await.status,
         204
     );
-    assert_eq!(text(&server, &other).await.0, 404);
+    assert_eq!(server.text(&other).await.0, 404);
     // A calendar cannot sign in; whoever cannot guess the address sees nothing.
     let guarded = Server::with(true).await;
-    assert_eq!(text(&guarded, "/api/calendar.ics").await.0, 401);
-    assert_eq!(text(&guarded, "/feed/guess.ics").await.0, 404);
+    assert_eq!(guarded.text("/api/calendar.ics").await.0, 401);
+    assert_eq!(guarded.text("/feed/guess.ics").await.0, 404);
 }
 
 #[tokio::test]

@@ -5,9 +5,11 @@ use murlo_core::brewer::Brewer;
 use murlo_core::clean::{Act, Event};
 use murlo_core::history::GuidedClean;
 use murlo_core::household::CleanRecord;
+use murlo_core::money::Cost;
 use murlo_core::plan::Plan;
 use murlo_core::problem::{Code, Problem};
 use rusqlite::{Connection, OptionalExtension, params};
+use std::collections::HashMap;
 
 fn read(connection: &Connection, id: &str) -> Result<CleanRecord> {
     let plan: Option<String> = connection
@@ -190,6 +192,22 @@ impl Store {
     /// When the database fails.
     pub fn summaries(&self) -> Result<Vec<GuidedClean>> {
         summaries(&self.connection)
+    }
+
+    /// What each clean was reckoned to cost when it was planned, by its id; nothing of one whose prices nobody knew.
+    ///
+    /// # Errors
+    /// None but those of the file.
+    pub fn costs(&self) -> Result<HashMap<String, Cost>> {
+        let mut rows = self.connection.prepare_cached(
+            "SELECT id, json_extract(plan, '$.cost') FROM cleans WHERE json_extract(plan, '$.cost') IS NOT NULL",
+        )?;
+        let rows = rows.query_map([], |row| Ok((row.get(0)?, row.get::<_, String>(1)?)))?;
+        rows.map(|row| {
+            let (id, cost) = row?;
+            Ok((id, serde_json::from_str(&cost)?))
+        })
+        .collect()
     }
 
     pub(crate) fn records(&self) -> Result<Vec<CleanRecord>> {

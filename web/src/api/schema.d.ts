@@ -524,7 +524,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Levels and what happened to them, as lines of RFC 4180. */
+        /** What came into the cupboard and went out of it, as lines of RFC 4180. */
         get: operations["cupboard_csv"];
         put?: never;
         post?: never;
@@ -1185,6 +1185,23 @@ export interface paths {
         put?: never;
         /** Brings a water back. */
         post: operations["restore_water"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/works.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Small works that were done, as lines of RFC 4180. */
+        get: operations["works_csv"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2238,6 +2255,8 @@ export interface components {
              * @description The household's day.
              */
             today: string;
+            /** @description What cleaning came to, the latest year first. */
+            years: components["schemas"]["YearSum"][];
         };
         /** @description Days of a home on which nobody is there, or guests change. */
         Days: {
@@ -3431,6 +3450,13 @@ export interface components {
             ml: number;
             /** @description As it is printed. */
             name: string;
+        };
+        /** @description What one home or brewer came to. */
+        NamedSum: {
+            /** @description The home or brewer. */
+            name: string;
+            /** @description "5 cleans, $15.20". */
+            text: string;
         };
         /** @description A needle with its holes. */
         Needle: {
@@ -5795,6 +5821,20 @@ export interface components {
             total: number;
             /** @description "$36.20". */
             total_text: string;
+        };
+        /** @description What one year came to. */
+        YearSum: {
+            /** @description Each brewer, the dearest first. */
+            brewers: components["schemas"]["NamedSum"][];
+            /** @description Each home, the dearest first; none where there is one. */
+            homes: components["schemas"]["NamedSum"][];
+            /** @description "2026: 14 cleans, $42.10, of it $12.00 material". */
+            text: string;
+            /**
+             * Format: int32
+             * @description The year.
+             */
+            year: number;
         };
     };
     responses: never;
@@ -8232,6 +8272,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    works_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
             };
         };
     };

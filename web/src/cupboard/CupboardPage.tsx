@@ -7,6 +7,7 @@ import { AgentLine, NewAgent } from "./Agents";
 import { NewSupply } from "./NewSupply";
 import { ShoppingList } from "./ShoppingList";
 import { Thing } from "./Thing";
+import { Years } from "./Years";
 
 /** What is in the cupboard, how long it lasts, and what to buy. */
 export function CupboardPage() {
@@ -16,13 +17,18 @@ export function CupboardPage() {
     <Page
       title="Cupboard"
       aside={
-        <Button variant="outlined" href="/api/cupboard.csv" download="murlo-cupboard.csv">
-          As a table
-        </Button>
+        <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }}>
+          <Button variant="outlined" href="/api/cupboard.csv" download="murlo-cupboard.csv">
+            Movements as a table
+          </Button>
+          <Button variant="outlined" href="/api/works.csv" download="murlo-works.csv">
+            Small works as a table
+          </Button>
+        </Stack>
       }
     >
       <Ready query={useCupboard()}>
-        {({ things, list }) => (
+        {({ things, list, years }) => (
           <Stack spacing={2}>
             <ShoppingList list={list} counted={things.some((thing) => thing.level != null)} />
             <Cards>
@@ -31,6 +37,7 @@ export function CupboardPage() {
               ))}
             </Cards>
             <NewSupply />
+            {years.length > 0 && <Years years={years} />}
             <Paper component="section" aria-labelledby="prices" sx={{ p: 2 }}>
               <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "center" }}>
                 <Typography variant="h3" component="h2" id="prices">

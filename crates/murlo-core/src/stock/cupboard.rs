@@ -17,6 +17,9 @@ use std::collections::HashMap;
 pub const AHEAD_DAYS: i32 = 91;
 /// Whatever the water, a clean is due after so long.
 const HYGIENE_DAYS: f64 = crate::scale::HYGIENE_DAYS as f64;
+const DAYS_A_MONTH: f64 = 30.4;
+/// Nobody plans further ahead than this.
+const MOST_MONTHS: f64 = 24.0;
 /// A thing that has never been full is drawn against this many cleans' worth. Judged.
 const FULL_CLEANS: f64 = 6.0;
 
@@ -169,14 +172,51 @@ impl Cupboard<'_> {
         }
     }
 
+    /// Every movement and draw, the oldest first, as lines of RFC 4180 with units in the header.
+    #[must_use]
+    pub fn csv(&self) -> String {
+        let agents = self
+            .agents
+            .iter()
+            .map(|agent| (&agent.id, (&agent.name, unit(agent))));
+        let supplies = self.supplies.iter().map(|s| (&s.id, (&s.name, "pieces")));
+        let things: HashMap<_, _> = agents.chain(supplies).collect();
+        let moved = self.movements.iter().map(|m| {
+            let (what, amount) = match m.what {
+                Moved::Bought { amount } => ("bought", amount),
+                Moved::Counted { amount } => ("counted", amount),
+                Moved::PouredAway { amount } => ("poured away", -amount),
+            };
+            (m.day, &m.item_id, what, amount, "")
+        });
+        let drawn = self.drawn.iter().map(|d| {
+            let brewer = self.names.get(&d.brewer_id).map_or("", String::as_str);
+            (d.day, &d.item_id, "used", -d.amount, brewer)
+        });
+        let mut all: Vec<_> = moved.chain(drawn).collect();
+        all.sort_by_key(|(day, ..)| *day);
+        let mut table = text::csv_line(&[
+            "day (YYYY-MM-DD)",
+            "thing",
+            "what happened",
+            "amount (in the unit)",
+            "unit",
+            "brewer",
+        ]);
+        for (day, item_id, what, amount, brewer) in all {
+            let Some((name, unit)) = things.get(item_id) else {
+                continue;
+            };
+            let (day, amount) = (day.to_string(), crate::units::trim(amount, 1));
+            table += &text::csv_line(&[&day, name, what, &amount, unit, brewer]);
+        }
+        table
+    }
+
     fn agent(&self, agent: &Agent, needs: &Needs) -> Shown {
         let amount = |amount: f64| match amount > 0.0 {
             true => agent.amount_text(amount, self.units),
             false => "none".to_owned(),
-        };
-        let unit = match agent.form {
-            AgentForm::Powder { .. } | AgentForm::Tablet { .. } => "g",
-            AgentForm::Liquid { .. } | AgentForm::Bottle { .. } => "mL",
         };
         let mine = |d: &&Drawn| d.item_id == agent.id;
         let a_clean = self.drawn.iter().filter(mine).max_by_key(|d| d.day);
@@ -191,7 +231,7 @@ impl Cupboard<'_> {
             &amount,
         );
         Shown {
-            unit: unit.to_owned(),
+            unit: unit(agent).to_owned(),
             cheapest: self.cheapest(&agent.offers, a_clean, "clean"),
             offers: agent.offers.clone(),
             ..shown
@@ -241,7 +281,10 @@ impl Cupboard<'_> {
                 let cleans = text::count((left / each + 1e-6).floor() as u32, one, several);
                 format!("{}, enough for {cleans}", amount(left))
             }
-            (Some(left), _) => format!("{} there", capital(&amount(left))),
+            (Some(left), _) => match self.months(left, needs) {
+                Some(months) => format!("{} there, {months}", capital(&amount(left))),
+                None => format!("{} there", capital(&amount(left))),
+            },
         };
         let fullest = self
             .fullest(id)
@@ -267,6 +310,23 @@ impl Cupboard<'_> {
             offers: Vec::new(),
             lines: self.lines(id, amount),
         }
+    }
+
+    /// "enough for about 5 months", as far as what is foreseen goes on like that.
+    fn months(&self, left: f64, needs: &Needs) -> Option<String> {
+        let a_day =
+            needs.days.iter().map(|(_, amount)| amount).sum::<f64>() / f64::from(AHEAD_DAYS);
+        if a_day <= 0.0 || left <= 0.0 {
+            return None;
+        }
+        let months = (left / a_day / DAYS_A_MONTH).floor().min(MOST_MONTHS);
+        Some(match months as u32 {
+            0 => "not enough for a month".to_owned(),
+            n if months >= MOST_MONTHS => {
+                format!("enough for more than {}", text::count(n, "month", "months"))
+            }
+            n => format!("enough for about {}", text::count(n, "month", "months")),
+        })
     }
 
     /// The most that was ever counted or bought at once.
@@ -345,6 +405,13 @@ impl Cupboard<'_> {
     }
 }
 
+const fn unit(agent: &Agent) -> &'static str {
+    match agent.form {
+        AgentForm::Powder { .. } | AgentForm::Tablet { .. } => "g",
+        AgentForm::Liquid { .. } | AgentForm::Bottle { .. } => "mL",
+    }
+}
+
 fn capital(text: &str) -> String {
     let mut letters = text.chars();
     letters.next().map_or_else(String::new, |first| {
@@ -372,26 +439,4 @@ fn need_text(needs: &Needs, amount: &dyn Fn(f64) -> String, words: (&str, &str))
             amount(all)
         ),
     }
-}
-
-/// Every movement and draw as lines of RFC 4180, units in the header.
-#[must_use]
-pub fn csv(shown: &[Shown]) -> String {
-    let quoted = |text: &str| format!("\"{}\"", text.replace('"', "\"\""));
-    let mut lines = vec!["thing,unit,level,what happened".to_owned()];
-    for thing in shown {
-        let level = thing
-            .level
-            .map_or_else(String::new, |level| crate::units::trim(level, 1));
-        let start = format!("{},{},{level}", quoted(&thing.name), thing.unit);
-        lines.push(format!("{start},"));
-        lines.extend(
-            thing
-                .lines
-                .iter()
-                .map(|line| format!("{start},{}", quoted(&line.text))),
-        );
-    }
-    lines.push(String::new());
-    lines.join("\r\n")
 }

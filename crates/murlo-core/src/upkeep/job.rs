@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 macro_rules! jobs {
     ($($(#[$doc:meta])* $job:ident: $name:literal, $done:literal;)*) => {
         /// Which small work.
-        #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
         #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
         #[serde(rename_all = "snake_case")]
         pub enum Job { $($(#[$doc])* $job,)* }

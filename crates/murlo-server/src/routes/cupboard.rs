@@ -13,19 +13,26 @@ use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
 use murlo_core::bath::Agent;
 use murlo_core::counter::BrewerCard;
-use murlo_core::money::Terms;
+use murlo_core::history::done;
+use murlo_core::money::{Paid, Terms, YearSum, by_year};
 use murlo_core::plan::PlanOptions;
 use murlo_core::problem::{Code, Problem};
-use murlo_core::stock::{AHEAD_DAYS, Cupboard, Drawn, Movement, Shown, Supply, csv};
+use murlo_core::stock::{AHEAD_DAYS, Cupboard, Drawn, Movement, Shown, Supply};
+use murlo_core::upkeep::csv;
 use murlo_store::Store;
 
-fn shown(store: &Store, now: Timestamp) -> Result<(Vec<Shown>, jiff::civil::Date), ApiError> {
+/// Looks into the cupboard as it is now.
+fn look<T>(
+    store: &Store,
+    now: Timestamp,
+    at: impl FnOnce(&Cupboard, &Past) -> Result<T, ApiError>,
+) -> Result<T, ApiError> {
     let past = Past::read(store, now)?;
     let agents = store.current::<Agent>()?;
     let facts = past.facts();
     let cards = facts.cards_with_works(past.brewers());
     let foreseen = foreseen(&past, &agents, &cards)?;
-    let things = Cupboard {
+    let cupboard = Cupboard {
         agents: &agents,
         supplies: &past.supplies,
         movements: &past.movements,
@@ -33,14 +40,34 @@ fn shown(store: &Store, now: Timestamp) -> Result<(Vec<Shown>, jiff::civil::Date
         cards: &cards,
         foreseen: &foreseen,
         names: &past.names(),
-        terms: &Terms {
-            currency: past.settings.currency.clone(),
-            ..Terms::default()
-        },
+        terms: &terms(&past),
         units: past.settings.units,
         today: past.today,
     };
-    Ok((things.shown(), past.today))
+    at(&cupboard, &past)
+}
+
+fn terms(past: &Past) -> Terms {
+    Terms {
+        currency: past.settings.currency.clone(),
+        ..Terms::default()
+    }
+}
+
+/// What cleans came to, year by year.
+fn years(store: &Store, past: &Past) -> Result<Vec<YearSum>, ApiError> {
+    let costs = store.costs()?;
+    let lines = done(store.summaries()?, Vec::new());
+    let (brewers, homes) = (past.names(), past.home_names());
+    let paid = lines.iter().filter_map(|line| {
+        Some(Paid {
+            day: line.day,
+            brewer: brewers.get(&line.brewer_id)?,
+            home: homes.get(&line.brewer_id).map_or("", String::as_str),
+            cost: costs.get(line.clean_id.as_ref()?),
+        })
+    });
+    Ok(by_year(&paid.collect::<Vec<_>>(), &terms(past)))
 }
 
 /// So many sides that no clean has drawn for yet are planned to see what they would take.
@@ -86,36 +113,56 @@ fn foreseen(past: &Past, agents: &[Agent], cards: &[BrewerCard]) -> Result<Vec<D
 pub async fn cupboard(State(state): State<AppState>) -> Result<Json<CupboardView>, ApiError> {
     let now = state.now();
     let view = state.store(move |store| {
-        let (things, today) = shown(store, now)?;
-        let buys = |thing: &Shown| {
-            let buy = thing.buy.as_deref()?.trim_start_matches("Buy ");
-            Some(format!("{}: {buy}", thing.name))
-        };
-        Ok(CupboardView {
-            list: things.iter().filter_map(buys).collect(),
-            things,
-            today,
+        look(store, now, |cupboard, past| {
+            let things = cupboard.shown();
+            let buys = |thing: &Shown| {
+                let buy = thing.buy.as_deref()?.trim_start_matches("Buy ");
+                Some(format!("{}: {buy}", thing.name))
+            };
+            Ok(CupboardView {
+                list: things.iter().filter_map(buys).collect(),
+                things,
+                years: years(store, past)?,
+                today: past.today,
+            })
         })
     });
     Ok(Json(view.await?))
 }
 
-/// Levels and what happened to them, as lines of RFC 4180.
-#[utoipa::path(get, path = "/api/cupboard.csv", responses((status = 200, body = String, content_type = "text/csv")))]
-pub async fn cupboard_csv(State(state): State<AppState>) -> Result<Response, ApiError> {
-    let now = state.now();
-    let text = state.store(move |store| Ok(csv(&shown(store, now)?.0)));
+fn table(name: &str, text: String) -> Response {
     let headers = [
         (
             header::CONTENT_TYPE,
-            "text/csv; charset=utf-8; header=present",
+            "text/csv; charset=utf-8; header=present".to_owned(),
         ),
         (
             header::CONTENT_DISPOSITION,
-            "attachment; filename=\"murlo-cupboard.csv\"",
+            format!("attachment; filename=\"{name}\""),
         ),
     ];
-    Ok((headers, text.await?).into_response())
+    (headers, text).into_response()
+}
+
+/// What came into the cupboard and went out of it, as lines of RFC 4180.
+#[utoipa::path(get, path = "/api/cupboard.csv", responses((status = 200, body = String, content_type = "text/csv")))]
+pub async fn cupboard_csv(State(state): State<AppState>) -> Result<Response, ApiError> {
+    let now = state.now();
+    let text = state.store(move |store| look(store, now, |cupboard, _| Ok(cupboard.csv())));
+    Ok(table("murlo-cupboard.csv", text.await?))
+}
+
+/// Small works that were done, as lines of RFC 4180.
+#[utoipa::path(get, path = "/api/works.csv", responses((status = 200, body = String, content_type = "text/csv")))]
+pub async fn works_csv(State(state): State<AppState>) -> Result<Response, ApiError> {
+    let now = state.now();
+    let text = state.store(move |store| {
+        let past = Past::read(store, now)?;
+        let (brewers, homes) = (past.names(), past.home_names());
+        let named = |id: &str| Some((brewers.get(id)?.as_str(), homes.get(id)?.as_str()));
+        Ok(csv(past.journals.values().flatten(), named))
+    });
+    Ok(table("murlo-works.csv", text.await?))
 }
 
 /// Writes down what came, went, or was counted; sending it again is harmless.

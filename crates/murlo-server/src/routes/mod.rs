@@ -85,6 +85,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(facts::restore_brewer))
         .routes(routes!(cupboard::cupboard))
         .routes(routes!(cupboard::cupboard_csv))
+        .routes(routes!(cupboard::works_csv))
         .routes(routes!(cupboard::add_movement))
         .routes(routes!(cupboard::delete_movement))
         .routes(routes!(cupboard::restore_movement))

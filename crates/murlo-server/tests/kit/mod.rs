@@ -106,6 +106,18 @@ impl Server {
         }
     }
 
+    /// What stands at `path` where it is no JSON, with the status.
+    pub async fn text(&self, path: &str) -> (u16, String) {
+        let mut stream = TcpStream::connect(&self.host).await.unwrap();
+        // Of the first version of HTTP, so that the answer comes in one piece.
+        let request = format!("GET {path} HTTP/1.0\r\nhost: {}\r\n\r\n", self.host);
+        stream.write_all(request.as_bytes()).await.unwrap();
+        let mut text = String::new();
+        stream.read_to_string(&mut text).await.unwrap();
+        let (head, body) = text.split_once("\r\n\r\n").unwrap();
+        (head[9..12].parse().unwrap(), body.to_owned())
+    }
+
     pub async fn ask(&self, method: &str, path: &str, body: Value) -> Answer {
         let headers = format!("host: {}\r\ncontent-type: application/json\r\n", self.host);
         let body = if body.is_null() {
