@@ -290,7 +290,7 @@ pub struct Forecast {
     pub used_a_day: f64,
     /// What was learned so far, in one sentence.
     pub learned: String,
-    /// What would sharpen the estimate most, in one sentence; nothing where nothing would.
+    /// What would sharpen the estimate most, in one sentence; nothing where nothing would, and in a list only once it is due.
     pub sharpen: Option<String>,
     /// What its light seems to go by, in one sentence; nothing where that cannot be told.
     pub light: Option<String>,
@@ -606,7 +606,8 @@ impl<'a> Growth<'a> {
             reason: self.reason(litres, units, by),
             working: Vec::new(),
             learned: String::new(),
-            sharpen: None,
+            // Before a clean that is due it can still be seen.
+            sharpen: (due.days <= 0).then(|| self.sharpen()).flatten(),
             light: None,
             lessons: Vec::new(),
             used_a_day: self.used_a_day(growth),

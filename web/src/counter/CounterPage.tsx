@@ -292,6 +292,14 @@ function BrewerCard({ brewer, today }: { brewer: Schemas["BrewerCard"]; today: s
           {forecast.reason}
           {forecast.due.by !== "chalk" && `; ${forecast.due.chalk_text}`}
         </Typography>
+        {forecast.sharpen && !brewer.running_clean && (
+          <Typography variant="body2" color="textSecondary">
+            {forecast.sharpen}{" "}
+            <Link to={`/brewers/${brewer.id}/history`} style={{ color: "inherit" }}>
+              Write it down
+            </Link>
+          </Typography>
+        )}
         <Upkeep jobs={brewer.upkeep.filter(({ job }) => job === "filter" || job === "needles")} />
         <Box>
           {brewer.running_clean ? (

@@ -20,11 +20,23 @@ fn forecast(family: Family, hardness: f64, weekday: f64, weekend: f64, after: i3
 }
 
 fn grown(brewer: &Brewer, hardness: f64, entries: &[Entry], after: i32) -> Forecast {
+    asked(brewer, hardness, entries, after, |growth| {
+        growth.forecast(Units::Metric)
+    })
+}
+
+fn asked<T>(
+    brewer: &Brewer,
+    hardness: f64,
+    entries: &[Entry],
+    after: i32,
+    ask: impl FnOnce(&Growth) -> T,
+) -> T {
     let reading = Reading::Strip {
         value: hardness,
         unit: HardnessUnit::MgPerL,
     };
-    Growth::new(Known {
+    let growth = Growth::new(Known {
         brewer,
         circuit: &brewer.circuits[0],
         waters: &[Chemistry::of(&reading, &Waters::new()).unwrap()],
@@ -34,8 +46,28 @@ fn grown(brewer: &Brewer, hardness: f64, entries: &[Entry], after: i32) -> Forec
         logged: None,
         recall: None,
         today: days_after(START, after),
-    })
-    .forecast(Units::Metric)
+    });
+    ask(&growth)
+}
+
+#[test]
+fn a_list_tells_what_would_sharpen_the_estimate_from_the_due_day_on() {
+    let draft = BrewerDraft {
+        nickname: "b".into(),
+        ..BrewerDraft::template(Family::PodReservoir, Units::Us, "h", "w", START)
+    };
+    let brewer = draft.check("b".into(), None, START).unwrap();
+    let brief = |after| {
+        asked(&brewer, 250.0, &[], after, |growth| {
+            growth.in_brief(Units::Us)
+        })
+    };
+    let due = brief(0).due.days;
+    for (after, told) in [(0, false), (due - 1, false), (due, true), (due + 1, true)] {
+        let forecast = brief(after);
+        assert_eq!(forecast.due.days, due - after);
+        assert_eq!(forecast.sharpen.is_some(), told, "after {after} of {due}");
+    }
 }
 
 #[test]
