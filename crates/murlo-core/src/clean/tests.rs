@@ -17,8 +17,8 @@ const TODAY: Date = date(2026, 8, 30);
 
 pub(crate) struct Run {
     family: Family,
-    plan: Plan,
-    events: Vec<Event>,
+    pub(crate) plan: Plan,
+    pub(crate) events: Vec<Event>,
 }
 
 impl Run {
@@ -62,7 +62,7 @@ impl Run {
     }
 
     /// The plan with what was added to it.
-    fn plan_now(&self) -> Plan {
+    pub(crate) fn plan_now(&self) -> Plan {
         stands(&self.plan, &self.events).unwrap().0.into_owned()
     }
 

@@ -166,8 +166,8 @@ fn minutes(seconds: i32) -> f64 {
     f64::from(seconds) / 60.0
 }
 
-struct Model {
-    visit: visit::Visit,
+pub(super) struct Model {
+    pub visit: visit::Visit,
     /// The task of each job.
     of_job: Vec<usize>,
     zero: Timestamp,
@@ -177,7 +177,7 @@ fn seconds(from: Timestamp, to: Timestamp) -> i32 {
     i32::try_from(to.duration_since(from).as_secs()).unwrap_or(0)
 }
 
-fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Model {
+pub(super) fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Model {
     // What runs began before now.
     let zero = tasks
         .iter()
