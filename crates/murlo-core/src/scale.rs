@@ -268,6 +268,29 @@ pub struct Due {
     pub text: String,
 }
 
+/// An observation that would sharpen the estimate.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Sharpen {
+    /// Which, and how much surer it makes.
+    pub text: String,
+    /// Where it is told.
+    pub told_in: ToldIn,
+}
+
+/// Where an observation is told.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum ToldIn {
+    /// Written down about the brewer.
+    Journal,
+    /// In the clean itself.
+    Clean,
+    /// With the water.
+    Water,
+}
+
 /// One circuit's estimate: chalk today, due date, the reason, and the working.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -291,7 +314,7 @@ pub struct Forecast {
     /// What was learned so far, in one sentence.
     pub learned: String,
     /// What would sharpen the estimate most, in one sentence; nothing where nothing would, and in a list only once it is due.
-    pub sharpen: Option<String>,
+    pub sharpen: Option<Sharpen>,
     /// What its light seems to go by, in one sentence; nothing where that cannot be told.
     pub light: Option<String>,
     /// Each observation with what it changed.
@@ -661,6 +684,7 @@ impl<'a> Growth<'a> {
         let (median, latest) = (median.filter(near), latest.filter(near));
         let window = match (words(earliest), words(latest)) {
             (None, _) => None,
+            (Some(_), None) if earliest <= Some(self.today) => Some("perhaps already".to_owned()),
             (Some(from), None) => Some(format!("not before {from}")),
             // So far beyond it that the whole window lies before the day from which it counts.
             (Some(from), Some(to)) if from == to && earliest <= Some(self.today) => {
@@ -692,7 +716,7 @@ impl<'a> Growth<'a> {
     }
 
     /// What would sharpen the estimate most.
-    fn sharpen(&self) -> Option<String> {
+    fn sharpen(&self) -> Option<Sharpen> {
         use crate::belief::Sharper;
         let report = self.water.report_sigma(&self.potential);
         let all = self.belief.would_sharpen(report);
@@ -701,12 +725,21 @@ impl<'a> Growth<'a> {
             knows_flow || !matches!(what, Sharper::CupToday | Sharper::CupWhenDue)
         });
         let (what, share) = best.filter(|(_, share)| *share < WORTH_TELLING)?;
-        let act = match what {
-            Sharper::CupToday => "time a cup today",
-            Sharper::CupWhenDue => "time a cup on the due day, before the clean",
-            Sharper::BathWhenDue => "tell what the next bath brings out",
-            Sharper::FirstSign => "write down the day on which it first gets slow, loud or cooler",
-            Sharper::WaterReport => "give the water by a report or label instead of a strip",
+        let (act, told_in) = match what {
+            Sharper::CupToday => ("time a cup today", ToldIn::Journal),
+            Sharper::CupWhenDue => (
+                "time a cup on the due day, before the clean",
+                ToldIn::Journal,
+            ),
+            Sharper::BathWhenDue => ("tell what the next bath brings out", ToldIn::Clean),
+            Sharper::FirstSign => (
+                "write down the day on which it first gets slow, loud or cooler",
+                ToldIn::Journal,
+            ),
+            Sharper::WaterReport => (
+                "give the water by a report or label instead of a strip",
+                ToldIn::Water,
+            ),
         };
         let surer = 100.0 * (1.0 - share);
         let more = if knows_flow {
@@ -714,9 +747,8 @@ impl<'a> Growth<'a> {
         } else {
             " Time a cup after the next clean too: what later cups are held against."
         };
-        Some(format!(
-            "What would sharpen it most: {act} (about {surer:.0} % surer).{more}"
-        ))
+        let text = format!("What would sharpen it most: {act} (about {surer:.0} % surer).{more}");
+        Some(Sharpen { text, told_in })
     }
 
     fn reason(&self, litres: f64, units: crate::units::Units, by: DueBy) -> String {

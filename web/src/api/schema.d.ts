@@ -2619,8 +2619,7 @@ export interface components {
             potential_mg: number;
             /** @description "68 L of very hard water since 2 Sep". */
             reason: string;
-            /** @description What would sharpen the estimate most, in one sentence; nothing where nothing would. */
-            sharpen?: string | null;
+            sharpen?: components["schemas"]["Sharpen"] | null;
             /**
              * Format: double
              * @description Share of the limit that a day adds from now on, as a mean of the weeks ahead.
@@ -4820,6 +4819,13 @@ export interface components {
             /** @description How. */
             way: components["schemas"]["Manner"];
         };
+        /** @description An observation that would sharpen the estimate. */
+        Sharpen: {
+            /** @description Which, and how much surer it makes. */
+            text: string;
+            /** @description Where it is told. */
+            told_in: components["schemas"]["ToldIn"];
+        };
         /** @description One thing of the cupboard. */
         Shown: {
             /** @description "Buy 500 mL or more by 12 Jan"; nothing where what is there lasts. */
@@ -5313,6 +5319,11 @@ export interface components {
          * @enum {string}
          */
         Told: "none" | "some" | "lot";
+        /**
+         * @description Where an observation is told.
+         * @enum {string}
+         */
+        ToldIn: "journal" | "clean" | "water";
         /** @description How long a step took. */
         Took: {
             /** @description What it was. */

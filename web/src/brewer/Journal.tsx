@@ -336,7 +336,7 @@ export function Lessons({ id, today, forecast }: { id: string; today: string; fo
         What Murlo has learned here
       </Typography>
       <Typography>{forecast.learned}</Typography>
-      {[forecast.sharpen, forecast.light].map(
+      {[forecast.sharpen?.text, forecast.light].map(
         (line) =>
           line && (
             <Typography key={line} sx={{ mt: 1 }}>

@@ -110,7 +110,7 @@ function Side({
             Chalk (scale): {forecast.chalk.text}. {forecast.reason}.
           </Typography>
           {interval && <Typography>As things are, it asks for a clean {interval.text}.</Typography>}
-          {forecast.sharpen && <Typography>{forecast.sharpen}</Typography>}
+          {forecast.sharpen && <Typography>{forecast.sharpen.text}</Typography>}
         </Stack>
       </Stack>
       <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>

@@ -294,10 +294,17 @@ function BrewerCard({ brewer, today }: { brewer: Schemas["BrewerCard"]; today: s
         </Typography>
         {forecast.sharpen && !brewer.running_clean && (
           <Typography variant="body2" color="textSecondary">
-            {forecast.sharpen}{" "}
-            <Link to={`/brewers/${brewer.id}/history`} style={{ color: "inherit" }}>
-              Write it down
-            </Link>
+            {forecast.sharpen.text}{" "}
+            {forecast.sharpen.told_in === "journal" && (
+              <Link to={`/brewers/${brewer.id}/history`} style={{ color: "inherit" }}>
+                Write it down
+              </Link>
+            )}
+            {forecast.sharpen.told_in === "water" && (
+              <Link to="/waters" style={{ color: "inherit" }}>
+                To its water
+              </Link>
+            )}
           </Typography>
         )}
         <Upkeep jobs={brewer.upkeep.filter(({ job }) => job === "filter" || job === "needles")} />

@@ -40,8 +40,8 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
   const save = useChange(send.settings);
   const fields = save.error instanceof Refused ? save.error.fields : {};
   return (
-    <Section title="Reading and tasting">
-      <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "repeat(3, 1fr)" }, pt: 1 }}>
+    <Section title="Settings">
+      <Group name="Reading">
         <TextField
           select
           label="Units"
@@ -50,15 +50,6 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
         >
           <MenuItem value="us">Cups and fluid ounces</MenuItem>
           <MenuItem value="metric">Millilitres and litres</MenuItem>
-        </TextField>
-        <TextField
-          select
-          label="Rinse for"
-          value={draft.taste}
-          onChange={(e) => setDraft({ ...draft, taste: e.target.value as Schemas["Taste"] })}
-        >
-          <MenuItem value="usual">Most people</MenuItem>
-          <MenuItem value="strict">A keen nose</MenuItem>
         </TextField>
         <TextField
           select
@@ -71,6 +62,35 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           <MenuItem value="24">With 24 hours, 15:05</MenuItem>
         </TextField>
         <TextField
+          label="Time zone"
+          value={draft.time_zone}
+          error={"time_zone" in fields}
+          helperText={fields.time_zone ?? "Whose days count: Europe/Lisbon, UTC"}
+          onChange={(e) => setDraft({ ...draft, time_zone: e.target.value })}
+        />
+      </Group>
+      <Group name="Tasting and smelling">
+        <TextField
+          select
+          label="Rinse for"
+          value={draft.taste}
+          onChange={(e) => setDraft({ ...draft, taste: e.target.value as Schemas["Taste"] })}
+        >
+          <MenuItem value="usual">Most people</MenuItem>
+          <MenuItem value="strict">A keen nose</MenuItem>
+        </TextField>
+        <FormControlLabel
+          control={
+            <Checkbox
+              checked={draft.avoid_smell ?? false}
+              onChange={(e) => setDraft({ ...draft, avoid_smell: e.target.checked })}
+            />
+          }
+          label="Avoid agents that smell"
+        />
+      </Group>
+      <Group name="Asking and keys">
+        <TextField
           select
           label="Ask me for"
           value={draft.asks ?? "usual"}
@@ -81,6 +101,14 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           <MenuItem value="usual">What most people do</MenuItem>
           <MenuItem value="all">All of it</MenuItem>
         </TextField>
+        <FormControlLabel
+          control={
+            <Checkbox checked={!draft.keys_off} onChange={(e) => setDraft({ ...draft, keys_off: !e.target.checked })} />
+          }
+          label="Single keys act (digits go to places; Space, Backspace and letters in a clean)"
+        />
+      </Group>
+      <Group name="Money">
         <TextField
           label="Money is written with"
           value={draft.currency ?? ""}
@@ -96,29 +124,7 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           helperText={fields.hourly_rate ?? "Leave empty to keep your time out of the costs"}
           onChange={(e) => setDraft({ ...draft, hourly_rate: typedOrNone(e.target.value) })}
         />
-        <TextField
-          label="Time zone"
-          value={draft.time_zone}
-          error={"time_zone" in fields}
-          helperText={fields.time_zone ?? "Whose days count: Europe/Lisbon, UTC"}
-          onChange={(e) => setDraft({ ...draft, time_zone: e.target.value })}
-        />
-      </Box>
-      <FormControlLabel
-        control={
-          <Checkbox checked={!draft.keys_off} onChange={(e) => setDraft({ ...draft, keys_off: !e.target.checked })} />
-        }
-        label="Single keys act (digits go to places; Space, Backspace and letters in a clean)"
-      />
-      <FormControlLabel
-        control={
-          <Checkbox
-            checked={draft.avoid_smell ?? false}
-            onChange={(e) => setDraft({ ...draft, avoid_smell: e.target.checked })}
-          />
-        }
-        label="Avoid agents that smell"
-      />
+      </Group>
       <Box>
         <Button
           variant="contained"
@@ -130,6 +136,28 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
       </Box>
       {Object.keys(fields).length === 0 && <ErrorNotice error={save.error} />}
     </Section>
+  );
+}
+
+/** Settings that belong together. */
+function Group({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, mt: 2, minWidth: 0 }}>
+      <Typography component="legend" sx={{ fontWeight: 700, p: 0 }}>
+        {name}
+      </Typography>
+      <Box
+        sx={{
+          display: "grid",
+          gap: 2,
+          gridTemplateColumns: { xs: "1fr", sm: "repeat(3, 1fr)" },
+          pt: 1,
+          alignItems: "start",
+        }}
+      >
+        {children}
+      </Box>
+    </Box>
   );
 }
 
