@@ -21,7 +21,7 @@ pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
 pub use kit::{KitLine, kit};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
-pub use places::{Places, Telling, travel_between};
+pub use places::{Hours, Places, Telling, hours_in, travel_between};
 pub use propose::{Proposed, next_after, propose};
 pub use schedule::{Does, Next, Ordered, Outlook, Piece, Row, Saving, Terms, outlook, schedule};
 pub use task::{Begun, Task};

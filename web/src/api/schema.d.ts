@@ -2774,6 +2774,13 @@ export interface components {
             /** @description Its name. */
             name: string;
         };
+        /** @description Hours of a day that guests leave to others: from when, until when, each open where nobody says. */
+        Hours: {
+            /** @description From when. */
+            from?: string | null;
+            /** @description Until when. */
+            until?: string | null;
+        };
         /** @description What forms choose from. */
         HouseholdView: {
             /** @description Agents. */
@@ -4213,6 +4220,8 @@ export interface components {
         };
         /** @description What a visit could do. */
         ProposalView: {
+            /** @description The hours that guests leave. */
+            hours: components["schemas"]["Hours"];
             /** @description What stands against the day: away, guests. */
             minds: string[];
             /**

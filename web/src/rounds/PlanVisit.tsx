@@ -55,19 +55,23 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
   const household = useHousehold().data;
   const navigate = useNavigate();
   const [homes, setHomes] = useState(first);
-  const [draft, setDraft] = useState(planned);
+  const [typed, setDraft] = useState(planned);
+  // Times that nobody has typed yet are those that guests leave.
+  const [timed, setTimed] = useState(!isNew);
   // What was taken out or in by hand; the rest is as proposed.
   const [taken, setTaken] = useState<Record<string, boolean>>(() =>
     isNew
       ? {}
       : Object.fromEntries([...(planned.stops ?? []), ...(planned.rooms ?? [])].map((known) => [known.id, true])),
   );
-  const proposal = useProposal({ homes, day: draft.day });
+  const proposal = useProposal({ homes, day: typed.day });
   const save = useChange(send.visit);
   const begin = useChange(async (visit: Visit) => {
     await send.visit(visit);
     return send.visitAct(visit.id, { id: newId(), what: { kind: "started" } });
   });
+  const hours = timed ? undefined : proposal.data?.hours;
+  const draft: Visit = { ...typed, from: hours?.from ?? typed.from, until: hours?.until ?? typed.until ?? null };
   const isIn = (id: string, usual: boolean) => taken[id] ?? (isNew && usual);
   const proposed = proposal.data;
   // What was planned and is not proposed any more stays in until it is taken out.
@@ -83,7 +87,11 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
   const look = useVisitLook(whole, isSome && !proposal.isPlaceholderData);
   const error = look.error ?? save.error ?? begin.error;
   const fields = error instanceof Refused ? error.fields : {};
-  const set = (change: Partial<Visit>) => setDraft({ ...draft, ...change });
+  const set = (change: Partial<Visit>) => setDraft({ ...typed, ...change });
+  const setTime = (change: Partial<Visit>) => {
+    setTimed(true);
+    setDraft({ ...draft, ...change });
+  };
   const saving = (id: string) => look.data?.savings.find((one) => one.id === id)?.text;
   return (
     <Stack spacing={2}>
@@ -111,14 +119,14 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
             label="From"
             value={draft.from}
             error={fields.from}
-            onChange={(from) => from !== "" && set({ from })}
+            onChange={(from) => from !== "" && setTime({ from })}
           />
           <TimeField
             label="Out again by"
             value={draft.until ?? ""}
             error={fields.until}
             help="Leave empty to stay as long as it takes"
-            onChange={(until) => set({ until: until === "" ? null : until })}
+            onChange={(until) => setTime({ until: until === "" ? null : until })}
           />
         </Stack>
         {(proposed?.minds ?? []).map((mind) => (

@@ -199,6 +199,14 @@ impl Guests {
         }
     }
 
+    /// From when and until when guests leave the home to others on `day`; where they are there all day it is not left.
+    #[must_use]
+    pub fn hours(&self, day: Date) -> (Option<Time>, Option<Time>) {
+        let leaves = self.stays.iter().any(|stay| stay.until == day);
+        let comes = self.stays.iter().any(|stay| stay.from == day);
+        (leaves.then_some(self.out_by), comes.then_some(self.in_from))
+    }
+
     fn check(&self) -> Result<(), Problem> {
         if self.stays.len() > STAYS {
             let message = format!("give at most {STAYS} stays");
@@ -313,6 +321,16 @@ mod tests {
             (day(8), None),
         ] {
             assert_eq!(guests.mind(on, false).as_deref(), told, "{on}");
+        }
+        let (out, into) = (Some(guests.out_by), Some(guests.in_from));
+        for (on, hours) in [
+            (day(1), (None, into)),
+            (day(2), (None, None)),
+            (day(4), (out, into)),
+            (day(7), (out, None)),
+            (day(8), (None, None)),
+        ] {
+            assert_eq!(guests.hours(on), hours, "{on}");
         }
     }
 

@@ -5,7 +5,8 @@ use crate::brewer::Brewer;
 use crate::household::Home;
 use crate::problem::{Code, Problem};
 use crate::text;
-use jiff::civil::Date;
+use jiff::civil::{Date, Time};
+use serde::Serialize;
 use std::collections::{BTreeSet, HashMap};
 
 /// Homes, what stands in them, and every visit to them.
@@ -145,6 +146,33 @@ impl<'a> Places<'a> {
             return refuse("this is the only home: add another one first");
         }
         Ok(())
+    }
+}
+
+/// Hours of a day that guests leave to others: from when, until when, each open where nobody says.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Hours {
+    /// From when.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<String>))]
+    pub from: Option<Time>,
+    /// Until when.
+    #[cfg_attr(feature = "schema", schema(value_type = Option<String>))]
+    pub until: Option<Time>,
+}
+
+/// The hours in which guests leave all of these homes; none where they leave one only once they are back in another.
+#[must_use]
+pub fn hours_in(homes: &[&Home], day: Date) -> Hours {
+    let guests = homes.iter().filter_map(|home| home.guests.as_ref());
+    let hours: Vec<_> = guests.map(|guests| guests.hours(day)).collect();
+    let all = Hours {
+        from: hours.iter().filter_map(|(from, _)| *from).max(),
+        until: hours.iter().filter_map(|(_, until)| *until).min(),
+    };
+    match (all.from, all.until) {
+        (Some(from), Some(until)) if until <= from => Hours::default(),
+        _ => all,
     }
 }
 
@@ -316,6 +344,52 @@ mod tests {
         assert!(message(may(&homes, &closed[..1], "c")).contains("a visit is planned"));
         assert!(may(&homes, &closed, "c").is_ok());
         assert!(message(may(&homes[1..], &closed, "c")).contains("only home"));
+    }
+
+    #[test]
+    fn the_hours_of_several_homes_are_those_in_which_guests_left_all_of_them() {
+        let at = |hour| time(hour, 0, 0, 0);
+        let let_to = |from: Option<(Date, Date)>, out, into| Home {
+            guests: Some(crate::household::Guests {
+                out_by: at(out),
+                in_from: at(into),
+                stays: from
+                    .map(|(from, until)| crate::household::Stay { from, until })
+                    .into_iter()
+                    .collect(),
+            }),
+            ..home("g", None)
+        };
+        let before = Some((date(2026, 3, 7), DAY));
+        let after = Some((DAY, date(2026, 3, 12)));
+        for (homes, expected) in [
+            (vec![home("a", None)], (None, None)),
+            (vec![let_to(None, 10, 15)], (None, None)),
+            (vec![let_to(before, 10, 15)], (Some(10), None)),
+            (
+                vec![let_to(before, 10, 15), let_to(after, 10, 16)],
+                (Some(10), Some(16)),
+            ),
+            (
+                vec![let_to(before, 11, 15), let_to(before, 10, 15)],
+                (Some(11), None),
+            ),
+            (
+                vec![let_to(after, 11, 15), let_to(after, 10, 14)],
+                (None, Some(14)),
+            ),
+            (
+                vec![let_to(before, 16, 18), let_to(after, 10, 16)],
+                (None, None),
+            ),
+        ] {
+            let homes: Vec<&Home> = homes.iter().collect();
+            let hours = hours_in(&homes, DAY);
+            assert_eq!(
+                (hours.from, hours.until),
+                (expected.0.map(at), expected.1.map(at))
+            );
+        }
     }
 
     #[test]

@@ -4,8 +4,8 @@ use jiff::Timestamp;
 use jiff::civil::{Date, Time};
 use murlo_core::household::{Home, PhotoBrief};
 use murlo_core::rounds::{
-    Bill, Card, KitLine, Lanes, Ordered, Outlook, Proposed, RoomStop, Spent, Visit, VisitStage,
-    VisitWhat,
+    Bill, Card, Hours, KitLine, Lanes, Ordered, Outlook, Proposed, RoomStop, Spent, Visit,
+    VisitStage, VisitWhat,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -62,6 +62,8 @@ pub struct ProposalView {
     pub rooms: Vec<RoomStop>,
     /// What stands against the day: away, guests.
     pub minds: Vec<String>,
+    /// The hours that guests leave.
+    pub hours: Hours,
 }
 
 /// What a planned visit comes to.

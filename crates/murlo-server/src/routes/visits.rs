@@ -11,7 +11,7 @@ use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode, header};
 use murlo_core::clean::{happened_at, stands};
 use murlo_core::problem::{Code, Problem};
-use murlo_core::rounds::{RoomStop, Visit, VisitEvent, VisitWhat};
+use murlo_core::rounds::{RoomStop, Visit, VisitEvent, VisitWhat, hours_in};
 use serde::Deserialize;
 
 /// How this household was asked for.
@@ -52,6 +52,7 @@ pub async fn propose_visit(
             stops: house.proposed(&wish.homes, wish.day),
             rooms: rooms.collect(),
             minds: house.minds(&homes, wish.day),
+            hours: hours_in(&homes, wish.day),
         })
     });
     Ok(Json(view.await?))
