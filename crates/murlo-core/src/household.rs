@@ -76,7 +76,7 @@ pub enum Clock {
     #[default]
     #[serde(rename = "usual")]
     Usual,
-    /// 3:05 pm.
+    /// 3:05 PM.
     #[serde(rename = "12")]
     Twelve,
     /// 15:05.

@@ -165,14 +165,14 @@ pub fn day(date: Date, today: Date) -> String {
     }
 }
 
-/// "3:05 pm" or "15:05".
+/// "3:05 PM" or "15:05".
 #[must_use]
 pub fn time(time: Time, is_12_hours: bool) -> String {
     let (hour, minute) = (time.hour(), time.minute());
     match (is_12_hours, hour % 12) {
         (false, _) => format!("{hour}:{minute:02}"),
         (true, h) => {
-            let half = if hour < 12 { "am" } else { "pm" };
+            let half = if hour < 12 { "AM" } else { "PM" };
             format!("{}:{minute:02} {half}", if h == 0 { 12 } else { h })
         }
     }
@@ -242,12 +242,12 @@ mod tests {
     fn times_are_written_as_the_household_writes_them() {
         use jiff::civil::time as at;
         for (hour, minute, twelve, day) in [
-            (0, 5, "12:05 am", "0:05"),
-            (9, 30, "9:30 am", "9:30"),
-            (11, 59, "11:59 am", "11:59"),
-            (12, 0, "12:00 pm", "12:00"),
-            (13, 7, "1:07 pm", "13:07"),
-            (23, 59, "11:59 pm", "23:59"),
+            (0, 5, "12:05 AM", "0:05"),
+            (9, 30, "9:30 AM", "9:30"),
+            (11, 59, "11:59 AM", "11:59"),
+            (12, 0, "12:00 PM", "12:00"),
+            (13, 7, "1:07 PM", "13:07"),
+            (23, 59, "11:59 PM", "23:59"),
         ] {
             assert_eq!(time(at(hour, minute, 0, 0), true), twelve);
             assert_eq!(time(at(hour, minute, 0, 0), false), day);

@@ -58,7 +58,7 @@ function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
           onChange={(e) => setDraft({ ...draft, clock: e.target.value as Schemas["Clock"] })}
         >
           <MenuItem value="usual">As usual with these units</MenuItem>
-          <MenuItem value="12">With 12 hours, 3:05 pm</MenuItem>
+          <MenuItem value="12">With 12 hours, 3:05 PM</MenuItem>
           <MenuItem value="24">With 24 hours, 15:05</MenuItem>
         </TextField>
         <TextField

@@ -20,7 +20,7 @@ export function useClock() {
   return (at: string | number) => timeText(at, zone, hour12);
 }
 
-/** "9:30 am" of "09:30:00", as the household writes times; days as people say them. */
+/** "9:30 AM" of "09:30:00", as the household writes times; days as people say them. */
 export function useDayAndTime() {
   const hour12 = useHour12();
   return (day: string, time: string) => {
@@ -30,7 +30,7 @@ export function useDayAndTime() {
   };
 }
 
-/** "27 Nov, 9:30 am" of an instant, in the household's zone. */
+/** "27 Nov, 9:30 AM" of an instant, in the household's zone. */
 export function useMoment() {
   const zone = useHousehold().data?.settings.time_zone ?? "UTC";
   const hour12 = useHour12();

@@ -486,6 +486,15 @@ impl Shown<'_> {
         ids
     }
 
+    /// The name of a line; what is done stands behind it where the same brewer has several.
+    fn apart(&self, name: &str, n: usize) -> String {
+        let same = self.tasks.iter().filter(|task| task.name == name);
+        match self.tasks.get(n) {
+            Some(task) if same.count() > 1 => format!("{name}: {}", task.what()),
+            _ => name.to_owned(),
+        }
+    }
+
     fn lines(&self) -> Vec<Row> {
         let now = self.model.visit.now;
         let mut lines: Vec<Row> = Vec::new();
@@ -525,7 +534,7 @@ impl Shown<'_> {
             if !pieces.is_empty() {
                 lines.push(Row {
                     id: id.to_owned(),
-                    name: name.to_owned(),
+                    name: self.apart(name, n),
                     home: self.home(home_id),
                     is_room,
                     clean_id: self

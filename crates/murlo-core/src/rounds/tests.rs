@@ -528,6 +528,37 @@ fn the_way_to_another_home_is_not_free() {
 }
 
 #[test]
+fn lines_of_the_same_brewer_are_told_apart_by_what_is_done() {
+    let plans = [
+        plan(Family::PodReservoir, &PlanOptions::default()).unwrap(),
+        plan(
+            Family::PodReservoir,
+            &PlanOptions {
+                work: Work::Upkeep,
+                job: Some(Job::Tray),
+                ..PlanOptions::default()
+            },
+        )
+        .unwrap(),
+    ];
+    let homes = homes();
+    let named = |id: &str, plan: &Plan, name: &str| Task {
+        name: name.to_owned(),
+        ..task(&stop(id), plan)
+    };
+    let lines = |second: &str| {
+        let tasks = [named("a", &plans[0], "Pod"), named("b", &plans[1], second)];
+        let all = schedule(&tasks, &[], &terms(Order::Shortest, &homes));
+        all.lines
+            .into_iter()
+            .map(|line| line.name)
+            .collect::<Vec<_>>()
+    };
+    assert_eq!(lines("Pod"), ["Pod: descale", "Pod: Drip tray and rim"]);
+    assert_eq!(lines("Drip"), ["Pod", "Drip"]);
+}
+
+#[test]
 fn the_same_brewer_is_done_in_turn() {
     let usual = plan(Family::PodReservoir, &PlanOptions::default()).unwrap();
     let (a, b) = (stop("a"), stop("b"));
