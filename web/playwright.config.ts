@@ -14,7 +14,10 @@ export default defineConfig({
   expect: { timeout: 15_000 },
   reporter: "line",
   use: {
-    actionTimeout: 30_000, baseURL: process.env.BASE_URL, trace: "retain-on-failure" },
+    actionTimeout: 30_000,
+    baseURL: process.env.BASE_URL,
+    trace: "retain-on-failure",
+  },
   projects: [
     { name: "desktop", use: { ...use, viewport: { width: 1280, height: 800 } }, testIgnore: /phone/ },
     { name: "phone", use: { ...use, viewport: { width: 390, height: 844 }, hasTouch: true }, testMatch: /phone|views/ },

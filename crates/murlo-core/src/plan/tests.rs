@@ -1607,3 +1607,36 @@ fn without_chalk_a_short_soak_loosens_coffee_oil_all_the_same() {
         });
     }
 }
+
+#[test]
+fn half_a_millilitre_more_than_fits_is_refused() {
+    let tell = |draft: &mut BrewerDraft| draft.reservoir = "1400 mL".into();
+    with_told(Family::PodReservoir, 180.0, 90, tell, |facts| {
+        for (bath, fits) in [("1399.5 mL", true), ("1400 mL", true), ("1400.5 mL", false)] {
+            let planned = facts.plan(&PlanOptions {
+                bath: Some(bath.into()),
+                ..PlanOptions::default()
+            });
+            let refused = planned.err().map(|problems| problems.0[0].field.clone());
+            assert_eq!(refused.as_deref(), (!fits).then_some("bath"), "{bath}");
+        }
+    });
+}
+
+#[test]
+fn a_pod_brewer_s_usual_bath_is_four_cups_or_a_little_less_than_a_litre() {
+    for (units, ml) in [(Units::Us, 4.0 * CUP_ML), (Units::Metric, 950.0)] {
+        with_facts(Family::PodReservoir, 180.0, 90, |facts| {
+            let facts = Facts {
+                units,
+                ..facts.clone()
+            };
+            let plan = facts.plan(&PlanOptions::default()).unwrap();
+            assert!(
+                (plan.bath.total.ml - ml).abs() < 1.0,
+                "{}",
+                plan.bath.total.ml
+            );
+        });
+    }
+}
