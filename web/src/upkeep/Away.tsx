@@ -24,10 +24,10 @@ export function Away({ home, name, today }: { home: string; name: string; today:
   };
   return (
     <>
-      <Button size="small" onClick={() => setOpen(true)}>
+      <Button size="small" onClick={() => setOpen(true)} aria-label={`Away from ${name}`}>
         Away …
       </Button>
-      <Dialog open={open} onClose={close} aria-label={`Away from ${name}`}>
+      <Dialog open={open} onClose={close}>
         <DialogTitle>Away from {name}</DialogTitle>
         <DialogContent>
           <Stack spacing={2} sx={{ pt: 1 }}>
