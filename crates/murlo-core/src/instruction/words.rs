@@ -17,7 +17,12 @@ pub struct Wording<'a> {
     pub sizes: &'a [String],
     /// Where its water comes out.
     pub outlet: Outlet,
+    /// One dispense of its largest size, mL.
+    pub largest_ml: f64,
 }
+
+/// A size this close to another is the same button.
+const SAME_BUTTON: f64 = 0.06;
 
 /// A clause that may stand with others in one sentence, or sentences of its own.
 enum Said {
@@ -57,7 +62,7 @@ impl Wording<'_> {
     pub fn size(&self, ml: f64) -> String {
         let near = |size: &&String| {
             parse_volume("size", size, &bounds::VOLUME, None)
-                .is_ok_and(|printed| (printed / ml - 1.0).abs() < 0.06)
+                .is_ok_and(|printed| (printed / ml - 1.0).abs() < SAME_BUTTON)
         };
         let printed = self.sizes.iter().find(near).cloned();
         printed.unwrap_or_else(|| self.units.whole_volume(ml))
@@ -125,7 +130,10 @@ impl Wording<'_> {
                 rearm => format!("Between presses: {}.", rearm.trim_end_matches('.')),
             }]),
             Instruction::Press { ml, .. } => match self.operation.press.as_str() {
-                "" => Clause(format!("press the largest size ({})", self.size(*ml))),
+                "" if (ml / self.largest_ml - 1.0).abs() < SAME_BUTTON => {
+                    Clause(format!("press the largest size ({})", self.size(*ml)))
+                }
+                "" => Clause(format!("press for about {}", self.size(*ml))),
                 press => Sentences(vec![format!(
                     "{} ({}).",
                     sentence(press).trim_end_matches('.'),
@@ -255,6 +263,7 @@ mod tests {
             operation: &operation,
             sizes: &sizes,
             outlet: Outlet::Pod,
+            largest_ml: 240.0,
         };
         let press = Instruction::Press {
             ml: 240.0,
@@ -273,6 +282,22 @@ mod tests {
             "Press the largest size (8 fl oz), empty the mug.",
         ];
         assert_eq!(said, expected);
+        for (largest_ml, said) in [
+            (240.0, "Press the largest size (8 fl oz)."),
+            (254.0, "Press the largest size (8 fl oz)."),
+            (256.0, "Press for about 8 fl oz."),
+            (300.0, "Press for about 8 fl oz."),
+        ] {
+            let wording = Wording {
+                largest_ml,
+                ..wording
+            };
+            let press = Instruction::Press {
+                ml: 240.0,
+                in_mode: false,
+            };
+            assert_eq!(wording.say(&[press]), [said], "{largest_ml}");
+        }
         for (units, ml, said) in [
             (Units::Us, 240.0, "8 fl oz"),
             (Units::Us, 295.7, "10 fl oz"),

@@ -258,6 +258,7 @@ impl Facts<'_> {
             operation: &self.circuit.operation,
             sizes: &self.circuit.mechanics.sizes,
             outlet: self.circuit.outlet,
+            largest_ml: self.circuit.dispense_ml,
         }
     }
 

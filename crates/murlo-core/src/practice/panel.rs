@@ -245,6 +245,7 @@ pub(super) fn wording(brewer: &Brewer, units: Units) -> Wording<'_> {
         operation: &circuit.operation,
         sizes: &circuit.mechanics.sizes,
         outlet: circuit.outlet,
+        largest_ml: circuit.dispense_ml,
     }
 }
 

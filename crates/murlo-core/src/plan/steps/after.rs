@@ -72,10 +72,12 @@ pub(super) fn wash(facts: &Facts, rinse: &Rinse) -> Draft {
     }
 }
 
-/// A small volume by what people picture: drops, teaspoons, tablespoons.
+/// A small volume by what people picture: drops as far as they are counted, teaspoons, tablespoons.
 fn drops(ml: f64) -> String {
     let (unit_ml, one, many) = match ml {
-        ml if ml < 2.5 => (0.05, "drop", "drops"),
+        ml if ml < 1.0 => (0.05, "drop", "drops"),
+        ml if ml < 1.9 => return "a quarter of a teaspoon".to_owned(),
+        ml if ml < 3.7 => return "half a teaspoon".to_owned(),
         ml if ml < 15.0 => (5.0, "teaspoon", "teaspoons"),
         _ => (15.0, "tablespoon", "tablespoons"),
     };
@@ -391,4 +393,28 @@ fn take_out_what_was_put_in(facts: &Facts, left_in: &[Thing]) -> Vec<Instruction
         .chain(out)
         .chain([Instruction::CloseLid])
         .collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_small_volume_is_told_as_people_picture_it() {
+        for (ml, told) in [
+            (0.01, "1 drop"),
+            (0.35, "7 drops"),
+            (0.99, "20 drops"),
+            (1.0, "a quarter of a teaspoon"),
+            (1.89, "a quarter of a teaspoon"),
+            (1.9, "half a teaspoon"),
+            (3.69, "half a teaspoon"),
+            (3.7, "1 teaspoon"),
+            (14.9, "3 teaspoons"),
+            (15.0, "1 tablespoon"),
+            (45.0, "3 tablespoons"),
+        ] {
+            assert_eq!(drops(ml), told, "{ml}");
+        }
+    }
 }

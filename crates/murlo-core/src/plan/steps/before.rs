@@ -456,7 +456,8 @@ fn seat() -> Draft {
 
 pub(super) fn baseline(facts: &Facts) -> Draft {
     let outlet = facts.circuit.outlet;
-    let ml = facts.circuit.dispense_ml.min(FLUSH_ML);
+    // The largest size: what is timed is held against a healthy cup of that.
+    let ml = facts.circuit.dispense_ml;
     let mut acts = match facts.today.beside {
         // Nobody has looked into this side yet.
         true => with_water_passing(facts, []),
@@ -472,7 +473,9 @@ pub(super) fn baseline(facts: &Facts) -> Draft {
             Instruction::PlaceVessel {
                 holds_ml: facts.reservoir_ml(),
             },
-            Instruction::FillUp { ml: Some(ml) },
+            Instruction::FillUp {
+                ml: Some(ml.min(FLUSH_ML)),
+            },
             Instruction::Brew { minutes: 2.0 },
         ]),
         Outlet::Pod | Outlet::Capsule => {
