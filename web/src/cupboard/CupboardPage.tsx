@@ -14,19 +14,7 @@ export function CupboardPage() {
   const household = useHousehold();
   const [prices, setPrices] = useState(false);
   return (
-    <Page
-      title="Cupboard"
-      aside={
-        <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }}>
-          <Button variant="outlined" href="/api/cupboard.csv" download="murlo-cupboard.csv">
-            Movements as a table
-          </Button>
-          <Button variant="outlined" href="/api/works.csv" download="murlo-works.csv">
-            Small works as a table
-          </Button>
-        </Stack>
-      }
-    >
+    <Page title="Cupboard">
       <Ready query={useCupboard()}>
         {({ things, list, years }) => (
           <Stack spacing={2}>
@@ -38,6 +26,14 @@ export function CupboardPage() {
             </Cards>
             <NewSupply />
             {years.length > 0 && <Years years={years} />}
+            <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }}>
+              <Button variant="outlined" href="/api/cupboard.csv" download="murlo-cupboard.csv">
+                Movements as a table
+              </Button>
+              <Button variant="outlined" href="/api/works.csv" download="murlo-works.csv">
+                Small works as a table
+              </Button>
+            </Stack>
             <Paper component="section" aria-labelledby="prices" sx={{ p: 2 }}>
               <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "center" }}>
                 <Typography variant="h3" component="h2" id="prices">
