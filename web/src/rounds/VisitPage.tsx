@@ -99,7 +99,7 @@ export function Stops({ stops }: { stops: Schemas["StopView"][] }) {
             <Box aria-hidden sx={{ width: 20 }}>
               {stop.is_over ? "✓" : "○"}
             </Box>
-            <Box sx={{ flexGrow: 1, minWidth: 200 }}>
+            <Box sx={{ flex: "1 1 200px", minWidth: 0 }}>
               <strong>{stop.name}</strong>, {stop.what} · {stop.home}
               <Typography variant="body2" color="textSecondary">
                 {stop.state}

@@ -1,4 +1,4 @@
-import { Alert, Box, Button, Dialog, IconButton, Stack, Typography } from "@mui/material";
+import { Alert, Box, Button, Dialog, Stack, Typography } from "@mui/material";
 import { useRef, useState } from "react";
 import { type PhotoOf, photoAt, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
@@ -30,6 +30,12 @@ export function Photos({
   const away = useChange(send.deletePhoto);
   const back = useChange(send.restorePhoto);
   const shown = photos.filter((photo) => photo.shows === of.shows);
+  const putAway = (id: string) => {
+    setOpen(undefined);
+    away.mutate(id, {
+      onSuccess: () => offerUndo({ text: "Photo put away", undo: () => back.mutate(id) }),
+    });
+  };
   const error = keep.error ?? away.error ?? back.error;
   return (
     <Box component="section" aria-label={title}>
@@ -37,21 +43,10 @@ export function Photos({
       {shown.length === 0 && none && <Typography color="textSecondary">{none}</Typography>}
       <Stack component="ul" direction="row" sx={{ flexWrap: "wrap", gap: 1, p: 0, my: 1, listStyle: "none" }}>
         {shown.map((photo, n) => (
-          <Box component="li" key={photo.id} sx={{ position: "relative" }}>
+          <Box component="li" key={photo.id}>
             <Button onClick={() => setOpen(photo.id)} sx={{ p: 0.5 }} aria-label={`${title}, ${n + 1}: look closer`}>
               <Small id={photo.id} />
             </Button>
-            <IconButton
-              aria-label={`${title}, ${n + 1}: put it away`}
-              sx={{ position: "absolute", top: 0, right: 0, width: 44, height: 44, bgcolor: "background.paper" }}
-              onClick={() =>
-                away.mutate(photo.id, {
-                  onSuccess: () => offerUndo({ text: "Photo put away", undo: () => back.mutate(photo.id) }),
-                })
-              }
-            >
-              ×
-            </IconButton>
           </Box>
         ))}
       </Stack>
@@ -85,7 +80,12 @@ export function Photos({
         {open && <img src={photoAt(open)} alt={title} style={{ maxWidth: "100%", maxHeight: "80vh" }} />}
         <Stack direction="row" sx={{ p: 1, alignItems: "center", justifyContent: "space-between" }}>
           <When photo={shown.find((photo) => photo.id === open)} />
-          <Button onClick={() => setOpen(undefined)}>Close</Button>
+          <Box>
+            <Button color="inherit" onClick={() => open && putAway(open)}>
+              Put away
+            </Button>
+            <Button onClick={() => setOpen(undefined)}>Close</Button>
+          </Box>
         </Stack>
       </Dialog>
     </Box>

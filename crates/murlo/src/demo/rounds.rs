@@ -93,7 +93,7 @@ fn past(n: i64, today: Date, now: Timestamp) -> Visit {
         ..blank(format!("demo-round-{n}"), today.saturating_sub(days.days()))
     };
     let bill = Bill {
-        lines: vec![line("Work, 38 min", 11.4), line("The way, 15 min", 4.5)],
+        lines: vec![line("Work, 35 min", 10.5), line("The way, 15 min", 4.5)],
         // The neighbour's boat, at midwinter.
         is_gift: n == 3,
     };
@@ -113,9 +113,9 @@ fn cleaned(today: Date, now: Timestamp) -> Visit {
         ..blank("demo-cleaned".to_owned(), today.saturating_sub(70.days()))
     };
     let lines = [
-        ("Work, 1 h 2 min", 18.6),
+        ("Work, 1 h 31 min", 27.24),
         ("The way, 10 min", 3.0),
-        ("Agents and parts", 1.4),
+        ("Agents and parts", 0.9),
     ];
     let lines = lines.map(|(what, amount)| BillLine {
         what: what.to_owned(),
