@@ -7,6 +7,7 @@ mod ahead;
 mod bathing;
 mod choices;
 mod judge;
+mod outcome;
 mod progress;
 mod seen;
 mod stand;
