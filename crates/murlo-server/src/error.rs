@@ -186,6 +186,12 @@ impl<S: Send + Sync> axum::extract::FromRequestParts<S> for NewId {
 
 impl From<QueryRejection> for ApiError {
     fn from(rejection: QueryRejection) -> Self {
-        Self::Request(rejection.status(), rejection.body_text())
+        let text = rejection.body_text();
+        // The field and what it may be, without how it was read.
+        let wrong = text.trim_start_matches("Failed to deserialize query string: ");
+        Self::Request(
+            rejection.status(),
+            format!("in the address, behind the question mark: {wrong}"),
+        )
     }
 }

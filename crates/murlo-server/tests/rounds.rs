@@ -479,6 +479,21 @@ async fn photos_of_a_visit_and_a_brewer_are_kept_put_away_and_brought_back() {
         let answer = send(path).await;
         assert_eq!(answer.status, status, "{path}: {}", answer.body);
     }
+    for (asked, said) in [
+        ("visit_id=v1", "missing field `shows`"),
+        (
+            "shows=cat&visit_id=v1",
+            "expected one of `glass`, `before`, `after`, `guide`",
+        ),
+    ] {
+        let answer = send(&format!("/api/photos/x?{asked}")).await;
+        let detail = answer.body["detail"].as_str().unwrap();
+        assert_eq!(answer.status, 400, "{asked}");
+        assert!(
+            detail.contains("in the address") && detail.contains(said),
+            "{detail}"
+        );
+    }
     let shown = async || {
         let view = get(&server, "/api/visits/v1").await;
         let photos = view["photos"].as_array().unwrap().clone();
