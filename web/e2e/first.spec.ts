@@ -1,6 +1,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { Household } from "./server";
+import { press } from "./steps";
 
 test.use({ viewport: { width: 390, height: 844 } });
 
@@ -106,6 +107,23 @@ test("nothing comes: straight to the needles", async ({ page }) => {
   await page.getByRole("button", { name: "Clear the needles now" }).click();
   await expect(page).toHaveURL(/\/cleans\//);
   await expect(page.getByRole("heading", { level: 1, name: "Time a cup as it is" })).toBeVisible();
+  // What its needles look like is asked at the needles, by a touch, and not again.
+  await press(page, "Go on");
+  await press(page, "Start the timer: 8 min");
+  await press(page, "It has cooled");
+  await press(page, "Unplugged and empty");
+  await expect(page.getByText("0 of 6 clear")).toBeVisible();
+  const asked = page.getByRole("region", { name: "What is yours like" });
+  await expectAccessible(page);
+  await asked.getByRole("button", { name: "Ring of small ones" }).click();
+  await expect(page.getByText("0 of 10 clear")).toBeVisible();
+  await expect(asked).toHaveCount(0);
+  const clean = page.url();
+  await page.getByRole("link", { name: "Pod brewer with reservoir" }).first().click();
+  await page.getByRole("link", { name: "How it works" }).click();
+  await expect(page.getByRole("group", { name: /Lid needle, Small needle 1/ })).toBeVisible();
+  await page.goto(clean);
+  await expect(page.getByText("0 of 10 clear")).toBeVisible();
 });
 
 test("somebody who cannot tell is led by what is seen", async ({ page }) => {

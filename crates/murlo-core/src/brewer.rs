@@ -13,7 +13,7 @@ pub use beforehand::{Beforehand, Grown, InUse, LastClean};
 pub use draft::{BrewerDraft, NeedleDraft, SideDraft};
 pub use heating::Heating;
 pub use mechanics::{Mechanics, ModeEnds, NamedMark, Survives};
-pub use needles::{Needle, Seat, Spot};
+pub use needles::{LidNeedle, Needle, Seat, Spot};
 pub use operation::{Care, Healthy, Meaning, Operation, Part, Places, ReaderWindow, Signal};
 
 use crate::bounds;
@@ -21,6 +21,7 @@ use crate::chem::{carbonate::Heat, washout::Washout};
 use crate::cleaning::{Heats, Path};
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
+use crate::units::{FL_OZ_ML, Units};
 use crate::upkeep::Cadence;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -45,6 +46,26 @@ pub enum Family {
 }
 
 impl Family {
+    /// The largest size that such brewers usually have, fl oz and mL; none where it fills a carafe only.
+    pub(crate) const fn usual_cup(self) -> Option<(f64, f64)> {
+        match self {
+            Self::PodReservoir | Self::Combination => Some((10.0, 300.0)),
+            Self::OneCupPod => Some((12.0, 350.0)),
+            Self::CodedCapsule => Some((7.0, 200.0)),
+            Self::PumpCapsule => Some((4.0, 120.0)),
+            Self::Drip => None,
+        }
+    }
+
+    /// The same in mL, as it is printed where people measure in `units`.
+    pub(crate) fn usual_cup_ml(self, units: Units) -> Option<f64> {
+        let (oz, ml) = self.usual_cup()?;
+        Some(match units {
+            Units::Us => oz * FL_OZ_ML,
+            Units::Metric => ml,
+        })
+    }
+
     /// Every family, in the order they are offered.
     pub const ALL: [Self; 6] = [
         Self::PodReservoir,

@@ -19,7 +19,7 @@ pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 use crate::bath::Taken;
 use crate::belief::{Checks, Told};
 use crate::bounds;
-use crate::brewer::Spot;
+use crate::brewer::{Needle, Spot};
 use crate::cleaning::Bathed;
 use crate::history::DID;
 use crate::history::{CLEARED, FITTED, TIMED};
@@ -543,6 +543,26 @@ pub struct Ask {
     pub until: Option<Timestamp>,
 }
 
+/// A figure of the brewer that is taken as usual, asked where it shows.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Asked {
+    /// What is asked.
+    pub text: String,
+    /// What may be answered.
+    pub answers: Vec<AskedAnswer>,
+}
+
+/// One answer to it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct AskedAnswer {
+    /// The button, and what it does.
+    pub choice: Choice,
+    /// Needles to show it by; none where it is told in words.
+    pub needles: Vec<Needle>,
+}
+
 /// A note that was taken.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -620,6 +640,8 @@ pub struct State {
     pub further: Vec<Choice>,
     /// Facts of the brewer that can be put right here, each with what somebody says who noticed it.
     pub corrections: Vec<Choice>,
+    /// What nobody has told of this brewer and can be seen here.
+    pub asked: Vec<Asked>,
     /// Steps that may be done now, while the machine works.
     pub meanwhile: Vec<String>,
     /// The glasses so far.

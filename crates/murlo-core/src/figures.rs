@@ -163,6 +163,9 @@ impl Sheet {
         for (field, name, of) in &volumes[from..] {
             let named = (format!("{before}{field}"), format!("{name}{side}"));
             let named = (named.0.as_str(), named.1.as_str());
+            // Told by its button, also where that is the usual size.
+            let is_told = *field == "dispense" && !circuit.mechanics.sizes.is_empty();
+            let usual = usual.filter(|_| !is_told);
             self.add(Typing::Volume, named, of(circuit), usual.map(of));
         }
         if let Some(minutes) = circuit.operation.programme_minutes {
@@ -251,6 +254,16 @@ mod tests {
             }
             assert_eq!(of(&told, "cup").text, "5 fl oz");
         }
+    }
+
+    #[test]
+    fn a_size_that_was_confirmed_is_told_though_it_is_the_usual_one() {
+        let confirmed = brewer(Family::PodReservoir, |d| {
+            d.mechanics.sizes = vec!["10 fl oz".into()];
+        });
+        let all = super::figures(&confirmed, Units::Us, |_| None);
+        assert_eq!(of(&all, "dispense").origin, Origin::Told);
+        assert_eq!(of(&all, "hold_up").origin, Origin::Usual);
     }
 
     #[test]

@@ -88,6 +88,11 @@ impl Mechanism {
         self.survives.is_some()
     }
 
+    /// What one press of its largest size gives, mL.
+    pub(crate) const fn largest_ml(&self) -> f64 {
+        self.portion_ml
+    }
+
     /// Whether the mode is still on after it was left alone.
     pub(crate) fn mode_waits(&self) -> bool {
         self.survives > Some(Survives::Nothing)

@@ -5,6 +5,7 @@
 mod alternatives;
 mod kind;
 pub(crate) mod minutes;
+mod open;
 mod ribbon;
 mod shape;
 mod stage;
@@ -14,6 +15,7 @@ mod worked;
 
 pub use alternatives::{Alternative, Comparison, Purchase};
 pub use kind::Kind;
+pub use open::{OpenAnswer, OpenFact};
 pub use shape::{
     Answer, Because, Caution, Chosen, Dispensing, Doing, Fill, Hazard, Inside, Picture, Place,
     Plan, PlanOptions, Question, RecipeChoice, Ribbon, Step, Stretch, Stronger, Work,
@@ -230,6 +232,7 @@ impl Facts<'_> {
             side: (self.brewer.circuits.len() > 1).then(|| self.circuit.name().to_owned()),
             stronger: None,
             ladder: Vec::new(),
+            open: self.open(),
             likely_baths: 1,
             healthy: self.circuit.operation.healthy,
             because: None,

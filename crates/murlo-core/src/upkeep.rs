@@ -25,6 +25,8 @@ pub struct Upkeep {
     pub is_due: bool,
     /// Whether the brewer stops working well without it.
     pub keeps_running: bool,
+    /// When it was done last, as far as anybody told.
+    pub last: Option<Date>,
     /// The day it is or was due, where that can be told.
     pub due: Option<Date>,
     /// "Water filter good until about 12 Dec".
@@ -161,6 +163,7 @@ impl Upkeep {
             job,
             name: job.name().to_owned(),
             is_due: !cadence.off && asks.wants(job, brewer) && due.is_some_and(|day| day <= today),
+            last: told.last(job),
             keeps_running: Asks::Needed.wants(job, brewer),
             due,
             text,

@@ -7,7 +7,7 @@ pub use rounds::*;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::bath::Agent;
-use murlo_core::brewer::{BrewerDraft, Family, Needle};
+use murlo_core::brewer::{BrewerDraft, Family, Needle, NeedleDraft};
 use murlo_core::clean::{Act, Ahead, Outcome, State, Timer};
 use murlo_core::counter::{BrewerCard, Course};
 use murlo_core::figures::Figure;
@@ -122,6 +122,8 @@ pub struct FamilyView {
     pub label: String,
     /// The form, filled with starting figures.
     pub draft: BrewerDraft,
+    /// The needles such brewers usually have.
+    pub needles: Vec<NeedleDraft>,
 }
 
 /// One brewer.

@@ -1628,6 +1628,20 @@ export interface components {
              */
             until?: string | null;
         };
+        /** @description A figure of the brewer that is taken as usual, asked where it shows. */
+        Asked: {
+            /** @description What may be answered. */
+            answers: components["schemas"]["AskedAnswer"][];
+            /** @description What is asked. */
+            text: string;
+        };
+        /** @description One answer to it. */
+        AskedAnswer: {
+            /** @description The button, and what it does. */
+            choice: components["schemas"]["Choice"];
+            /** @description Needles to show it by; none where it is told in words. */
+            needles: components["schemas"]["Needle"][];
+        };
         /**
          * @description For how much a household wants to be asked.
          * @enum {string}
@@ -2142,11 +2156,17 @@ export interface components {
             /** @description What could be bought for it, where nothing is in the house. */
             buy: components["schemas"]["Purchase"][];
         };
-        /**
-         * @description A fact of a brewer that shows only while it is cleaned.
-         * @enum {string}
-         */
-        Correction: "no_mode" | "no_programme" | "mode_does_not_wait";
+        /** @description A fact of a brewer that shows only while it is cleaned. */
+        Correction: "no_mode" | "no_programme" | "mode_does_not_wait" | {
+            /**
+             * Format: double
+             * @description One press of its largest size gives so much, mL.
+             */
+            largest_cup: number;
+        } | {
+            /** @description Its lid needle looks so. */
+            lid_needle: components["schemas"]["LidNeedle"];
+        };
         /** @description What one clean and a year of them cost, as far as prices are known. */
         Cost: {
             /** @description "$3.20". */
@@ -2480,6 +2500,8 @@ export interface components {
             family: components["schemas"]["Family"];
             /** @description Its name. */
             label: string;
+            /** @description The needles such brewers usually have. */
+            needles: components["schemas"]["NeedleDraft"][];
         };
         /** @description Where a calendar may read. */
         FeedView: {
@@ -3150,6 +3172,11 @@ export interface components {
             /** @description What was seen and what it changed. */
             text: string;
         };
+        /**
+         * @description How the lid needle of a brewer looks from below.
+         * @enum {string}
+         */
+        LidNeedle: "one_hole" | "two_holes" | "three_holes" | "ringed";
         /** @description What happened to a level, in words. */
         Line: {
             /** @description The movement, where a person made it and may take it back. */
@@ -3599,6 +3626,22 @@ export interface components {
             /** @description Where. */
             source: string;
         };
+        /** @description One answer. */
+        OpenAnswer: {
+            /** @description What it tells. */
+            fact: components["schemas"]["Correction"];
+            /** @description "8 fl oz". */
+            label: string;
+            /** @description Needles to show it by. */
+            needles?: components["schemas"]["Needle"][];
+        };
+        /** @description Something that is taken as usual, with what may be answered. */
+        OpenFact: {
+            /** @description What may be answered. */
+            answers: components["schemas"]["OpenAnswer"][];
+            /** @description What is asked. */
+            text: string;
+        };
         /** @description The button recipe of one circuit. An empty text means: nothing of the kind is needed. */
         Operation: {
             /**
@@ -3941,6 +3984,8 @@ export interface components {
             mechanism?: components["schemas"]["Mechanism"] | null;
             /** @description Its nickname when the plan was made. */
             nickname: string;
+            /** @description What is taken as usual because nobody has told: asked at the step where it shows. */
+            open?: components["schemas"]["OpenFact"][];
             /** @description Why it is so, one line each. */
             reasons: string[];
             /**
@@ -5038,6 +5083,8 @@ export interface components {
         State: {
             /** @description Acid left inside by a clean that has ended: the brewer stays marked until it is rinsed, or somebody vouches for it. */
             acid_left?: string | null;
+            /** @description What nobody has told of this brewer and can be seen here. */
+            asked: components["schemas"]["Asked"][];
             /** @description Places of the needles that are clear. */
             clear: components["schemas"]["Spot"][];
             closed?: components["schemas"]["Closed"] | null;
@@ -5408,6 +5455,11 @@ export interface components {
             job: components["schemas"]["Job"];
             /** @description Whether the brewer stops working well without it. */
             keeps_running: boolean;
+            /**
+             * Format: date
+             * @description When it was done last, as far as anybody told.
+             */
+            last?: string | null;
             /** @description "Drip tray and rim". */
             name: string;
             /** @description "Water filter good until about 12 Dec". */

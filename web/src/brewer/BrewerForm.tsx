@@ -78,6 +78,7 @@ function Form({
   const set = (change: Partial<Draft>) => setDraft({ ...draft, ...change });
   const policy = (change: Partial<Schemas["Policy"]>) =>
     set({ policy: { chalk: true, light: false, ...draft.policy, ...change } });
+  const usual = families.find((f) => f.family === draft.family);
   const pod = draft.family !== "drip" && draft.family !== "combination";
   const side = draft.other_side;
   const setSide = (change: Partial<Schemas["SideDraft"]>) => side && set({ other_side: { ...side, ...change } });
@@ -345,7 +346,11 @@ function Form({
           {id && (
             <>
               <Group title="Needles">
-                <NeedleEditor needles={draft.needles ?? []} fields={fields} onChange={(needles) => set({ needles })} />
+                <NeedleEditor
+                  needles={draft.needles ?? usual?.needles ?? []}
+                  fields={fields}
+                  onChange={(needles) => set({ needles })}
+                />
               </Group>
               <Group title="Parts that come off">
                 <PartsEditor parts={draft.parts ?? []} fields={fields} onChange={(parts) => set({ parts })} />

@@ -89,6 +89,9 @@ export function Operating({
             Needles
           </Typography>
           <NeedlePlan needles={needles} clear={[]} />
+          {draft.needles == null && (
+            <Typography color="textSecondary">As usual for its kind; asked when they are cleared.</Typography>
+          )}
           <Button component={Link} to={`/brewers/${id}/plan?work=needles`} variant="outlined" sx={{ mt: 1 }}>
             Just clear the needles
           </Button>

@@ -4,8 +4,8 @@ import { Link } from "react-router";
 import { photoAt, type Schemas, useBrewer } from "../api/client";
 import { GlassRow } from "../pictures/GlassRow";
 import { Clock } from "./Clock";
+import { lightEntry } from "./DayTold";
 import { KeepHealthy } from "./KeepHealthy";
-import { lightEntry } from "./LightSince";
 
 type View = Schemas["CleanView"];
 

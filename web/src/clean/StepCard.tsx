@@ -6,10 +6,11 @@ import { Cutaway } from "../pictures/Cutaway";
 import { DiscFinder } from "../pictures/DiscFinder";
 import { Ladder } from "../pictures/Ladder";
 import { Pour } from "../pictures/Pour";
+import { AskedHere } from "./AskedHere";
 import { Cautions } from "./Cautions";
 import { Clock } from "./Clock";
+import { FilterSince, LightSince } from "./DayTold";
 import { Glasses } from "./Glasses";
-import { LightSince } from "./LightSince";
 import { Meanwhile } from "./Meanwhile";
 import { NeedleWork } from "./NeedleWork";
 import { Questions } from "./Questions";
@@ -69,6 +70,9 @@ export function StepCard({
       >
         <Stack spacing={1.5} sx={{ gridArea: "cautions", minWidth: 0 }}>
           <Cautions cautions={step.cautions} />
+          {state.asked.map((asked) => (
+            <AskedHere key={asked.text} asked={asked} press={press} />
+          ))}
         </Stack>
         <Stack spacing={1.5} sx={{ gridArea: "words", minWidth: 0 }}>
           {step.what.map((line) => (
@@ -111,6 +115,7 @@ export function StepCard({
             </Paper>
           )}
           {state.kind === "ready" && plan.work === "descale" && <LightSince clean={clean} />}
+          {state.kind === "filter" && <FilterSince clean={clean} />}
           <NotSo choices={state.corrections} press={press} />
           <Meanwhile clean={clean} act={act} />
           <Typography>

@@ -76,6 +76,32 @@ export function NeedlePlan({
   );
 }
 
+/** How the needles of a lid look from below, only to tell them apart. */
+export function LidLook({ needles }: { needles: Needle[] }) {
+  return (
+    <svg viewBox="-140 -140 280 280" width="64" aria-hidden>
+      <circle r={plate} fill={ink.metal} opacity="0.16" />
+      <circle r={plate} fill="none" stroke="currentColor" strokeWidth="5" />
+      {needles
+        .filter((n) => n.seat === "entrance")
+        .map((needle) => {
+          const small = needle.at_deg != null;
+          const [x, y] = small ? around(needle.at_deg ?? 0, 88) : [0, 0];
+          const body = small ? 18 : 46;
+          return (
+            <g key={needle.id} transform={`translate(${x} ${y})`}>
+              <circle r={body} fill={ink.metal} stroke="currentColor" strokeWidth="4" />
+              {needle.holes_deg.map((degrees) => {
+                const [hx, hy] = around(degrees, body);
+                return <circle key={degrees} cx={hx} cy={hy} r={small ? 8 : 14} fill="currentColor" />;
+              })}
+            </g>
+          );
+        })}
+    </svg>
+  );
+}
+
 function OneNeedle({
   needle,
   clear,

@@ -160,6 +160,12 @@ pub struct NeedleDraft {
 }
 
 impl NeedleDraft {
+    /// Each as it is typed.
+    #[must_use]
+    pub fn all(needles: &[Needle]) -> Vec<Self> {
+        needles.iter().map(Self::of).collect()
+    }
+
     fn of(needle: &Needle) -> Self {
         let degrees = |d: &f64| trim(*d, 0);
         Self {
@@ -225,28 +231,30 @@ impl BrewerDraft {
             Units::Metric => Units::Metric.volume(ml),
         };
         let drip = family.has_carafe();
+        let usual_cup = family.usual_cup().map(|(oz, ml)| volume(oz, ml));
+        let cup = usual_cup.clone().filter(|_| !drip);
         let (reservoir, dispense, hold_up, dead_volume) = match family {
             Family::PodReservoir => (
                 volume(48.0, 1400.0),
-                Some(volume(10.0, 300.0)),
+                cup,
                 volume(12.0, 355.0),
                 volume(1.0, 30.0),
             ),
             Family::OneCupPod => (
                 volume(12.0, 350.0),
-                Some(volume(12.0, 350.0)),
+                cup,
                 volume(2.0, 60.0),
                 volume(0.0, 0.0),
             ),
             Family::CodedCapsule => (
                 volume(40.0, 1200.0),
-                Some(volume(7.0, 200.0)),
+                cup,
                 volume(2.0, 60.0),
                 volume(1.0, 30.0),
             ),
             Family::PumpCapsule => (
                 volume(40.0, 1200.0),
-                Some(volume(4.0, 120.0)),
+                cup,
                 volume(2.0, 60.0),
                 volume(1.0, 30.0),
             ),
@@ -293,7 +301,7 @@ impl BrewerDraft {
             operation: usual_operation(family),
             mechanics: Mechanics::default(),
             other_side: (family == Family::Combination).then(|| SideDraft {
-                dispense: volume(10.0, 300.0),
+                dispense: usual_cup.unwrap_or_default(),
                 hold_up: volume(4.0, 120.0),
                 dead_volume: volume(1.0, 30.0),
                 share: 40.0,
@@ -381,7 +389,7 @@ impl BrewerDraft {
                 operation: side.operation.clone(),
                 mechanics: side.mechanics.clone(),
             }),
-            needles: Some(brewer.needles().iter().map(NeedleDraft::of).collect()),
+            needles: brewer.needles.as_deref().map(NeedleDraft::all),
             parts: Some(brewer.parts()),
             places: brewer.places.clone(),
             reader: brewer.reader,

@@ -59,6 +59,66 @@ pub struct Spot {
     pub hole: Option<u32>,
 }
 
+/// How the lid needle of a brewer looks from below.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum LidNeedle {
+    /// One hole in its side.
+    OneHole,
+    /// Two holes, one opposite the other.
+    TwoHoles,
+    /// Three holes around it.
+    ThreeHoles,
+    /// One in the middle with small ones around it.
+    Ringed,
+}
+
+impl LidNeedle {
+    /// Every kind.
+    pub const ALL: [Self; 4] = [
+        Self::OneHole,
+        Self::TwoHoles,
+        Self::ThreeHoles,
+        Self::Ringed,
+    ];
+
+    /// "three around".
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::OneHole => "one hole",
+            Self::TwoHoles => "two, opposite",
+            Self::ThreeHoles => "three around",
+            Self::Ringed => "ring of small ones",
+        }
+    }
+
+    fn needles(self) -> Vec<Needle> {
+        let lid = |holes: &[f64]| Needle::new("lid", "Lid needle", Seat::Entrance, holes);
+        match self {
+            Self::OneHole => vec![lid(&[0.0])],
+            Self::TwoHoles => vec![lid(&[90.0, 270.0])],
+            Self::ThreeHoles => vec![lid(&[30.0, 150.0, 270.0])],
+            Self::Ringed => {
+                let around = [45.0, 135.0, 225.0, 315.0].into_iter().enumerate();
+                let small = around.map(|(i, at)| Needle {
+                    at_deg: Some(at),
+                    ..Needle::new(
+                        &format!("small-{}", i + 1),
+                        &format!("Small needle {}", i + 1),
+                        Seat::Entrance,
+                        &[at],
+                    )
+                });
+                std::iter::once(lid(&[0.0, 120.0, 240.0]))
+                    .chain(small)
+                    .collect()
+            }
+        }
+    }
+}
+
 const MOST_NEEDLES: usize = 12;
 const MOST_HOLES: usize = 8;
 
@@ -78,30 +138,22 @@ impl Needle {
     /// The needles a brewer of `family` usually has, to be corrected by looking at one's own.
     #[must_use]
     pub fn usual(family: Family) -> Vec<Self> {
-        let lid = |holes: &[f64]| Self::new("lid", "Lid needle", Seat::Entrance, holes);
-        let cup = || Self::new("cup", "Cup needle", Seat::Exit, &[0.0, 180.0]);
         match family {
-            Family::PodReservoir => vec![lid(&[30.0, 150.0, 270.0]), cup()],
-            Family::Combination => vec![lid(&[90.0, 270.0]), cup()],
-            Family::OneCupPod => {
-                let around = [45.0, 135.0, 225.0, 315.0].into_iter().enumerate();
-                let small = around.map(|(i, at)| Self {
-                    at_deg: Some(at),
-                    ..Self::new(
-                        &format!("small-{}", i + 1),
-                        &format!("Small needle {}", i + 1),
-                        Seat::Entrance,
-                        &[at],
-                    )
-                });
-                std::iter::once(lid(&[0.0, 120.0, 240.0]))
-                    .chain(small)
-                    .chain([cup()])
-                    .collect()
+            Family::PodReservoir => Self::with_lid(family, LidNeedle::ThreeHoles),
+            Family::Combination | Family::CodedCapsule => {
+                Self::with_lid(family, LidNeedle::TwoHoles)
             }
-            Family::CodedCapsule => vec![lid(&[90.0, 270.0])],
+            Family::OneCupPod => Self::with_lid(family, LidNeedle::Ringed),
             Family::PumpCapsule | Family::Drip => Vec::new(),
         }
+    }
+
+    /// The needles of a brewer of `family` whose lid needle looks so: a pod has its cup needle below, a capsule is open there.
+    #[must_use]
+    pub fn with_lid(family: Family, lid: LidNeedle) -> Vec<Self> {
+        let cup = Self::new("cup", "Cup needle", Seat::Exit, &[0.0, 180.0]);
+        let below = (family != Family::CodedCapsule).then_some(cup);
+        lid.needles().into_iter().chain(below).collect()
     }
 
     /// Every place to clear on it.
@@ -169,6 +221,17 @@ mod tests {
             let pods = !matches!(family, Family::PumpCapsule | Family::Drip);
             assert_eq!(pods, !needles.is_empty(), "{family:?}");
         }
+        // Whatever the lid needle looks like, the map is a right one, and each has its own number of places.
+        let places: Vec<usize> = LidNeedle::ALL
+            .map(|lid| {
+                let needles = Needle::with_lid(Family::OneCupPod, lid);
+                Needle::check_all(&needles).unwrap();
+                needles.iter().map(|n| n.spots().count()).sum()
+            })
+            .to_vec();
+        assert_eq!(places, [4, 5, 6, 10]);
+        let capsule = Needle::with_lid(Family::CodedCapsule, LidNeedle::OneHole);
+        assert!(capsule.iter().all(|n| n.seat == Seat::Entrance));
         // Three holes of the lid, two of the cup, and the opening below its seat.
         let spots: usize = Needle::usual(Family::PodReservoir)
             .iter()

@@ -2,7 +2,7 @@
 //! asked once more, with its consequence in figures.
 
 use super::progress::{Progress, after};
-use super::{Act, Ask, Choice, Verdict};
+use super::{Act, Ask, Asked, AskedAnswer, Choice, Verdict};
 use crate::brewer::Needle;
 use crate::plan::{Doing, Kind, Plan, Rung, Step, Wish, Work};
 use crate::text;
@@ -327,6 +327,26 @@ impl Progress {
             )
         });
         offered.collect()
+    }
+
+    /// What nobody has told of this brewer and can be seen now.
+    pub(super) fn asked(&self, plan: &Plan) -> Vec<Asked> {
+        let told = |fact| Act::Planned {
+            wish: Wish::Corrected { fact },
+            stage: None,
+        };
+        let asked = self.open(plan).map(|open| Asked {
+            text: open.text.clone(),
+            answers: open
+                .answers
+                .iter()
+                .map(|answer| AskedAnswer {
+                    choice: Choice::new(answer.label.clone(), told(answer.fact)),
+                    needles: answer.needles.clone(),
+                })
+                .collect(),
+        });
+        asked.collect()
     }
 
     /// Further baths that a person may ask for before anything is judged.

@@ -9,7 +9,9 @@ use crate::bounds;
 use crate::brewer::{Needle, Spot};
 use crate::pace::Took;
 use crate::plan::minutes;
-use crate::plan::{Correction, Doing, Kind, Moment, Plan, Stage, Step, Wish, Work, answers};
+use crate::plan::{
+    Correction, Doing, Kind, Moment, OpenFact, Plan, Stage, Step, Wish, Work, answers,
+};
 use crate::problem::{Code, Problem};
 use crate::rinse::Counted;
 use jiff::{SignedDuration, Timestamp};
@@ -674,20 +676,29 @@ impl Progress {
         let Some(mechanism) = &plan.mechanism else {
             return Vec::new();
         };
-        let in_bath = [Kind::First, Kind::Soak, Kind::Run, Kind::HotWater];
-        let in_bath = step.kind().is_some_and(|kind| in_bath.contains(&kind));
         let has_mode = mechanism.has_mode();
-        [
-            (Correction::NoMode, has_mode && in_bath),
+        let fits = [
+            (Correction::NoMode, has_mode),
             (
                 Correction::ModeDoesNotWait,
-                has_mode && mechanism.mode_waits() && step.is(Kind::Run),
+                has_mode && mechanism.mode_waits(),
             ),
-            (Correction::NoProgramme, step.is(Kind::Programme)),
-        ]
-        .into_iter()
-        .filter_map(|(fact, fits)| (fits && plan.work == Work::Descale).then_some(fact))
-        .collect()
+            (Correction::NoProgramme, true),
+        ];
+        let shows = |fact: &Correction| step.kind().is_some_and(|kind| fact.shows_at(kind));
+        fits.into_iter()
+            .filter_map(|(fact, fits)| (fits && plan.work == Work::Descale).then_some(fact))
+            .filter(shows)
+            .collect()
+    }
+
+    /// What is taken as usual and shows at the current step.
+    pub(super) fn open<'a>(&self, plan: &'a Plan) -> impl Iterator<Item = &'a OpenFact> {
+        let ends = self.paused || self.closed.is_some() || plan.work == Work::Rehearsal;
+        let kind = self.current().and_then(|i| plan.steps[i].kind());
+        let kind = kind.filter(|_| !ends && plan.mechanism.is_some());
+        let shows = move |open: &&OpenFact| kind.is_some_and(|kind| open.shows_at(kind));
+        plan.open.iter().filter(shows)
     }
 
     /// Whether `wish` can be planned now, and where the clean stands for that.
@@ -719,8 +730,9 @@ impl Progress {
                 "rinsing goes on where a rinse was ended with acid inside",
             ),
             Wish::Corrected { fact } => (
-                self.corrections(plan).contains(fact),
-                "this can be put right where the bath runs, in a clean with acid",
+                self.corrections(plan).contains(fact)
+                    || self.open(plan).any(|open| open.is_answered_by(*fact)),
+                "this can be told where it shows, in a clean with acid",
             ),
         };
         match fits {
@@ -768,7 +780,8 @@ impl Progress {
                 self.clear.clear();
             }
             // What was counted or waited for at a step that stays the same goes on.
-            Wish::Corrected { .. } => {
+            Wish::Corrected { fact } => {
+                plan.open.retain(|open| !open.is_answered_by(*fact));
                 let same = going_on.and_then(|(id, count, started)| {
                     let i = plan.steps.iter().position(|s| s.id == id)?;
                     Some((i, count, started))

@@ -61,6 +61,7 @@ impl Progress {
             kind: current.and_then(|i| plan.steps[i].kind()),
             step: current.map(|i| self.as_done_now(plan, i)),
             corrections: self.offered_corrections(plan),
+            asked: self.asked(plan),
             further: self.further_baths(plan, current),
             meanwhile: (0..plan.steps.len())
                 .filter(|i| {

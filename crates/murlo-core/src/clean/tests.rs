@@ -84,6 +84,18 @@ impl Run {
             .map_or(soon, |timer| soon.max(timer.ends_at))
     }
 
+    /// The facts of its brewer that were told so far.
+    fn told(&self) -> Vec<Correction> {
+        let told = self.events.iter().filter_map(|event| match &event.act {
+            Act::Planned {
+                wish: Wish::Corrected { fact },
+                ..
+            } => Some(*fact),
+            _ => None,
+        });
+        told.collect()
+    }
+
     /// Does `act` a few seconds after the last one.
     fn at_once(&mut self, act: Act) -> State {
         let at = self.events.last().map_or(Timestamp::UNIX_EPOCH, |e| e.at);
@@ -97,7 +109,8 @@ impl Run {
             device_at: None,
             act,
         };
-        let planner = |moment: &Moment, wish: &Wish| further(self.family, moment, wish);
+        let told = self.told();
+        let planner = |moment: &Moment, wish: &Wish| further(self.family, &told, moment, wish);
         let (event, state) = admit(&self.plan, &self.events, event, TODAY, &planner).unwrap();
         self.events.push(event);
         state
@@ -112,7 +125,8 @@ impl Run {
             device_at: None,
             act,
         };
-        let planner = |moment: &Moment, wish: &Wish| further(self.family, moment, wish);
+        let told = self.told();
+        let planner = |moment: &Moment, wish: &Wish| further(self.family, &told, moment, wish);
         let (event, state) = admit(&self.plan, &self.events, event, TODAY, &planner)?;
         self.events.push(event);
         Ok(state)
@@ -606,6 +620,73 @@ fn a_fact_told_in_mid_clean_changes_the_rest_and_keeps_what_was_counted() {
     let wish = Wish::Corrected { fact };
     let refused = run.act(Act::Planned { wish, stage: None }).unwrap_err();
     assert_eq!(refused.code, Code::DoesNotFit);
+}
+
+#[test]
+fn what_nobody_told_is_asked_where_it_shows_until_it_is_answered() {
+    let mut run = Run::new(Family::PodReservoir);
+    assert_eq!(run.state().asked, [], "nothing shows at the sink");
+    let asked = run.until("needles").asked;
+    let [lid] = &asked[..] else {
+        panic!("{asked:?}")
+    };
+    let ring = lid.answers.last().unwrap();
+    assert_eq!(
+        ring.needles.len(),
+        6,
+        "four small around the large one, and the cup needle"
+    );
+    let state = run.act(ring.choice.act.clone()).unwrap();
+    assert_eq!(state.asked, []);
+    let step = state.step.unwrap();
+    assert_eq!(step.figure.as_deref(), Some("0 of 10 clear"));
+    // Six sizes about the usual one, in order; the one that was planned may be confirmed.
+    let asked = run.until("first").asked;
+    let [cup] = &asked[..] else {
+        panic!("{asked:?}")
+    };
+    let labels: Vec<_> = cup
+        .answers
+        .iter()
+        .map(|a| a.choice.label.as_str())
+        .collect();
+    assert_eq!(
+        labels,
+        [
+            "8 fl oz", "9 fl oz", "10 fl oz", "11 fl oz", "12 fl oz", "13 fl oz"
+        ]
+    );
+    let (presses, rinses) = (
+        run.plan_now().dispensing.count,
+        run.plan_now().rinse.portions,
+    );
+    assert!(cup.text.contains("Planned with 10 fl oz"), "{}", cup.text);
+    let act = cup.answers[0].choice.act.clone();
+    assert_eq!(run.act(act.clone()).unwrap().asked, []);
+    let plan = run.plan_now();
+    let now = (plan.dispensing.count, plan.rinse.portions);
+    assert!(
+        now.0 >= presses && now.1 > rinses,
+        "{presses}, {rinses}: {now:?}"
+    );
+    let again = run.act(act).unwrap_err();
+    assert_eq!(again.code, Code::DoesNotFit);
+    run.on();
+    run.answer(&[]);
+    assert_eq!(run.on().closed, Some(Closed::Finished));
+}
+
+#[test]
+fn nothing_is_asked_of_a_rehearsal_or_of_what_was_told() {
+    let rehearsal = PlanOptions {
+        work: Work::Rehearsal,
+        ..PlanOptions::default()
+    };
+    let mut run = Run::with(Family::PodReservoir, &rehearsal);
+    assert_eq!(run.until("first").asked, []);
+    let mut run = Run::new(Family::Drip);
+    assert_eq!(run.plan_now().open, []);
+    assert_eq!(run.until("rinse").asked, []);
 }
 
 #[test]

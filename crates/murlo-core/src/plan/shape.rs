@@ -2,6 +2,7 @@
 //!
 //! A started clean keeps its plan for good, so fields here are only ever added, with a default.
 
+use super::open::OpenFact;
 use super::{Kind, Rung};
 use crate::bath::{Agent, Mixed, Recipe, Soak};
 use crate::brewer::Outlet;
@@ -515,6 +516,9 @@ pub struct Plan {
     pub has_tray: bool,
     /// Steps in order.
     pub steps: Vec<Step>,
+    /// What is taken as usual because nobody has told: asked at the step where it shows.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub open: Vec<OpenFact>,
     /// Time.
     pub ribbon: Ribbon,
     /// What to lay out.

@@ -7,7 +7,7 @@ use super::worked::{Choice, Worked};
 use super::{Chosen, Dispensing, Facts, Kind, Plan, PlanOptions, Step, Work};
 use crate::bath::{self, Agent, Mixed, Recipe, Soak, Warning};
 use crate::bounds;
-use crate::brewer::{Brewer, Way};
+use crate::brewer::{Brewer, LidNeedle, Needle, Way};
 use crate::clean::planned;
 use crate::document;
 use crate::instruction::{Instruction, Thing};
@@ -15,6 +15,7 @@ use crate::machine::{Mechanism, rest, stands_after};
 use crate::problem::{Code, Problem, Problems};
 use crate::rinse::Rinse;
 use crate::scale::Chalk;
+use crate::units::Units;
 use serde::{Deserialize, Serialize};
 
 /// A strength at which a further bath may be mixed.
@@ -36,7 +37,7 @@ pub struct Rung {
 }
 
 /// A fact of a brewer that shows only while it is cleaned.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Correction {
@@ -46,6 +47,10 @@ pub enum Correction {
     NoProgramme,
     /// Its mode was gone after it was left alone.
     ModeDoesNotWait,
+    /// One press of its largest size gives so much, mL.
+    LargestCup(f64),
+    /// Its lid needle looks so.
+    LidNeedle(LidNeedle),
 }
 
 impl Correction {
@@ -56,11 +61,28 @@ impl Correction {
             Self::NoMode => "Mine has no cleaning mode",
             Self::NoProgramme => "Its programme does not start",
             Self::ModeDoesNotWait => "Its mode was gone after the wait",
+            Self::LargestCup(_) => "Its largest size is another",
+            Self::LidNeedle(lid) => lid.words(),
+        }
+    }
+
+    /// Whether it shows at such a step, where somebody is at the brewer and sees it.
+    pub(crate) fn shows_at(self, kind: Kind) -> bool {
+        let in_bath = [Kind::First, Kind::Soak, Kind::Run, Kind::HotWater];
+        match self {
+            Self::NoMode => in_bath.contains(&kind),
+            Self::ModeDoesNotWait => kind == Kind::Run,
+            Self::NoProgramme => kind == Kind::Programme,
+            Self::LargestCup(_) => [Kind::First, Kind::Run, Kind::Rinse].contains(&kind),
+            Self::LidNeedle(_) => kind == Kind::Needles,
         }
     }
 
     /// Writes it down with the brewer.
-    pub fn tell(self, brewer: &mut Brewer, circuit_id: &str) {
+    pub fn tell(self, brewer: &mut Brewer, circuit_id: &str, units: Units) {
+        if let Self::LidNeedle(lid) = self {
+            brewer.needles = Some(Needle::with_lid(brewer.family, lid));
+        }
         let mut circuits = brewer.circuits.iter_mut();
         let Some(circuit) = circuits.find(|c| c.id == circuit_id) else {
             return;
@@ -77,6 +99,12 @@ impl Correction {
                 circuit.mechanics.survives = Some(crate::brewer::Survives::Nothing);
                 circuit.mechanics.soaks_inside = Some(false);
             }
+            Self::LargestCup(ml) => {
+                circuit.dispense_ml = ml;
+                // As printed on the button; that it was told shows by it.
+                circuit.mechanics.sizes = vec![units.whole_volume(ml)];
+            }
+            Self::LidNeedle(_) => {}
         }
     }
 }
@@ -319,7 +347,7 @@ impl Facts<'_> {
             Wish::Bath { .. } => facts.further_bath(moment, &options),
             Wish::Needles => Ok(facts.needles_again(moment)),
             Wish::Rinse => Ok(facts.rinse_on(moment, &options)?),
-            Wish::Corrected { .. } => facts.corrected(moment, &options),
+            Wish::Corrected { fact } => facts.corrected(moment, &options, *fact),
         })
     }
 
@@ -435,11 +463,45 @@ impl Facts<'_> {
         }
     }
 
+    /// The steps as they were, with the needles as they are known now.
+    fn with_needles(&self, moment: &Moment) -> Stage {
+        let waiting = moment.plan.steps.iter().enumerate().skip(moment.at);
+        let waiting = waiting.filter(|(i, _)| !moment.done[*i]);
+        let mut all: Vec<_> = waiting.map(|(_, step)| step.clone()).collect();
+        for step in all.iter_mut().filter(|s| s.is(Kind::Needles)) {
+            *step = Step {
+                id: step.id.clone(),
+                during: step.during.clone(),
+                plugged: step.plugged,
+                ..steps::clear_needles(self)
+            };
+        }
+        Stage {
+            steps: all,
+            from_here: true,
+            ..self.same_bath_with(moment, Vec::new())
+        }
+    }
+
     /// The rest from the current step on, with the brewer as it is known now.
-    fn corrected(&self, moment: &Moment, options: &PlanOptions) -> Result<Stage, Problem> {
+    fn corrected(
+        &self,
+        moment: &Moment,
+        options: &PlanOptions,
+        fact: Correction,
+    ) -> Result<Stage, Problem> {
         let plan = moment.plan;
+        if let Correction::LidNeedle(_) = fact {
+            return Ok(self.with_needles(moment));
+        }
         let mut worked = self.worked_again(plan, options, plan.chosen.soak_minutes)?;
-        worked.rinse = plan.rinse.clone();
+        worked.rinse = match fact {
+            // From the same acid, by cups of the size they really are.
+            Correction::LargestCup(_) => self
+                .rinsing(&worked.agent, plan.rinse.level_mg_l(0), plan.chosen.taste)
+                .compute(self.units),
+            _ => plan.rinse.clone(),
+        };
         if self.way() != Way::Programme {
             worked.chosen.soak_minutes = worked.chosen.soak_minutes.max(LEAST_SOAK);
         }
@@ -456,7 +518,7 @@ impl Facts<'_> {
             from_here: true,
             ..self.stage(worked, steps)
         };
-        let seen = as_it_was(plan, &stage.mechanism);
+        let seen = as_it_was(moment, &stage.mechanism);
         let begun = |i: usize| (moment.done[i], moment.counts[i]);
         let machine = stands_after(&stage.mechanism, &seen, begun);
         let mut fault = None;
@@ -497,6 +559,7 @@ impl Facts<'_> {
         let cup = Instruction::PlaceVessel {
             holds_ml: self.circuit.dispense_ml,
         };
+        ways.push(vec![cup.clone()]);
         let mut with_cup = on();
         with_cup.push(cup);
         ways.push(with_cup);
@@ -531,18 +594,27 @@ impl Facts<'_> {
 }
 
 /// The plan as it was really carried out on a brewer that is as it is known now: without a mode, what was planned in it was
-/// done as a plain cup.
-fn as_it_was(plan: &Plan, mechanism: &Mechanism) -> Plan {
-    let mut plan = plan.clone();
-    if mechanism.has_mode() {
-        return plan;
-    }
-    for step in &mut plan.steps {
+/// done as a plain cup; in the bath that runs, no press gave more than the largest size does. Those before have run through,
+/// however many presses it took.
+fn as_it_was(moment: &Moment, mechanism: &Mechanism) -> Plan {
+    let mut plan = moment.plan.clone();
+    let runs = moment.step().is(Kind::First) || moment.step().is(Kind::Run);
+    let bath = plan.steps[..moment.at]
+        .iter()
+        .rposition(|s| s.is(Kind::Mix));
+    let since = bath.filter(|_| runs).unwrap_or(plan.steps.len());
+    let has_mode = mechanism.has_mode();
+    for (i, step) in plan.steps.iter_mut().enumerate() {
         for list in [&mut step.instructions, &mut step.each] {
             for instruction in list {
                 match instruction {
-                    Instruction::EnterMode => *instruction = Instruction::SwitchOn,
-                    Instruction::Press { in_mode, .. } => *in_mode = false,
+                    Instruction::EnterMode if !has_mode => *instruction = Instruction::SwitchOn,
+                    Instruction::Press { ml, in_mode } => {
+                        *in_mode &= has_mode;
+                        if i > since {
+                            *ml = ml.min(mechanism.largest_ml());
+                        }
+                    }
                     _ => {}
                 }
             }

@@ -373,6 +373,11 @@ pub(super) fn rest(facts: &Facts, scheme: &Scheme, n: u32, mut kept: Vec<Step>) 
     steps
 }
 
+/// Clearing the needles as they are known now.
+pub(super) fn clear_needles(facts: &Facts) -> Step {
+    before::clear(facts.needles()).finish(facts)
+}
+
 /// The needles once more, after a hot cup: cooled first; then judged again.
 pub(super) fn needles_again(facts: &Facts, alone: bool, left_in: &[Thing]) -> Vec<Step> {
     let mut drafts = vec![before::cool(), before::ready_again(facts)];

@@ -21,8 +21,30 @@ pub(crate) fn paced(family: Family, options: &PlanOptions, pace: &Pace) -> Resul
 }
 
 /// What is planned in a running clean of that brewer.
-pub(crate) fn further(family: Family, moment: &Moment, wish: &Wish) -> Result<Stage, Problem> {
-    with_facts(family, 180.0, 90, |facts| facts.further(moment, wish))
+/// What is planned on such a brewer once `wish` is granted; `told` are the facts that were told of it before.
+pub(crate) fn further(
+    family: Family,
+    told: &[Correction],
+    moment: &Moment,
+    wish: &Wish,
+) -> Result<Stage, Problem> {
+    with_facts(family, 180.0, 90, |facts| {
+        let mut brewer = facts.brewer.clone();
+        let now = match wish {
+            Wish::Corrected { fact } => Some(fact),
+            _ => None,
+        };
+        for fact in told.iter().chain(now) {
+            fact.tell(&mut brewer, &facts.circuit.id, Units::Us);
+        }
+        let circuit = brewer.circuits.iter().find(|c| c.id == facts.circuit.id);
+        Facts {
+            brewer: &brewer,
+            circuit: circuit.unwrap(),
+            ..facts.clone()
+        }
+        .further(moment, wish)
+    })
 }
 
 /// The usual plan of a brewer of which `tell` says more.

@@ -88,7 +88,7 @@ impl Known {
     ) -> Result<Self, ApiError> {
         let mut brewer: Brewer = store.get(&plan.brewer_id)?;
         if let Wish::Corrected { fact } = wish {
-            fact.tell(&mut brewer, &plan.circuit_id);
+            fact.tell(&mut brewer, &plan.circuit_id, store.settings()?.units);
         }
         let options = PlanOptions {
             circuit_id: Some(plan.circuit_id.clone()),
@@ -306,11 +306,14 @@ pub async fn act(
         Act::Looked { glass } => glass.photo.clone(),
         _ => None,
     };
-    let corrects = match &sent.act {
-        Act::Planned { wish, .. } => Some(wish.clone()),
-        _ => None,
-    };
-    let closes = sent.act.is_closing();
+    let corrects = matches!(
+        &sent.act,
+        Act::Planned {
+            wish: Wish::Corrected { .. },
+            ..
+        }
+    );
+    let tells = corrects || sent.act.is_closing();
     let view = state.store(move |store| {
         let at = happened_at(now, sent.device_at, sent.sent_at);
         let day = today(at, &store.settings()?.time_zone);
@@ -346,14 +349,14 @@ pub async fn act(
         let record = store.append_event(&id, &event.clone(), |record| {
             admit(&record.plan, &record.events, event, day, &planner).map(|(event, _)| event)
         })?;
-        if let (Some(known), Some(Wish::Corrected { .. })) = (&known, &corrects) {
+        if let Some(known) = known.as_ref().filter(|_| corrects) {
             store.put(&known.brewer)?;
         }
         view(record, now)
     });
     let view = view.await?;
     state.changed(&changed);
-    if closes {
+    if tells {
         state.changed("facts");
     }
     Ok(Json(view))

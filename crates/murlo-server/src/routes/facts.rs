@@ -17,7 +17,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_core::backups;
 use murlo_core::bath::Agent;
-use murlo_core::brewer::{Brewer, BrewerDraft, Family};
+use murlo_core::brewer::{Brewer, BrewerDraft, Family, Needle, NeedleDraft};
 use murlo_core::clean::replay;
 use murlo_core::counter::BrewerCard;
 use murlo_core::household::{Home, PastClean, PhotoOf, Settings};
@@ -224,6 +224,7 @@ pub async fn families(State(state): State<AppState>) -> Result<Json<Vec<FamilyVi
             family,
             label: family.label().to_owned(),
             draft: BrewerDraft::template(family, settings.units, &home, &water, today),
+            needles: NeedleDraft::all(&Needle::usual(family)),
         };
         Ok(Vec::from(Family::ALL.map(view)))
     });

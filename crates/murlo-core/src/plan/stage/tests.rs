@@ -88,6 +88,7 @@ fn a_fact_is_written_down_with_its_side_and_leaves_a_brewer_that_fits_together()
         Correction::NoMode,
         Correction::NoProgramme,
         Correction::ModeDoesNotWait,
+        Correction::LargestCup(240.0),
     ] {
         with_told(
             Family::Combination,
@@ -101,7 +102,7 @@ fn a_fact_is_written_down_with_its_side_and_leaves_a_brewer_that_fits_together()
             },
             |facts| {
                 let mut brewer = facts.brewer.clone();
-                fact.tell(&mut brewer, "pod");
+                fact.tell(&mut brewer, "pod", Units::Us);
                 assert_eq!(
                     brewer.circuits[0], facts.brewer.circuits[0],
                     "the other side stays"
@@ -109,7 +110,7 @@ fn a_fact_is_written_down_with_its_side_and_leaves_a_brewer_that_fits_together()
                 let told = &brewer.circuits[1].mechanics;
                 assert!(told.check("mechanics").is_ok(), "{fact:?}");
                 assert_ne!(told, &facts.brewer.circuits[1].mechanics, "{fact:?}");
-                fact.tell(&mut brewer, "no such side");
+                fact.tell(&mut brewer, "no such side", Units::Us);
             },
         );
     }

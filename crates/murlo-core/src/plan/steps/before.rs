@@ -386,7 +386,7 @@ pub(super) fn needles(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
     drafts
 }
 
-fn clear(needles: Vec<Needle>) -> Draft {
+pub(super) fn clear(needles: Vec<Needle>) -> Draft {
     let has = |seat| needles.iter().any(|n: &Needle| n.seat == seat);
     let mut lines = Vec::new();
     if has(Seat::Exit) {
