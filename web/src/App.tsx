@@ -32,7 +32,7 @@ import { ErrorNotice, Loading, Page } from "./ui/Notices";
 import { UndoProvider } from "./ui/Undo";
 
 const BrewerPage = lazy(() => import("./brewer/BrewerPage").then((m) => ({ default: m.BrewerPage })));
-const BrewerForm = lazy(() => import("./brewer/BrewerForm").then((m) => ({ default: m.BrewerForm })));
+const BrewerSheet = lazy(() => import("./brewer/sheet/BrewerSheet").then((m) => ({ default: m.BrewerSheet })));
 const FirstMinute = lazy(() => import("./first/FirstMinute").then((m) => ({ default: m.FirstMinute })));
 const PlanPage = lazy(() => import("./plan/PlanPage").then((m) => ({ default: m.PlanPage })));
 const CleanPage = lazy(() => import("./clean/CleanPage").then((m) => ({ default: m.CleanPage })));
@@ -178,9 +178,9 @@ function Shell() {
               <Routes>
                 <Route path="/" element={<CounterPage />} />
                 <Route path="/brewers/new" element={<FirstMinute />} />
-                <Route path="/brewers/new/sheet" element={<BrewerForm />} />
+                <Route path="/brewers/new/sheet" element={<BrewerSheet />} />
                 <Route path="/brewers/:id" element={<BrewerPage />} />
-                <Route path="/brewers/:id/edit" element={<BrewerForm />} />
+                <Route path="/brewers/:id/edit" element={<BrewerSheet />} />
                 <Route path="/brewers/:id/:view" element={<BrewerPage />} />
                 <Route path="/brewers/:id/plan" element={<PlanPage />} />
                 <Route path="/cleans/:id" element={<CleanPage />} />

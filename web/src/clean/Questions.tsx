@@ -1,9 +1,12 @@
-import { Box, Button, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import { Box, Button, Stack, ToggleButton, ToggleButtonGroup, Typography, useMediaQuery } from "@mui/material";
 import { type ReactNode, useState } from "react";
 import type { Schemas } from "../api/client";
 
 /** Side by side where there is room. */
 const side = { display: "grid", columnGap: 4, rowGap: 2, gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" } } as const;
+
+/** A phone: there one question stands alone. */
+const narrow = "(max-width: 599px)";
 
 /** What is asked at the end: what decides first, then what else somebody may have noticed. */
 export function Questions({
@@ -18,18 +21,16 @@ export function Questions({
   /** What may be measured before answering. */
   children: ReactNode;
 }) {
+  const oneByOne = useMediaQuery(narrow, { noSsr: true });
   const [answers, setAnswers] = useState<Record<string, string>>({});
+  const [at, setAt] = useState(0);
   const answer = (question: string, given: string | null) =>
     setAnswers(({ [question]: _, ...others }) => (given === null ? others : { ...others, [question]: given }));
   const asked = questions.filter((q) => !q.optional);
   const offered = questions.filter((q) => q.optional);
-  return (
-    <Stack spacing={2}>
-      <Box sx={side}>
-        {asked.map((q) => (
-          <Question key={q.id} question={q} given={answers[q.id]} onAnswer={(given) => given && answer(q.id, given)} />
-        ))}
-      </Box>
+  const alone = oneByOne ? asked[at] : undefined;
+  const rest = (
+    <>
       {offered.length > 0 && <Typography variant="h2">If you noticed</Typography>}
       <Box sx={side}>
         {offered.map((q) => (
@@ -46,6 +47,45 @@ export function Questions({
       >
         {label}
       </Button>
+    </>
+  );
+  if (oneByOne)
+    return (
+      <Stack spacing={2}>
+        <Stack direction="row" sx={{ alignItems: "center", gap: 1, minHeight: 56 }}>
+          {at > 0 && (
+            <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => setAt(at - 1)}>
+              The one before
+            </Button>
+          )}
+          <Typography color="textSecondary" role="status">
+            {alone ? `Question ${at + 1} of ${asked.length}` : "All are answered"}
+          </Typography>
+        </Stack>
+        {alone ? (
+          <Question
+            key={alone.id}
+            question={alone}
+            given={answers[alone.id]}
+            // The same answer once more also goes on.
+            onAnswer={(given) => {
+              if (given) answer(alone.id, given);
+              setAt(at + 1);
+            }}
+          />
+        ) : (
+          rest
+        )}
+      </Stack>
+    );
+  return (
+    <Stack spacing={2}>
+      <Box sx={side}>
+        {asked.map((q) => (
+          <Question key={q.id} question={q} given={answers[q.id]} onAnswer={(given) => given && answer(q.id, given)} />
+        ))}
+      </Box>
+      {rest}
     </Stack>
   );
 }

@@ -1,9 +1,13 @@
-import { Box, Button, MenuItem, Paper, Stack, TextField } from "@mui/material";
+import { Box, Button, Paper, Stack } from "@mui/material";
 import { useState } from "react";
-import { Refused, type Schemas, send, useChange } from "../api/client";
+import { FormProvider } from "react-hook-form";
+import { type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
+import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
+import { Resumed } from "../ui/Resumed";
 import { typed } from "../ui/typed";
+import { useSheet } from "../ui/useSheet";
 
 const kinds: [Schemas["SupplyKind"], string][] = [
   ["filter", "Water filters"],
@@ -11,94 +15,65 @@ const kinds: [Schemas["SupplyKind"], string][] = [
   ["other", "Something else"],
 ];
 
+/** As it is typed; the price of a pack may be left out. */
+const blank = { kind: "filter" as Schemas["SupplyKind"], name: "Water filters", source: "", amount: "", price: "" };
+type Typed = typeof blank;
+
 /** Something that is counted by the piece: filters by their height or shape, rinse pods, stain remover, clips. */
 export function NewSupply() {
   const [open, setOpen] = useState(false);
-  const [id, setId] = useState(newId);
-  const [kind, setKind] = useState<Schemas["SupplyKind"]>("filter");
-  const [name, setName] = useState("Water filters");
-  const [offer, setOffer] = useState({ source: "", amount: "", price: "" });
-  const put = useChange(send.supply);
-  const fields = put.error instanceof Refused ? put.error.fields : {};
-  const isPriced = Object.values(offer).some((text) => text.trim() !== "");
-  const offers = isPriced
-    ? [{ source: offer.source, amount: typed(offer.amount), price: typed(offer.price) } as Schemas["Offer"]]
-    : [];
-  if (!open) {
-    return (
-      <Box>
-        <Button variant="outlined" onClick={() => setOpen(true)}>
-          Add filters, rinse pods or another thing
-        </Button>
-      </Box>
-    );
-  }
-  const field = (key: keyof typeof offer, label: string) => (
-    <TextField
-      label={label}
-      value={offer[key]}
-      error={`offers.0.${key}` in fields}
-      helperText={fields[`offers.0.${key}`]}
-      onChange={(e) => setOffer({ ...offer, [key]: e.target.value })}
-    />
-  );
+  if (open) return <Sheet close={() => setOpen(false)} />;
   return (
-    <Paper component="section" aria-label="Add a thing" sx={{ p: 2 }}>
-      <Stack spacing={2}>
-        <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "repeat(5, 1fr)" } }}>
-          <TextField
-            select
-            label="What it is for"
-            value={kind}
-            onChange={(e) => {
-              const next = e.target.value as Schemas["SupplyKind"];
-              setKind(next);
-              if (kinds.some(([, words]) => words === name)) {
-                setName(next === "other" ? "" : (kinds.find(([k]) => k === next)?.[1] ?? ""));
-              }
-            }}
+    <Box>
+      <Button variant="outlined" onClick={() => setOpen(true)}>
+        Add filters, rinse pods or another thing
+      </Button>
+    </Box>
+  );
+}
+
+function Sheet({ close }: { close: () => void }) {
+  const [id] = useState(newId);
+  const sheet = useSheet({
+    key: "supply-new",
+    first: blank,
+    save: ({ kind, name, source, amount, price }: Typed) => {
+      const isPriced = [source, amount, price].some((text) => text.trim() !== "");
+      const offer = { source, amount: typed(amount), price: typed(price) } as Schemas["Offer"];
+      return send.supply({ id, name, kind, offers: isPriced ? [offer] : [] });
+    },
+    then: close,
+  });
+  const { form, submit, isSaving, error } = sheet;
+  const rename = (kind: unknown) => {
+    const isOwn = kinds.every(([, words]) => words !== form.getValues("name"));
+    if (!isOwn) form.setValue("name", kind === "other" ? "" : (kinds.find(([k]) => k === kind)?.[1] ?? ""));
+  };
+  return (
+    <FormProvider {...form}>
+      <Paper component="section" aria-label="Add a thing" sx={{ p: 2 }}>
+        <Stack spacing={2}>
+          <Resumed sheet={sheet} />
+          <Box
+            sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "repeat(5, 1fr)" } }}
           >
-            {kinds.map(([value, words]) => (
-              <MenuItem key={value} value={value}>
-                {words}
-              </MenuItem>
-            ))}
-          </TextField>
-          <TextField
-            label="Its name"
-            value={name}
-            error={"name" in fields}
-            helperText={fields.name}
-            onChange={(e) => setName(e.target.value)}
-          />
-          {field("source", "Where it is sold")}
-          {field("amount", "Pieces in a pack")}
-          {field("price", "Price of a pack")}
-        </Box>
-        {Object.keys(fields).length === 0 && <ErrorNotice error={put.error} />}
-        <Stack direction="row" spacing={1}>
-          <Button
-            variant="contained"
-            disabled={put.isPending}
-            onClick={() =>
-              put.mutate(
-                { id, name, kind, offers },
-                {
-                  onSuccess: () => {
-                    setOpen(false);
-                    setId(newId());
-                  },
-                },
-              )
-            }
-          >
-            Add it
-          </Button>
-          <Button color="inherit" onClick={() => setOpen(false)}>
-            Leave it
-          </Button>
+            <Field<Typed> as="choice" name="kind" label="What it is for" options={kinds} onChosen={rename} />
+            <Field<Typed> name="name" label="Its name" />
+            <Field<Typed> name="source" also={["offers.0.source"]} label="Where it is sold" />
+            <Field<Typed> name="amount" also={["offers.0.amount"]} label="Pieces in a pack" />
+            <Field<Typed> name="price" also={["offers.0.price"]} label="Price of a pack" />
+          </Box>
+          <ErrorNotice error={error} />
+          <Stack direction="row" spacing={1}>
+            <Button variant="contained" disabled={isSaving} onClick={submit}>
+              Add it
+            </Button>
+            <Button color="inherit" onClick={close}>
+              Leave it
+            </Button>
+          </Stack>
         </Stack>
-      </Stack>
-    </Paper>
+      </Paper>
+    </FormProvider>
   );
 }

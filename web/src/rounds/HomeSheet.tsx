@@ -10,13 +10,16 @@ import {
   Typography,
 } from "@mui/material";
 import { useState } from "react";
-import { Refused, type Schemas, send, useChange, useHousehold } from "../api/client";
+import { FormProvider, useFieldArray } from "react-hook-form";
+import { type Schemas, send, useChange, useHousehold } from "../api/client";
 import { newId } from "../api/newId";
+import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
+import { Resumed } from "../ui/Resumed";
 import { TimeField } from "../ui/TimeField";
-import { typedOrNone } from "../ui/typed";
 import { useUndo } from "../ui/Undo";
 import { dayText } from "../ui/useClock";
+import { useSheet } from "../ui/useSheet";
 
 type Home = Schemas["Home"];
 
@@ -82,76 +85,38 @@ export function HomeSheet({ id, close }: { id: string; close: () => void }) {
 }
 
 function Sheet({ home, close }: { home: Home; close: () => void }) {
-  const [draft, setDraft] = useState<Home>(home);
-  const save = useChange(send.changeHome);
+  const sheet = useSheet({ key: `home-${home.id}`, first: home, save: send.changeHome, then: close });
+  const { form, submit, isSaving, error } = sheet;
+  const rooms = useFieldArray({ control: form.control, name: "rooms", keyName: "key" });
   const away = useChange(send.deleteHome);
   const back = useChange(send.restoreHome);
   const offerUndo = useUndo();
-  const fields = save.error instanceof Refused ? save.error.fields : {};
-  const set = (change: Partial<Home>) => setDraft({ ...draft, ...change });
-  const rooms = draft.rooms ?? [];
-  const room = (n: number, change: Partial<Schemas["Room"]>) =>
-    set({ rooms: rooms.map((known, i) => (i === n ? { ...known, ...change } : known)) });
   return (
-    <>
+    <FormProvider {...form}>
       <DialogTitle>{home.name}</DialogTitle>
       <DialogContent>
         <Stack spacing={2} sx={{ pt: 1 }}>
-          <TextField
-            label="Name"
-            value={draft.name}
-            error={"name" in fields}
-            helperText={fields.name}
-            onChange={(e) => set({ name: e.target.value })}
-          />
-          <TextField
-            label="How one gets in"
-            multiline
-            minRows={2}
-            value={draft.access ?? ""}
-            error={"access" in fields}
-            helperText={fields.access ?? "Key, door, what to lock again"}
-            onChange={(e) => set({ access: e.target.value })}
-          />
-          <TextField
-            label="Whom to ask"
-            value={draft.contact ?? ""}
-            error={"contact" in fields}
-            helperText={fields.contact}
-            onChange={(e) => set({ contact: e.target.value })}
-          />
-          <TextField
-            label="Minutes on the way there"
-            inputMode="numeric"
-            defaultValue={draft.travel_min ?? ""}
-            error={"travel_min" in fields}
-            helperText={fields.travel_min}
-            onChange={(e) => set({ travel_min: typedOrNone(e.target.value) as number | null })}
-          />
+          <Resumed sheet={sheet} />
+          <Field<Home> name="name" label="Name" />
+          <Field<Home> as="lines" name="access" label="How one gets in" help="Key, door, what to lock again" />
+          <Field<Home> name="contact" label="Whom to ask" />
+          <Field<Home> as="number" name="travel_min" label="Minutes on the way there" />
           <Typography variant="h3">Other rooms there</Typography>
           <Typography variant="body2" color="textSecondary">
             They fit into the waits of a visit.
           </Typography>
-          {rooms.map((known, n) => (
-            <Stack key={known.id} direction="row" spacing={1} sx={{ alignItems: "flex-start" }}>
-              <TextField
-                label={`Room ${n + 1}`}
-                value={known.name}
-                error={`rooms.${known.id}.name` in fields}
-                helperText={fields[`rooms.${known.id}.name`]}
-                onChange={(e) => room(n, { name: e.target.value })}
-              />
-              <TextField
+          {rooms.fields.map(({ key, id }, n) => (
+            <Stack key={key} direction="row" spacing={1} sx={{ alignItems: "flex-start" }}>
+              <Field<Home> name={`rooms.${n}.name`} also={[`rooms.${id}.name`]} label={`Room ${n + 1}`} />
+              <Field<Home>
+                as="number"
+                name={`rooms.${n}.minutes`}
+                also={[`rooms.${id}.minutes`]}
                 label={`Minutes for room ${n + 1}`}
-                inputMode="numeric"
-                defaultValue={known.minutes}
-                error={`rooms.${known.id}.minutes` in fields}
-                helperText={fields[`rooms.${known.id}.minutes`]}
-                onChange={(e) => room(n, { minutes: typedOrNone(e.target.value) as number })}
               />
               <IconButton
                 aria-label={`Take room ${n + 1} out`}
-                onClick={() => set({ rooms: rooms.filter((_, i) => i !== n) })}
+                onClick={() => rooms.remove(n)}
                 sx={{ width: 44, height: 44 }}
               >
                 ×
@@ -160,14 +125,17 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
           ))}
           <Button
             variant="outlined"
-            onClick={() => set({ rooms: [...rooms, { id: newId(), name: "", minutes: 15 }] })}
+            onClick={() => rooms.append({ id: newId(), name: "", minutes: 15 })}
             sx={{ alignSelf: "flex-start" }}
           >
             Add a room
           </Button>
-          <Guests home={draft} saved={home} set={set} />
-          {Object.keys(fields).length === 0 && <ErrorNotice error={save.error ?? away.error} />}
-          {"guests.stays" in fields && <ErrorNotice error={save.error} />}
+          <Guests
+            saved={home}
+            guests={form.watch("guests") ?? null}
+            set={(guests) => form.setValue("guests", guests)}
+          />
+          <ErrorNotice error={error ?? away.error} />
         </Stack>
       </DialogContent>
       <DialogActions>
@@ -186,23 +154,30 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
           Put away
         </Button>
         <Button onClick={close}>Not now</Button>
-        <Button variant="contained" disabled={save.isPending} onClick={() => save.mutate(draft, { onSuccess: close })}>
+        <Button variant="contained" disabled={isSaving} onClick={submit}>
           Save
         </Button>
       </DialogActions>
-    </>
+    </FormProvider>
   );
 }
 
 const usual = { out_by: "10:00:00", in_from: "15:00:00", stays: [] };
 
 /** When guests change, typed or read from the calendar of the let. */
-function Guests({ home, saved, set }: { home: Home; saved: Home; set: (change: Partial<Home>) => void }) {
+function Guests({
+  saved,
+  guests,
+  set,
+}: {
+  saved: Home;
+  guests: NonNullable<Home["guests"]> | null;
+  set: (guests: NonNullable<Home["guests"]> | null) => void;
+}) {
   const read = useChange((calendar: string) => send.guests(saved.id, calendar));
-  const guests = home.guests;
   if (!guests)
     return (
-      <Button variant="outlined" sx={{ alignSelf: "flex-start" }} onClick={() => set({ guests: usual })}>
+      <Button variant="outlined" sx={{ alignSelf: "flex-start" }} onClick={() => set(usual)}>
         It is let to guests
       </Button>
     );
@@ -214,12 +189,12 @@ function Guests({ home, saved, set }: { home: Home; saved: Home; set: (change: P
         <TimeField
           label="Guests are gone by"
           value={guests.out_by}
-          onChange={(out_by) => out_by !== "" && set({ guests: { ...guests, out_by } })}
+          onChange={(out_by) => out_by !== "" && set({ ...guests, out_by })}
         />
         <TimeField
           label="The next may come from"
           value={guests.in_from}
-          onChange={(in_from) => in_from !== "" && set({ guests: { ...guests, in_from } })}
+          onChange={(in_from) => in_from !== "" && set({ ...guests, in_from })}
         />
       </Stack>
       <Typography>
@@ -239,13 +214,13 @@ function Guests({ home, saved, set }: { home: Home; saved: Home; set: (change: P
               event.target.value = "";
               file?.text().then((text) =>
                 read.mutate(text, {
-                  onSuccess: (kept) => kept.guests && set({ guests: { ...guests, stays: kept.guests.stays ?? [] } }),
+                  onSuccess: (kept) => kept.guests && set({ ...guests, stays: kept.guests.stays ?? [] }),
                 }),
               );
             }}
           />
         </Button>
-        <Button onClick={() => set({ guests: null })}>It is not let any more</Button>
+        <Button onClick={() => set(null)}>It is not let any more</Button>
       </Stack>
       <ErrorNotice error={read.error} />
     </>

@@ -1,9 +1,13 @@
-import { Box, Button, MenuItem, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, Stack, Typography } from "@mui/material";
 import { useState } from "react";
-import { Refused, type Schemas, send, useChange, useWaters } from "../api/client";
+import { FormProvider, useFormContext } from "react-hook-form";
+import { type Schemas, send, useWaters } from "../api/client";
 import { newId } from "../api/newId";
+import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
+import { Resumed } from "../ui/Resumed";
 import { typed, typedOrNone } from "../ui/typed";
+import { useSheet } from "../ui/useSheet";
 
 type Reading = Schemas["Reading"];
 type Unit = Schemas["HardnessUnit"];
@@ -109,148 +113,111 @@ export function WaterForm({
   onDone: (water: Schemas["Water"]) => void;
   onCancel?: (() => void) | undefined;
 }) {
-  const [form, setForm] = useState(() => asTyped(water));
   const known = useWaters().data;
-  const [id, setId] = useState(newId);
-  const save = useChange((body: Schemas["WaterDraft"]) =>
-    water ? send.changeWater(water.id, body) : send.water(id, body),
-  );
-  const fields = save.error instanceof Refused ? save.error.fields : {};
-  const set = (change: Partial<Typed>) => setForm({ ...form, ...change });
-  const parts = (known?.waters ?? []).filter((w) => w.water.reading.by !== "blend" && w.water.id !== water?.id);
   const reports = known?.reports ?? [];
+  const [id, setId] = useState(newId);
+  const sheet = useSheet({
+    key: `water-${water?.id ?? "new"}`,
+    first: asTyped(water),
+    save: (typed) => {
+      const { name, price } = typed;
+      const body = { name, reading: reading(typed, reports), price_a_litre: perhaps(price) };
+      return water ? send.changeWater(water.id, body) : send.water(id, body);
+    },
+    then: (kept) => {
+      setId(newId());
+      onDone(kept);
+    },
+  });
+  const { form, submit, isSaving, error } = sheet;
+  return (
+    <FormProvider {...form}>
+      <Stack spacing={2} sx={{ gridColumn: "1 / -1" }}>
+        <Resumed sheet={sheet} />
+        <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "1fr 1fr 1fr" } }}>
+          <Readings water={water} known={known?.waters ?? []} reports={reports} />
+        </Box>
+        <ErrorNotice error={error} />
+        <Stack direction="row" spacing={1}>
+          <Button variant="contained" disabled={isSaving} onClick={submit}>
+            {water ? "Save water" : "Add water"}
+          </Button>
+          {onCancel && (
+            <Button color="inherit" onClick={onCancel}>
+              Leave it
+            </Button>
+          )}
+        </Stack>
+      </Stack>
+    </FormProvider>
+  );
+}
+
+/** Its name and price, and the fields of the way in which it is known. */
+function Readings({
+  water,
+  known,
+  reports,
+}: {
+  water: Schemas["Water"] | undefined;
+  known: Schemas["WaterView"][];
+  reports: Schemas["Report"][];
+}) {
+  const { watch, setValue } = useFormContext<Typed>();
+  const [way, place] = watch(["way", "place"]);
+  const parts = known
+    .filter((w) => w.water.reading.by !== "blend" && w.water.id !== water?.id)
+    .map((w) => [w.water.id, w.water.name] as const);
   // Reports can be looked up in the demo only; nobody chooses not to know.
   const offered = ways.filter(
-    ([way]) => (way !== "report" || reports.length > 0) && (way !== "unknown" || water?.reading.by === "unknown"),
+    ([by]) => (by !== "report" || reports.length > 0) && (by !== "unknown" || water?.reading.by === "unknown"),
   );
-
   const number = (key: string, label: string, help = "", field = `reading.${key}`) => (
-    <TextField
-      label={label}
-      inputMode="decimal"
-      value={form.numbers[key] ?? ""}
-      error={field in fields}
-      helperText={fields[field] ?? help}
-      onChange={(e) => set({ numbers: { ...form.numbers, [key]: e.target.value } })}
-    />
+    <Field<Typed> name={`numbers.${key}`} also={[field]} label={label} help={help} />
   );
-  const choice = <T extends string>(
-    label: string,
-    value: T,
-    options: readonly (readonly [T, string])[],
-    take: (value: T) => void,
-    error?: string,
-  ) => (
-    <TextField
-      select
-      label={label}
-      value={options.some(([id]) => id === value) ? value : ""}
-      error={error !== undefined}
-      helperText={error}
-      onChange={(e) => take(e.target.value as T)}
-    >
-      {options.map(([id, words]) => (
-        <MenuItem key={id} value={id}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
-  );
-  const unit = choice(
-    "Unit",
-    form.unit,
-    units.map((u) => [u, u] as const),
-    (u) => set({ unit: u }),
-  );
-  const report = reports.find((r) => r.place === form.place);
-  const named = Object.keys(fields).some((field) => field !== "reading");
-
+  const report = reports.find((r) => r.place === place);
   return (
-    <Stack spacing={2} sx={{ gridColumn: "1 / -1" }}>
-      <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "1fr 1fr 1fr" } }}>
-        <TextField
-          label="Name of the water"
-          value={form.name}
-          error={"name" in fields}
-          helperText={fields.name}
-          onChange={(e) => set({ name: e.target.value })}
+    <>
+      <Field<Typed> name="name" label="Name of the water" />
+      <Field<Typed> as="choice" name="way" also={["reading.by"]} label="How do you know it" options={offered} />
+      <Field<Typed> name="price" also={["price_a_litre"]} label="Price a litre" help="Only if you buy it" />
+      {way === "taps" && (
+        <Field<Typed> as="choice" name="chalk" label="Chalk on taps and shower heads" options={taps} />
+      )}
+      {way === "strip" && number("value", "Hardness")}
+      {way === "between" && number("low", "At least", "The number beside the last colour it has passed")}
+      {way === "between" && number("high", "Less than", "The number beside the next colour")}
+      {(way === "strip" || way === "between") && (
+        <Field<Typed> as="choice" name="unit" label="Unit" options={units.map((u) => [u, u] as const)} />
+      )}
+      {way === "label" && number("ca_mg_l", "Calcium, mg/L")}
+      {way === "label" && number("mg_mg_l", "Magnesium, mg/L")}
+      {way === "label" && number("hco3_mg_l", "Hydrogen carbonate, mg/L")}
+      {way === "label" && number("ph", "pH", "If it is given")}
+      {way === "label" && number("tds_mg_l", "Dissolved solids, mg/L", "If they are given")}
+      {way === "report" && (
+        <Field<Typed>
+          as="choice"
+          name="place"
+          also={["reading.ca_mg_l"]}
+          label="Place"
+          options={reports.map((r) => [r.place, `${r.place} – ${r.supplier}`] as const)}
+          onChosen={(chosen) => water || setValue("name", String(chosen))}
         />
-        {choice("How do you know it", form.way, offered, (way) => set({ way }), fields["reading.by"])}
-        <TextField
-          label="Price a litre"
-          inputMode="decimal"
-          value={form.price}
-          error={"price_a_litre" in fields}
-          helperText={fields.price_a_litre ?? "Only if you buy it"}
-          onChange={(e) => set({ price: e.target.value })}
-        />
-        {form.way === "taps" && choice("Chalk on taps and shower heads", form.chalk, taps, (chalk) => set({ chalk }))}
-        {form.way === "strip" && number("value", "Hardness")}
-        {form.way === "between" && number("low", "At least", "The number beside the last colour it has passed")}
-        {form.way === "between" && number("high", "Less than", "The number beside the next colour")}
-        {(form.way === "strip" || form.way === "between") && unit}
-        {form.way === "label" && number("ca_mg_l", "Calcium, mg/L")}
-        {form.way === "label" && number("mg_mg_l", "Magnesium, mg/L")}
-        {form.way === "label" && number("hco3_mg_l", "Hydrogen carbonate, mg/L")}
-        {form.way === "label" && number("ph", "pH", "If it is given")}
-        {form.way === "label" && number("tds_mg_l", "Dissolved solids, mg/L", "If they are given")}
-        {form.way === "report" &&
-          choice(
-            "Place",
-            form.place,
-            reports.map((r) => [r.place, `${r.place} – ${r.supplier}`] as const),
-            (place) => set({ place, name: water ? form.name : place }),
-            fields["reading.ca_mg_l"] && "choose a place",
-          )}
-        {form.way === "blend" &&
-          choice(
-            "One water",
-            form.first,
-            parts.map((w) => [w.water.id, w.water.name] as const),
-            (first) => set({ first }),
-            fields["reading.first_id"],
-          )}
-        {form.way === "blend" &&
-          choice(
-            "The other",
-            form.second,
-            parts.map((w) => [w.water.id, w.water.name] as const),
-            (second) => set({ second }),
-            fields["reading.second_id"],
-          )}
-        {form.way === "blend" && number("share", "Of the first, %", "50 is half and half", "reading.share_first")}
-      </Box>
-      {form.way === "report" && report?.reading.by === "label" && (
-        <Typography color="textSecondary">
+      )}
+      {way === "blend" && (
+        <Field<Typed> as="choice" name="first" also={["reading.first_id"]} label="One water" options={parts} />
+      )}
+      {way === "blend" && (
+        <Field<Typed> as="choice" name="second" also={["reading.second_id"]} label="The other" options={parts} />
+      )}
+      {way === "blend" && number("share", "Of the first, %", "50 is half and half", "reading.share_first")}
+      {way === "report" && report?.reading.by === "label" && (
+        <Typography color="textSecondary" sx={{ gridColumn: "1 / -1" }}>
           {report.supplier}: calcium {report.reading.ca_mg_l}, magnesium {report.reading.mg_mg_l}, hydrogen carbonate{" "}
           {report.reading.hco3_mg_l} mg/L, pH {report.reading.ph}
         </Typography>
       )}
-      {!named && <ErrorNotice error={save.error} />}
-      <Stack direction="row" spacing={1}>
-        <Button
-          variant="contained"
-          disabled={save.isPending}
-          onClick={() =>
-            save.mutate(
-              { name: form.name, reading: reading(form, reports), price_a_litre: perhaps(form.price) },
-              {
-                onSuccess: (kept) => {
-                  setId(newId());
-                  onDone(kept);
-                },
-              },
-            )
-          }
-        >
-          {water ? "Save water" : "Add water"}
-        </Button>
-        {onCancel && (
-          <Button color="inherit" onClick={onCancel}>
-            Leave it
-          </Button>
-        )}
-      </Stack>
-    </Stack>
+    </>
   );
 }

@@ -1,20 +1,19 @@
 import { MenuItem, TextField } from "@mui/material";
-import type { Schemas } from "../api/client";
-import { ages, lastCleans } from "../first/past";
-import { DayField } from "../ui/DayField";
+import { useFormContext } from "react-hook-form";
+import type { Schemas } from "../../api/client";
+import { ages, lastCleans } from "../../first/past";
+import { Field } from "../../ui/Field";
 
-type Draft = Pick<Schemas["BrewerDraft"], "in_use_since" | "last_descaled" | "beforehand">;
+type Draft = Schemas["BrewerDraft"];
 
 /** What is known of a brewer's past: days where they are known, rough words where not. */
-export function PastFields({
-  draft,
-  fields,
-  set,
-}: {
-  draft: Draft;
-  fields: Record<string, string>;
-  set: (change: Partial<Draft>) => void;
-}) {
+export function PastFields() {
+  const { watch, setValue } = useFormContext<Draft>();
+  const draft = watch();
+  const set = (change: Partial<Pick<Draft, "last_descaled" | "beforehand">>) => {
+    for (const name of ["last_descaled", "beforehand"] as const)
+      if (name in change) setValue(name, change[name] ?? null);
+  };
   const told = draft.beforehand;
   const last = draft.last_descaled != null ? "day" : (told?.last_clean ?? "never");
   const age = told?.in_use ?? "day";
@@ -45,13 +44,7 @@ export function PastFields({
         <MenuItem value="day">On a day</MenuItem>
       </TextField>
       {last === "day" && (
-        <DayField
-          label="Day of the last descaling"
-          value={draft.last_descaled ?? ""}
-          error={fields.last_descaled}
-          help="As far as you know"
-          onChange={(day) => set({ last_descaled: day === "" ? null : day })}
-        />
+        <Field<Draft> as="day" name="last_descaled" label="Day of the last descaling" help="As far as you know" />
       )}
       {last !== "day" && (
         <TextField
@@ -79,15 +72,7 @@ export function PastFields({
           {(last === "never" || told === null) && <MenuItem value="day">Since a day</MenuItem>}
         </TextField>
       )}
-      {told === null && (
-        <DayField
-          label="In use since"
-          value={draft.in_use_since}
-          error={fields.in_use_since}
-          help="As far as you know"
-          onChange={(day) => set({ in_use_since: day })}
-        />
-      )}
+      {told === null && <Field<Draft> as="day" name="in_use_since" label="In use since" help="As far as you know" />}
     </>
   );
 }

@@ -1,0 +1,65 @@
+// @vitest-environment jsdom
+import { cleanup, render, screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, expect, test, vi } from "vitest";
+import type { Schemas } from "../api/client";
+import { Questions } from "./Questions";
+
+const question = (id: string, optional = false): Schemas["Question"] => ({
+  id,
+  text: `${id}?`,
+  how: "",
+  optional,
+  answers: [
+    { id: "yes", text: `${id}: yes` },
+    { id: "no", text: `${id}: no` },
+  ],
+});
+const questions = [question("smell"), question("clear"), question("noise", true)];
+
+const wide = (matches: boolean) =>
+  vi.stubGlobal("matchMedia", () => ({ matches, addEventListener: () => {}, removeEventListener: () => {} }));
+const shown = (onAnswer: (answers: Record<string, string>) => void) =>
+  render(
+    <Questions questions={questions} label="That is how it is" onAnswer={onAnswer}>
+      <p>Glasses</p>
+    </Questions>,
+  );
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});
+
+test("on a phone one question stands alone; one may go back, and what is measured comes last", async () => {
+  wide(true);
+  const onAnswer = vi.fn();
+  shown(onAnswer);
+  expect(screen.queryByText("clear?")).toBeNull();
+  expect(screen.queryByText("Glasses")).toBeNull();
+  await userEvent.click(screen.getByText("smell: yes"));
+  expect(screen.getByRole("status").textContent).toBe("Question 2 of 2");
+  await userEvent.click(screen.getByText("The one before"));
+  expect(screen.getByText("smell: yes").getAttribute("aria-pressed")).toBe("true");
+  await userEvent.click(screen.getByText("smell: no"));
+  await userEvent.click(screen.getByText("clear: yes"));
+  expect(screen.getByText("Glasses")).toBeTruthy();
+  await userEvent.click(screen.getByText("noise: yes"));
+  await userEvent.click(screen.getByText("That is how it is"));
+  expect(onAnswer).toHaveBeenCalledWith({ smell: "no", clear: "yes", noise: "yes" });
+});
+
+test("with room all stand side by side, and nothing is sent before each that decides is answered", async () => {
+  wide(false);
+  const onAnswer = vi.fn();
+  shown(onAnswer);
+  expect(screen.getByText("clear?")).toBeTruthy();
+  const send = screen.getByText("That is how it is");
+  expect(send).toHaveProperty("disabled", true);
+  await userEvent.click(screen.getByText("smell: yes"));
+  await userEvent.click(screen.getByText("clear: no"));
+  await userEvent.click(screen.getByText("noise: yes"));
+  await userEvent.click(screen.getByText("noise: yes"));
+  await userEvent.click(send);
+  expect(onAnswer).toHaveBeenCalledWith({ smell: "yes", clear: "no" });
+});
