@@ -20,10 +20,11 @@ import {
   TextField,
   Typography,
 } from "@mui/material";
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Route, Routes, useLocation, useNavigate } from "react-router";
-import { send, useChanges, useHousehold, useSession } from "./api/client";
+import { send, useChanges } from "./api/client";
+import { queries } from "./api/queries";
 import { CounterPage } from "./counter/CounterPage";
 import { Alarms } from "./ui/Alarms";
 import { Boundary } from "./ui/Boundary";
@@ -98,7 +99,7 @@ function More() {
 }
 
 export function App() {
-  const session = useSession();
+  const session = useQuery(queries.session());
   if (session.data && !session.data.signed_in) return <SignIn />;
   return (
     <UndoProvider>
@@ -111,7 +112,7 @@ function Shell() {
   useChanges();
   const { pathname } = useLocation();
   const navigate = useNavigate();
-  const keysOff = useHousehold().data?.settings.keys_off ?? false;
+  const keysOff = useQuery(queries.household()).data?.settings.keys_off ?? false;
   const here = places.findIndex((place) =>
     place.to === "/"
       ? pathname === "/"
@@ -247,10 +248,10 @@ function Shell() {
 }
 
 function SignIn() {
-  const queries = useQueryClient();
+  const cache = useQueryClient();
   const [passcode, setPasscode] = useState("");
   const [error, setError] = useState<Error | null>(null);
-  const submit = () => send.signIn(passcode).then(() => queries.invalidateQueries(), setError);
+  const submit = () => send.signIn(passcode).then(() => cache.invalidateQueries(), setError);
   return (
     <Box component="main" sx={{ maxWidth: 380, mx: "auto", mt: 12, p: 2 }}>
       <Page title="Murlo">

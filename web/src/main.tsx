@@ -11,12 +11,12 @@ import { theme } from "./theme";
 
 /** A device that was signed out is asked to sign in again where it stands. */
 function askWhoIsHere(error: Error) {
-  if (error instanceof Refused && error.status === 401) queries.invalidateQueries({ queryKey: ["session"] });
+  if (error instanceof Refused && error.status === 401) cache.invalidateQueries({ queryKey: ["session"] });
 }
 
 // Always asked, also without the network: the service worker then gives what the household last answered. What was answered
 // is kept as long as the page is open: a clean may be left alone for hours without a line.
-const queries = new QueryClient({
+const cache = new QueryClient({
   queryCache: new QueryCache({ onError: askWhoIsHere }),
   mutationCache: new MutationCache({ onError: askWhoIsHere }),
   defaultOptions: {
@@ -32,7 +32,7 @@ if (root) {
     <StrictMode>
       <ThemeProvider theme={theme} defaultMode="system">
         <CssBaseline />
-        <QueryClientProvider client={queries}>
+        <QueryClientProvider client={cache}>
           <BrowserRouter>
             <App />
           </BrowserRouter>

@@ -1,11 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import createClient from "openapi-fetch";
 import { useEffect } from "react";
 import type { components } from "./schema";
 
 export type Schemas = components["schemas"];
 
-const client = createClient<import("./schema").paths>({ baseUrl: "/" });
+export const client = createClient<import("./schema").paths>({ baseUrl: "/" });
 
 /** A refusal as the server words it; `fields` holds one message per wrong field. */
 export class Refused extends Error {
@@ -19,7 +19,7 @@ export class Refused extends Error {
   }
 }
 
-async function taken<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+export async function taken<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   const { data, error, response } = await call;
   if (response.ok) return data as T;
   const body = (error ?? {}) as { detail?: string; errors?: Schemas["Problem"][] };
@@ -41,176 +41,23 @@ export type PhotoOf =
   | { shows: "guide"; brewer_id: string };
 
 /** The path of one fact. */
-const at = (id: string) => ({ params: { path: { id } } });
+export const at = (id: string) => ({ params: { path: { id } } });
 /** Something new under an id made on this device, so that sending it twice is harmless. */
 const as = (id: string) => ({ params: { query: { id } } });
 
-export const useCounter = () =>
-  useQuery({ queryKey: ["facts", "counter"], queryFn: () => taken(client.GET("/api/counter")) });
-export const useHousehold = () =>
-  useQuery({ queryKey: ["facts", "household"], queryFn: () => taken(client.GET("/api/household")) });
-export const useFamilies = () =>
-  useQuery({ queryKey: ["facts", "families"], queryFn: () => taken(client.GET("/api/families")) });
-export const useFirstQuestions = () =>
-  useQuery({ queryKey: ["facts", "first"], queryFn: () => taken(client.GET("/api/first")) });
-export const useFirstLook = (answers: Schemas["Answers"]) =>
-  useQuery({
-    queryKey: ["facts", "first", answers],
-    queryFn: () => taken(client.POST("/api/first/look", { body: answers })),
-    placeholderData: (before) => before,
-    enabled: answers.family != null,
-    retry: false,
-  });
-export const useWaters = () =>
-  useQuery({ queryKey: ["facts", "waters"], queryFn: () => taken(client.GET("/api/waters")) });
-export const useWhatIf = (id: string, body: Schemas["WhatIf"]) =>
-  useQuery({
-    queryKey: ["facts", "what-if", id, body],
-    queryFn: () => taken(client.POST("/api/brewers/{id}/what-if", { ...at(id), body })),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-export const usePractice = (body: Schemas["PracticeDraft"]) =>
-  useQuery({
-    queryKey: ["practice", body],
-    queryFn: () => taken(client.POST("/api/practice", { body })),
-    placeholderData: (before) => before,
-    gcTime: 0,
-  });
-export const useTrouble = (draft: Schemas["TroubleDraft"]) =>
-  useQuery({
-    queryKey: ["facts", "trouble", draft],
-    queryFn: () => taken(client.POST("/api/trouble", { body: draft })),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-export const useLog = () => useQuery({ queryKey: ["facts", "log"], queryFn: () => taken(client.GET("/api/log")) });
-export const useCupboard = () =>
-  useQuery({ queryKey: ["facts", "cupboard"], queryFn: () => taken(client.GET("/api/cupboard")) });
-export const useRound = () =>
-  useQuery({ queryKey: ["facts", "round"], queryFn: () => taken(client.GET("/api/round")) });
-export const useProposal = (body: Schemas["VisitWish"]) =>
-  useQuery({
-    queryKey: ["facts", "propose", body],
-    queryFn: () => taken(client.POST("/api/visits/propose", { body })),
-    placeholderData: (before) => before,
-    enabled: body.homes.length > 0 && body.day !== "",
-    retry: false,
-  });
-export const useVisitLook = (body: Schemas["Visit"], wanted: boolean) =>
-  useQuery({
-    queryKey: ["facts", "visit-look", body],
-    queryFn: () => taken(client.POST("/api/visits/look", { body })),
-    placeholderData: (before) => before,
-    enabled: wanted,
-    retry: false,
-  });
 /** With the time of this device at which it came: what still stands in for a newer answer keeps its own. */
 export const received = (view: Schemas["VisitView"]) => ({ ...view, at: Date.now() });
-/** A visit as it stands; scheduled again from what is whenever one of its cleans moves. */
-export const useVisit = (id: string, following?: string) =>
-  useQuery({
-    queryKey: ["facts", "visit", id, following ?? ""],
-    queryFn: async () =>
-      received(
-        await taken(
-          client.GET("/api/visits/{id}", {
-            params: { path: { id }, query: following === undefined ? {} : { following } },
-          }),
-        ),
-      ),
-    placeholderData: (before) => before,
-    enabled: id !== "",
-    // While it runs, what is next also hangs on the clock.
-    refetchInterval: ({ state }) => (state.data?.stage === "running" ? 15_000 : false),
-    retry: 1,
-  });
-export const useVisitCards = (id: string) =>
-  useQuery({ queryKey: ["facts", "cards", id], queryFn: () => taken(client.GET("/api/visits/{id}/cards", at(id))) });
-export const useCleanCard = (id: string) =>
-  useQuery({
-    queryKey: ["facts", "card", id],
-    queryFn: () => taken(client.GET("/api/cleans/{id}/card", at(id))),
-    retry: false,
-  });
-export const useArchive = () =>
-  useQuery({ queryKey: ["facts", "archive"], queryFn: () => taken(client.GET("/api/archive")) });
-export const useSession = () =>
-  useQuery({ queryKey: ["session"], queryFn: () => taken(client.GET("/api/session")), staleTime: 60_000 });
-export const useBrewer = (id: string) =>
-  useQuery({
-    queryKey: ["facts", "brewer", id],
-    queryFn: () => taken(client.GET("/api/brewers/{id}", at(id))),
-    enabled: id !== "",
-  });
-export const useAnotherLike = (id: string) =>
-  useQuery({
-    queryKey: ["facts", "like", id],
-    queryFn: () => taken(client.GET("/api/brewers/{id}/like", at(id))),
-    enabled: id !== "",
-  });
-export const usePlan = (id: string, options: Schemas["PlanOptions"]) =>
-  useQuery({
-    queryKey: ["facts", "plan", id, options],
-    queryFn: () => taken(client.POST("/api/brewers/{id}/plan", { ...at(id), body: options })),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-export const useBaths = (id: string, options: Schemas["PlanOptions"]) =>
-  useQuery({
-    queryKey: ["facts", "baths", id, options],
-    queryFn: () => taken(client.POST("/api/brewers/{id}/baths", { ...at(id), body: options })),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-export const useMix = (draft: Schemas["MixDraft"]) =>
-  useQuery({
-    queryKey: ["facts", "mix", draft],
-    queryFn: () => taken(client.POST("/api/mix", { body: draft })),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-export const useUnmeasured = (draft: Schemas["PourDraft"]) =>
-  useQuery({
-    queryKey: ["facts", "unmeasured", draft],
-    queryFn: () => taken(client.POST("/api/mix/unmeasured", { body: draft })),
-    placeholderData: (before) => before,
-    retry: false,
-  });
-export const useClean = (id: string) =>
-  useQuery({
-    queryKey: ["clean", id],
-    queryFn: () => taken(client.GET("/api/cleans/{id}", at(id))),
-  });
-
-/** The planned way from so many acts on, asked for while there is a line. */
-export const useAhead = (id: string, events: number, wanted: boolean) =>
-  useQuery({
-    queryKey: ["clean", id, "ahead", events],
-    queryFn: () => taken(client.GET("/api/cleans/{id}/ahead", at(id))),
-    enabled: wanted,
-    staleTime: Number.POSITIVE_INFINITY,
-    // A way from elsewhere helps nobody.
-    placeholderData: undefined,
-  });
-
-export const useMishaps = (id: string, open: boolean) =>
-  useQuery({
-    queryKey: ["clean", id, "mishaps"],
-    queryFn: () => taken(client.GET("/api/cleans/{id}/mishaps", at(id))),
-    enabled: open,
-  });
 
 /**
  * Changes something, then asks again for all that is computed from it. What follows a change is done even where its component
  * is gone by then: a line that is put away still offers to be brought back.
  */
 export function useChange<In, Out>(change: (given: In) => Promise<Out>) {
-  const queries = useQueryClient();
+  const cache = useQueryClient();
   const mutation = useMutation<Out, Error, In>({
     mutationFn: change,
     onSuccess: () => {
-      queries.invalidateQueries({ queryKey: ["facts"] });
+      cache.invalidateQueries({ queryKey: ["facts"] });
     },
   });
   const mutate = (given: In, then: { onSuccess?: (out: Out) => void } = {}) => {
@@ -304,24 +151,24 @@ export const send = {
 
 /** Hears of changes made elsewhere: another window, another device. */
 export function useChanges() {
-  const queries = useQueryClient();
+  const cache = useQueryClient();
   useEffect(() => {
     const source = new EventSource("/api/changes");
     let opened = false;
     source.onopen = () => {
       // What changed while the line was down was not heard, so all of it is asked for again.
-      if (opened) queries.invalidateQueries();
+      if (opened) cache.invalidateQueries();
       opened = true;
     };
     source.onmessage = ({ data }: MessageEvent<string>) => {
       const [kind, id] = data.split(":");
-      queries.invalidateQueries({ queryKey: kind === "clean" ? ["clean", id] : ["facts"] });
+      cache.invalidateQueries({ queryKey: kind === "clean" ? ["clean", id] : ["facts"] });
       // The Counter says what is in the machine of each clean.
       if (kind === "clean") {
-        queries.invalidateQueries({ queryKey: ["facts", "counter"] });
-        queries.invalidateQueries({ queryKey: ["facts", "visit"] });
+        cache.invalidateQueries({ queryKey: ["facts", "counter"] });
+        cache.invalidateQueries({ queryKey: ["facts", "visit"] });
       }
     };
     return () => source.close();
-  }, [queries]);
+  }, [cache]);
 }

@@ -1,6 +1,8 @@
 import { Button, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { type Schemas, useBrewer } from "../api/client";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { Page, Ready } from "../ui/Notices";
 import { HistoryView } from "./HistoryView";
 import { HowItWorks } from "./HowItWorks";
@@ -17,7 +19,7 @@ const views = [
 /** One brewer in four views, each with its own address. */
 export function BrewerPage() {
   const { id = "", view = "" } = useParams();
-  const query = useBrewer(id);
+  const query = useQuery(queries.brewer(id));
   return (
     <Ready query={query}>
       {(brewer) => (

@@ -1,6 +1,8 @@
 import { Box, Button, Paper, Slider, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Schemas, useHousehold, useWhatIf } from "../api/client";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { TwoFutures } from "../pictures/TwoFutures";
 import { ErrorNotice } from "../ui/Notices";
 import { Stepper } from "../ui/Stepper";
@@ -26,18 +28,20 @@ export function WhatIf({ id, draft }: { id: string; draft: Schemas["BrewerDraft"
 const touchable = 8;
 
 function Trial({ id, draft }: { id: string; draft: Schemas["BrewerDraft"] }) {
-  const waters = useHousehold().data?.waters ?? [];
+  const waters = useQuery(queries.household()).data?.waters ?? [];
   const [water, setWater] = useState(draft.water_id);
   const [filter, setFilter] = useState(draft.filter ? (draft.filter_takes_out ?? 0) : 0);
   const [drawn, setDrawn] = useState(filter);
   const [weekday, setWeekday] = useState(draft.weekday_cups);
   const [weekend, setWeekend] = useState(draft.weekend_cups);
-  const query = useWhatIf(id, {
-    water_id: water === draft.water_id ? null : water,
-    filter_takes_out: draft.filter || filter > 0 ? filter : null,
-    weekday_cups: weekday,
-    weekend_cups: weekend,
-  });
+  const query = useQuery(
+    queries.whatIf(id, {
+      water_id: water === draft.water_id ? null : water,
+      filter_takes_out: draft.filter || filter > 0 ? filter : null,
+      weekday_cups: weekday,
+      weekend_cups: weekend,
+    }),
+  );
   const both = query.error ? undefined : query.data;
   const mine = waters.filter((w) => w.water.id === draft.water_id);
   const others = waters.filter((w) => w.water.id !== draft.water_id);

@@ -1,7 +1,9 @@
 import { Alert, Box, Button, Dialog, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { Refused, type Schemas, useAhead, useClean, useCounter, useHousehold } from "../api/client";
+import { Refused, type Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { useAlarm } from "../ui/Alarms";
 import { mayAct } from "../ui/keys";
 import { Ready } from "../ui/Notices";
@@ -29,7 +31,7 @@ export function CleanPage() {
 
 /** A clean with its bar; within a visit the visit says which one is next. */
 export function OpenClean({ id, inVisit = false }: { id: string; inVisit?: boolean }) {
-  const query = useClean(id);
+  const query = useQuery(queries.clean(id));
   return (
     <Ready query={query}>
       {(clean) => (
@@ -46,7 +48,7 @@ export function OpenClean({ id, inVisit = false }: { id: string; inVisit?: boole
 
 function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; inVisit: boolean }) {
   const { act, retry, letGo, takeBack, waiting, error, aside } = useActs(told.id);
-  const way = useAhead(told.id, told.events, !told.state.closed && !told.state.paused);
+  const way = useQuery(queries.ahead(told.id, told.events, !told.state.closed && !told.state.paused));
   const { view: clean, known } = walked(told, way.data, waiting, ahead);
   const { plan, state } = clean;
   const timer = state.paused || state.current == null ? null : state.steps[state.current]?.timer;
@@ -60,7 +62,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
   };
   const canUndo = waiting.length > 0 || Boolean(state.undo);
   const timeOf = useClock();
-  const keysOff = useHousehold().data?.settings.keys_off ?? false;
+  const keysOff = useQuery(queries.household()).data?.settings.keys_off ?? false;
   useAwake(!state.paused && !state.closed);
   const navigate = useNavigate();
   const [noting, setNoting] = useState(false);
@@ -301,7 +303,7 @@ const undoing = (event: string): Schemas["Choice"] => ({ label: "Undo", act: { k
 
 /** Every clean that runs now, this one among them; nothing while it is the only one. */
 function Tabs({ clean }: { clean: View }) {
-  const cards = useCounter().data?.brewers ?? [];
+  const cards = useQuery(queries.counter()).data?.brewers ?? [];
   const running = cards.flatMap((card) =>
     card.circuits.flatMap(({ running_clean: id, name }) =>
       id ? [{ id, label: card.circuits.length > 1 ? `${card.nickname}, ${name}` : card.nickname }] : [],

@@ -1,6 +1,8 @@
 import { Button, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Refused, type Schemas, useBrewer } from "../api/client";
+import { Refused, type Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { useEntries } from "../brewer/Journal";
 import { DayField } from "../ui/DayField";
 
@@ -25,7 +27,7 @@ export function LightSince({ clean }: { clean: Schemas["CleanView"] }) {
 
 /** When the filter that comes out now was fitted, where nobody has told. */
 export function FilterSince({ clean }: { clean: Schemas["CleanView"] }) {
-  const brewer = useBrewer(clean.plan.brewer_id).data;
+  const brewer = useQuery(queries.brewer(clean.plan.brewer_id)).data;
   const filter = brewer?.card.upkeep.find(({ job }) => job === "filter");
   const entry = `filter-${clean.id}`;
   const toldHere = brewer?.journal.some((line) => line.entry.id === entry);
@@ -64,7 +66,7 @@ function DayTold({
   help: string;
   done: string;
 }) {
-  const brewer = useBrewer(clean.plan.brewer_id).data;
+  const brewer = useQuery(queries.brewer(clean.plan.brewer_id)).data;
   const entries = useEntries(clean.plan.brewer_id);
   const [day, setDay] = useState("");
   if (!brewer) return null;

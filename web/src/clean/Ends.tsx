@@ -1,7 +1,9 @@
 import { Box, Button, List, ListItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { photoAt, type Schemas, useBrewer } from "../api/client";
+import { photoAt, type Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { GlassRow } from "../pictures/GlassRow";
 import { Clock } from "./Clock";
 import { lightEntry } from "./DayTold";
@@ -57,7 +59,7 @@ export function Stopped({ clean, ahead }: { clean: View; ahead: number }) {
 /** What it came to, and what was learned. */
 export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]) => void }) {
   const { outcome, closed } = clean.state;
-  const card = useBrewer(clean.plan.brewer_id).data?.card;
+  const card = useQuery(queries.brewer(clean.plan.brewer_id)).data?.card;
   const circuits = card?.circuits ?? [];
   const work = card?.upkeep.find(({ job }) => job === clean.plan.job);
   const lessons = circuits

@@ -1,11 +1,13 @@
 import { Box, Button, Typography } from "@mui/material";
-import { type Schemas, send, useBrewer, useChange } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { type Schemas, send, useChange } from "../api/client";
+import { queries } from "../api/queries";
 import { ErrorNotice } from "../ui/Notices";
 
 /** After a clean the brewer is as well as it gets: the last timed cup can become what later ones are held against. */
 export function KeepHealthy({ clean }: { clean: Schemas["CleanView"] }) {
   const { plan, state } = clean;
-  const brewer = useBrewer(plan.brewer_id).data;
+  const brewer = useQuery(queries.brewer(plan.brewer_id)).data;
   const keep = useChange((draft: Schemas["BrewerDraft"]) => send.changeBrewer(plan.brewer_id, draft));
   const cup = state.flow.at(-1);
   const side = brewer?.card.circuits.findIndex((c) => c.circuit_id === plan.circuit_id) ?? -1;

@@ -1,6 +1,8 @@
 import { Box, Button, ButtonBase, Dialog, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Schemas, useMishaps } from "../api/client";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { MishapSign } from "../pictures/MishapSign";
 import { Ready } from "../ui/Notices";
 import { typedOrNone } from "../ui/typed";
@@ -24,7 +26,7 @@ export function Mishaps({
         <Typography variant="h2" id="mishap">
           What went wrong?
         </Typography>
-        <Ready query={useMishaps(clean, open)}>
+        <Ready query={useQuery(queries.mishaps(clean, open))}>
           {(mishaps) => {
             const mishap = mishaps.find((m) => m.id === chosen);
             return (

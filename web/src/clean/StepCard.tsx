@@ -1,5 +1,7 @@
 import { Box, Button, Paper, Stack, Typography } from "@mui/material";
-import { type Schemas, useBrewer } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { Signals } from "../brewer/Signals";
 import { Bore } from "../pictures/Bore";
 import { Cutaway } from "../pictures/Cutaway";
@@ -160,7 +162,7 @@ function NotSo({ choices, press }: { choices: Schemas["Choice"][]; press: (choic
 
 function Picture({ clean, step, act }: { clean: View; step: Step; act: Act }) {
   const { plan, state } = clean;
-  const brewer = useBrewer(plan.brewer_id).data;
+  const brewer = useQuery(queries.brewer(plan.brewer_id)).data;
   if (step.doing.kind === "clear")
     return <NeedleWork state={state} step={step.id} needles={step.doing.needles} act={act} />;
   switch (step.picture) {

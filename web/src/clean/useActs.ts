@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { Refused, type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
+import { queries } from "../api/queries";
 import { ActQueue, type Aside, type Waiting } from "./ActQueue";
 import { askToCallBack } from "./callBack";
 
@@ -11,7 +12,7 @@ const again = 4_000;
 
 /** The acts of a clean on their way to the household; see `ActQueue`. */
 export function useActs(clean: string) {
-  const queries = useQueryClient();
+  const cache = useQueryClient();
   const [state, setState] = useState<{ waiting: readonly Waiting[]; error: Error | null; aside: Aside[] }>({
     waiting: [],
     error: null,
@@ -20,15 +21,15 @@ export function useActs(clean: string) {
   const queue = useMemo(
     () =>
       new ActQueue(clean, localStorage, (event) => send.act(clean, { ...event, sent_at: now() }), {
-        taken: (view) => queries.setQueryData(["clean", clean], view),
-        refused: () => queries.invalidateQueries({ queryKey: ["clean", clean] }),
+        taken: (view) => cache.setQueryData(queries.clean(clean).queryKey, view),
+        refused: () => cache.invalidateQueries(queries.clean(clean)),
         changed: (waiting, error, aside) => {
           setState({ waiting, error, aside });
           // The acts wait on this device until it is signed in again.
-          if (error instanceof Refused && error.status === 401) queries.invalidateQueries({ queryKey: ["session"] });
+          if (error instanceof Refused && error.status === 401) cache.invalidateQueries({ queryKey: ["session"] });
         },
       }),
-    [clean, queries],
+    [clean, cache],
   );
   const retry = useCallback(() => void queue.drain(), [queue]);
 

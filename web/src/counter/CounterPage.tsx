@@ -10,9 +10,11 @@ import {
   TextField,
   Typography,
 } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { lazy, useState } from "react";
 import { Link } from "react-router";
-import { type Schemas, useCounter, useHousehold } from "../api/client";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { Noticed } from "../brewer/Noticed";
 import { Bore } from "../pictures/Bore";
 import { Cards } from "../ui/Cards";
@@ -64,8 +66,8 @@ function VisitLine({ visit }: { visit: Schemas["VisitBrief"] }) {
 }
 
 export function CounterPage() {
-  const counter = useCounter();
-  const household = useHousehold();
+  const counter = useQuery(queries.counter());
+  const household = useQuery(queries.household());
   const [search, setSearch] = useState("");
   const [home, setHome] = useState("");
   const [urgency, setUrgency] = useState<Schemas["Urgency"] | "">("");

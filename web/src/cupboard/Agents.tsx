@@ -157,7 +157,7 @@ function AgentSheet({ close }: { close: () => void }) {
     key: "agent-new",
     first: blank,
     save: (given: Typed) => send.addAgent(agentOf(id, given)),
-    then: close,
+    onSaved: close,
   });
   const { form, submit, isSaving, error } = sheet;
   const kind = form.watch("form");

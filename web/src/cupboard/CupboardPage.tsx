@@ -1,6 +1,8 @@
 import { Button, Paper, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Schemas, useCupboard, useHousehold } from "../api/client";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { Cards } from "../ui/Cards";
 import { Page, Ready } from "../ui/Notices";
 import { AgentLine, NewAgent } from "./Agents";
@@ -11,11 +13,11 @@ import { Years } from "./Years";
 
 /** What is in the cupboard, how long it lasts, and what to buy. */
 export function CupboardPage() {
-  const household = useHousehold();
+  const household = useQuery(queries.household());
   const [prices, setPrices] = useState(false);
   return (
     <Page title="Cupboard">
-      <Ready query={useCupboard()}>
+      <Ready query={useQuery(queries.cupboard())}>
         {({ things, list, years }) => (
           <Stack spacing={2}>
             <ShoppingList list={list} counted={things.some((thing) => thing.level != null)} />

@@ -42,7 +42,7 @@ function Sheet({ close }: { close: () => void }) {
       const offer = { source, amount: typed(amount), price: typed(price) } as Schemas["Offer"];
       return send.supply({ id, name, kind, offers: isPriced ? [offer] : [] });
     },
-    then: close,
+    onSaved: close,
   });
   const { form, submit, isSaving, error } = sheet;
   const rename = (kind: unknown) => {

@@ -1,7 +1,9 @@
 import { Button, LinearProgress, Paper, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { Link, useSearchParams } from "react-router";
-import { type Schemas, useFirstLook, useFirstQuestions } from "../api/client";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { undecided } from "../plan/options";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { HowMuch, InTheHouse, WhatGoesIn, WhichBrewer } from "./questions";
@@ -13,7 +15,7 @@ const views = [WhichBrewer, WhatGoesIn, HowMuch, InTheHouse] as const;
 
 /** Four questions by touch, then the plan. On the Counter of an empty household it is all there is. */
 export function FirstMinute({ empty = false }: { empty?: boolean }) {
-  const questions = useFirstQuestions();
+  const questions = useQuery(queries.firstQuestions());
   return <Ready query={questions}>{(asked) => <Asking questions={asked} empty={empty} />}</Ready>;
 }
 
@@ -29,7 +31,7 @@ function Asking({ questions, empty }: { questions: Schemas["FirstQuestions"]; em
     if (was.current !== at) heading.current?.focus();
     was.current = at;
   }, [at]);
-  const look = useFirstLook(begun.answers);
+  const look = useQuery(queries.firstLook(begun.answers));
   const keep = useKeep(begun);
   const finish = (start: boolean) =>
     keep.mutate({

@@ -49,7 +49,7 @@ export function useAnswers() {
 
 /** Keeps the answers, with a clean that starts at once or without, and goes where that leads. */
 export function useKeep({ answers, brewer, water, clean }: Begun) {
-  const queries = useQueryClient();
+  const cache = useQueryClient();
   const navigate = useNavigate();
   return useMutation({
     mutationFn: async ({ start, to }: Keeping) => {
@@ -62,7 +62,7 @@ export function useKeep({ answers, brewer, water, clean }: Begun) {
       // The empty Counter may be gone by now: all of this goes on without it.
       await navigate(to(kept));
       sessionStorage.removeItem(place);
-      await queries.invalidateQueries({ queryKey: ["facts"] });
+      await cache.invalidateQueries({ queryKey: ["facts"] });
     },
   });
 }

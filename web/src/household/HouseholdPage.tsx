@@ -10,15 +10,17 @@ import {
   TextField,
   Typography,
 } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { Refused, type Schemas, send, useArchive, useChange, useHousehold } from "../api/client";
+import { Refused, type Schemas, send, useChange } from "../api/client";
+import { queries } from "../api/queries";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { typedOrNone } from "../ui/typed";
 
 export function HouseholdPage() {
   return (
     <Page title="Household">
-      <Ready query={useHousehold()}>
+      <Ready query={useQuery(queries.household())}>
         {(household) => (
           <Stack spacing={2}>
             <SettingsForm key={JSON.stringify(household.settings)} settings={household.settings} />
@@ -261,7 +263,7 @@ const putAwayWords: Record<Schemas["PutAwayKind"], string> = {
 
 /** Everything put away, to be brought back on any later day. */
 function PutAway() {
-  const archive = useArchive();
+  const archive = useQuery(queries.archive());
   const restore = useChange(({ kind, id }: Schemas["PutAway"]) => send.bringBack(kind, id));
   return (
     <Section title="Put away">

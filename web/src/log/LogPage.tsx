@@ -1,13 +1,15 @@
 import { Button, Paper, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { type Schemas, send, useChange, useLog } from "../api/client";
+import { type Schemas, send, useChange } from "../api/client";
+import { queries } from "../api/queries";
 import { Page, Ready } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
 
 export function LogPage() {
   return (
     <Page title="Log">
-      <Ready query={useLog()}>{(lines) => <LogTable lines={lines} named />}</Ready>
+      <Ready query={useQuery(queries.log())}>{(lines) => <LogTable lines={lines} named />}</Ready>
     </Page>
   );
 }

@@ -1,7 +1,9 @@
 import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { Refused, type Schemas, useHousehold, useMix } from "../api/client";
+import { Refused, type Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { Pour } from "../pictures/Pour";
 import { tools } from "../plan/tools";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
@@ -13,7 +15,7 @@ import { Unmeasured } from "./Unmeasured";
 export function MixPage() {
   return (
     <Page title="Mix">
-      <Ready query={useHousehold()}>{(household) => <Bench household={household} />}</Ready>
+      <Ready query={useQuery(queries.household())}>{(household) => <Bench household={household} />}</Ready>
     </Page>
   );
 }
@@ -22,7 +24,7 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
   const [search, setSearch] = useSearchParams();
   const given: Shared = Object.fromEntries(search);
   const hints = useHints();
-  const query = useMix(draftOf(given, household.settings.units));
+  const query = useQuery(queries.mix(draftOf(given, household.settings.units)));
   const [mixed, setMixed] = useState<Schemas["BenchMix"]>();
   if (query.data && query.data !== mixed) setMixed(query.data);
   const mix = query.data ?? mixed;

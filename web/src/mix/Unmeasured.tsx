@@ -1,6 +1,8 @@
 import { Box, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Refused, type Schemas, useUnmeasured } from "../api/client";
+import { Refused, type Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { ErrorNotice } from "../ui/Notices";
 import { Working } from "../ui/Working";
 
@@ -15,7 +17,7 @@ export function Unmeasured({ agents, us }: { agents: Schemas["Agent"][]; us: boo
   const [readTo, setReadTo] = useState(us ? "½ cup" : "100 mL");
   const poured: Schemas["Poured"] =
     from === "levels" ? { from, before: less, after: more } : { from, held: more, left: less };
-  const query = useUnmeasured({ agent_id: agent, percent: null, poured, total, read_to: readTo });
+  const query = useQuery(queries.unmeasured({ agent_id: agent, percent: null, poured, total, read_to: readTo }));
   const fields = query.error instanceof Refused ? query.error.fields : {};
   const field = (name: string, label: string, value: string, set: (text: string) => void, help: string) => (
     <TextField

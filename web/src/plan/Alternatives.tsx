@@ -1,5 +1,7 @@
 import { Box, ButtonBase, Paper, Stack, Typography } from "@mui/material";
-import { type Schemas, useBaths } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { Bore } from "../pictures/Bore";
 import { RibbonLine } from "../pictures/RibbonLine";
 import { Ready } from "../ui/Notices";
@@ -25,7 +27,7 @@ export function Alternatives({
       <Typography variant="h2" gutterBottom>
         Other ways, on one time scale
       </Typography>
-      <Ready query={useBaths(id, wishes)}>
+      <Ready query={useQuery(queries.baths(id, wishes))}>
         {({ alternatives, because, buy }) => {
           const longest = Math.max(...alternatives.map((bath) => bath.ribbon.elapsed_min));
           return (

@@ -1,8 +1,10 @@
 import { Button, Paper, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
-import { Refused, type Schemas, send, useBrewer, useChange, useHousehold, usePlan } from "../api/client";
+import { Refused, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
+import { queries } from "../api/queries";
 import { Noticed } from "../brewer/Noticed";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { Alternatives } from "./Alternatives";
@@ -29,9 +31,9 @@ export function PlanPage() {
     work: works.find((work) => work === asked.get("work")) ?? "descale",
     circuit_id: asked.get("side"),
   });
-  const brewer = useBrewer(id).data;
-  const query = usePlan(id, options);
-  const household = useHousehold();
+  const brewer = useQuery(queries.brewer(id)).data;
+  const query = useQuery(queries.plan(id, options));
+  const household = useQuery(queries.household());
   const navigate = useNavigate();
   const start = useChange((body: Schemas["StartClean"]) => send.start(id, body));
   // While a choice is refused the last plan that could be made stays on screen.

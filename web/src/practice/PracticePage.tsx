@@ -10,9 +10,11 @@ import {
   ToggleButtonGroup,
   Typography,
 } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { type Schemas, useCounter, useFamilies, usePractice } from "../api/client";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { minutesLater, practiceTime } from "./clock";
 import { SceneView } from "./Scene";
@@ -40,8 +42,8 @@ export function PracticePage() {
   const way = (asked.get("way") ?? "plan") as Way;
   const seed = Number(asked.get("seed") ?? 0);
   const like = asked.get("like");
-  const families = useFamilies().data ?? [];
-  const own = useCounter().data?.brewers ?? [];
+  const families = useQuery(queries.families()).data ?? [];
+  const own = useQuery(queries.counter()).data?.brewers ?? [];
   const choose = (changed: Record<string, string>) =>
     setAsked(
       (before) => {
@@ -119,7 +121,7 @@ function Round({
   const [speed, setSpeed] = useState(1);
   const [now, setNow] = useState(0);
   const [asked, setAsked] = useState(0);
-  const practice = usePractice({ setup, brewer_id: like, pressed, now_min: asked });
+  const practice = useQuery(queries.practice({ setup, brewer_id: like, pressed, now_min: asked }));
   const scene = practice.data;
 
   // The clock runs here; the brewer is asked every other second how it stands by then.

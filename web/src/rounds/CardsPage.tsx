@@ -9,20 +9,22 @@ import {
   ToggleButtonGroup,
   Typography,
 } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { type Schemas, useCleanCard, useVisitCards } from "../api/client";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { Page, Ready } from "../ui/Notices";
 
 /** The cards of a visit, one a page. */
 export function VisitCards() {
-  const cards = useVisitCards(useParams().id ?? "");
+  const cards = useQuery(queries.visitCards(useParams().id ?? ""));
   return <Ready query={cards}>{(all) => <Cards cards={all} />}</Ready>;
 }
 
 /** The card of one clean. */
 export function CleanCard() {
-  const card = useCleanCard(useParams().id ?? "");
+  const card = useQuery(queries.cleanCard(useParams().id ?? ""));
   return <Ready query={card}>{(one) => <Cards cards={[one]} />}</Ready>;
 }
 

@@ -9,10 +9,12 @@ import {
   TextField,
   Typography,
 } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { FormProvider, useFieldArray } from "react-hook-form";
-import { type Schemas, send, useChange, useHousehold } from "../api/client";
+import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
+import { queries } from "../api/queries";
 import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
@@ -75,7 +77,7 @@ export function NewHome({ opened }: { opened: (id: string) => void }) {
 
 /** What somebody who goes to a home must know. */
 export function HomeSheet({ id, close }: { id: string; close: () => void }) {
-  const home = useHousehold().data?.homes.find((known) => known.id === id);
+  const home = useQuery(queries.household()).data?.homes.find((known) => known.id === id);
   // A home that was just added comes with the next answer.
   return (
     <Dialog open onClose={close} fullWidth maxWidth="sm">
@@ -85,7 +87,7 @@ export function HomeSheet({ id, close }: { id: string; close: () => void }) {
 }
 
 function Sheet({ home, close }: { home: Home; close: () => void }) {
-  const sheet = useSheet({ key: `home-${home.id}`, first: home, save: send.changeHome, then: close });
+  const sheet = useSheet({ key: `home-${home.id}`, first: home, save: send.changeHome, onSaved: close });
   const { form, submit, isSaving, error } = sheet;
   const rooms = useFieldArray({ control: form.control, name: "rooms", keyName: "key" });
   const away = useChange(send.deleteHome);

@@ -12,19 +12,12 @@ import {
   ToggleButtonGroup,
   Typography,
 } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import {
-  Refused,
-  type Schemas,
-  send,
-  useChange,
-  useHousehold,
-  useProposal,
-  useRound,
-  useVisitLook,
-} from "../api/client";
+import { Refused, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
+import { queries } from "../api/queries";
 import { StackedRibbons } from "../pictures/StackedRibbons";
 import { DayField } from "../ui/DayField";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
@@ -36,8 +29,8 @@ type Visit = Schemas["Visit"];
 /** What the page keeps of a visit that is not planned yet. */
 export function PlanVisit() {
   const [asked] = useSearchParams();
-  const round = useRound().data;
-  const household = useHousehold().data;
+  const round = useQuery(queries.round()).data;
+  const household = useQuery(queries.household()).data;
   const [id] = useState(newId);
   if (!round || !household) return <Loading />;
   const due = round.lanes.lanes.find((lane) => lane.brewers > 0);
@@ -52,7 +45,7 @@ export function PlanVisit() {
 
 /** Homes, day, what is done there; and at once what it comes to. */
 export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit; homes: string[]; isNew: boolean }) {
-  const household = useHousehold().data;
+  const household = useQuery(queries.household()).data;
   const navigate = useNavigate();
   const [homes, setHomes] = useState(first);
   const [typed, setDraft] = useState(planned);
@@ -64,7 +57,7 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
       ? {}
       : Object.fromEntries([...(planned.stops ?? []), ...(planned.rooms ?? [])].map((known) => [known.id, true])),
   );
-  const proposal = useProposal({ homes, day: typed.day });
+  const proposal = useQuery(queries.proposal({ homes, day: typed.day }));
   const save = useChange(send.visit);
   const begin = useChange(async (visit: Visit) => {
     await send.visit(visit);
@@ -84,7 +77,7 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
   const rooms = [...(proposed?.rooms ?? []), ...otherRooms].filter((room) => isIn(room.id, true));
   const whole: Visit = { ...draft, stops, rooms };
   const isSome = homes.length > 0 && draft.day !== "" && stops.length + rooms.length > 0;
-  const look = useVisitLook(whole, isSome && !proposal.isPlaceholderData);
+  const look = useQuery(queries.visitLook(whole, isSome && !proposal.isPlaceholderData));
   const error = look.error ?? save.error ?? begin.error;
   const fields = error instanceof Refused ? error.fields : {};
   const set = (change: Partial<Visit>) => setDraft({ ...typed, ...change });

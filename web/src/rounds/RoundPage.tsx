@@ -1,7 +1,9 @@
 import { Box, Button, Pagination, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { type Schemas, useRound } from "../api/client";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { Lanes } from "../pictures/Lanes";
 import { Page, Ready } from "../ui/Notices";
 import { useDayAndTime } from "../ui/useClock";
@@ -12,7 +14,7 @@ import { HomeSheet, NewHome } from "./HomeSheet";
 const size = 15;
 
 export function RoundPage() {
-  const round = useRound();
+  const round = useQuery(queries.round());
   const [home, setHome] = useState<string>();
   return (
     <Page

@@ -1,8 +1,10 @@
 import { Alert, Box, Button, Dialog, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { type Schemas, send, useChange, useProposal } from "../api/client";
+import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
+import { queries } from "../api/queries";
 import { OpenClean } from "../clean/CleanPage";
 import { clockText } from "../clean/clockText";
 import { StackedRibbons } from "../pictures/StackedRibbons";
@@ -364,7 +366,9 @@ function All({
 function AddStop({ view, act }: { view: View; act: (what: Schemas["VisitWhat"]) => void }) {
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState("");
-  const proposal = useProposal({ homes: open ? view.homes.map((home) => home.id) : [], day: view.visit.day });
+  const proposal = useQuery(
+    queries.proposal({ homes: open ? view.homes.map((home) => home.id) : [], day: view.visit.day }),
+  );
   const others = (proposal.data?.stops ?? []).filter((one) => !view.stops.some((stop) => stop.id === one.stop.id));
   return (
     <>

@@ -1,8 +1,10 @@
 import { Box, Button, Paper, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { type Schemas, send, useChange, useVisit } from "../api/client";
+import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
+import { queries } from "../api/queries";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
 import { useDayAndTime } from "../ui/useClock";
@@ -15,7 +17,7 @@ import { VisitPhotos } from "./VisitPhotos";
 export function VisitPage() {
   const id = useParams().id ?? "";
   const [following, setFollowing] = useState<string>();
-  const visit = useVisit(id, following);
+  const visit = useQuery(queries.visit(id, following));
   return (
     <Ready query={visit}>
       {(view) => {

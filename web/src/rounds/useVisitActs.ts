@@ -11,7 +11,7 @@ const again = 4_000;
 
 /** The acts of a visit on their way to the household; without a line they wait on this device. */
 export function useVisitActs(visit: string) {
-  const queries = useQueryClient();
+  const cache = useQueryClient();
   const [state, setState] = useState<{ waiting: readonly Waiting<What>[]; error: Error | null; aside: Aside<What>[] }>({
     waiting: [],
     error: null,
@@ -26,14 +26,14 @@ export function useVisitActs(visit: string) {
         {
           taken: (view) => {
             // What was done does not come back to the screen until the rest is asked for again.
-            queries.setQueriesData({ queryKey: ["facts", "visit", visit] }, received(view));
-            queries.invalidateQueries({ queryKey: ["facts"] });
+            cache.setQueriesData({ queryKey: ["facts", "visit", visit] }, received(view));
+            cache.invalidateQueries({ queryKey: ["facts"] });
           },
-          refused: () => queries.invalidateQueries({ queryKey: ["facts", "visit"] }),
+          refused: () => cache.invalidateQueries({ queryKey: ["facts", "visit"] }),
           changed: (waiting, error, aside) => setState({ waiting, error, aside }),
         },
       ),
-    [visit, queries],
+    [visit, cache],
   );
   useEffect(() => {
     setState({ waiting: queue.waiting, error: null, aside: queue.aside });

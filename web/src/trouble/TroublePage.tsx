@@ -9,10 +9,12 @@ import {
   ToggleButtonGroup,
   Typography,
 } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { type Schemas, send, useChange, useCounter, useTrouble } from "../api/client";
+import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
+import { queries } from "../api/queries";
 import { useEntries } from "../brewer/Journal";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
@@ -23,7 +25,7 @@ type Answer = "yes" | "no" | "unknown";
 /** From signs to causes, one cheap test at a time; the address holds all answers. */
 export function TroublePage() {
   const [search, setSearch] = useSearchParams();
-  const brewers = useCounter().data?.brewers ?? [];
+  const brewers = useQuery(queries.counter()).data?.brewers ?? [];
   const brewer = search.get("brewer") ?? "";
   const answers = [...search].filter(([name]) => name !== "brewer");
   const given = answers.map(([name, value]) => `${name}=${value}`).join("&");
@@ -31,7 +33,7 @@ export function TroublePage() {
     () => Object.fromEntries([...new URLSearchParams(given)].map(([name, value]) => [name, value === "yes"])),
     [given],
   );
-  const query = useTrouble({ brewer_id: brewer === "" ? null : brewer, signs });
+  const query = useQuery(queries.trouble({ brewer_id: brewer === "" ? null : brewer, signs }));
   const [shown, setShown] = useState<Schemas["TroubleView"]>();
   if (query.data && query.data !== shown) setShown(query.data);
   const view = query.data ?? shown;
@@ -296,7 +298,7 @@ function Remedy({
   signs: Record<string, boolean>;
   onTried: () => void;
 }) {
-  const today = useCounter().data?.today ?? "";
+  const today = useQuery(queries.counter()).data?.today ?? "";
   const entries = useEntries(brewer);
   const navigate = useNavigate();
   const look = useLook(brewer, signs);

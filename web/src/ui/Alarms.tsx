@@ -1,7 +1,8 @@
 import { Alert, Button, Stack } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useLocation } from "react-router";
-import { useCounter } from "../api/client";
+import { queries } from "../api/queries";
 import { callBack } from "../clean/callBack";
 import { dueNow, type Timed } from "./dueNow";
 import { setTitle } from "./title";
@@ -13,7 +14,7 @@ const Register = createContext<(clean: string, timed: Timed | null) => void>(() 
  * come from the Counter, and from an open clean itself, which knows them without a line too.
  */
 export function Alarms({ children }: { children: ReactNode }) {
-  const counter = useCounter();
+  const counter = useQuery(queries.counter());
   const { pathname } = useLocation();
   const [own, setOwn] = useState<Record<string, Timed | null>>({});
   const [now, setNow] = useState(Date.now);

@@ -1,4 +1,5 @@
-import { useHousehold } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import { queries } from "../api/queries";
 
 /** Times of day as the household writes them, in its own zone and not the browser's. */
 export function timeText(at: string | number, zone: string, hour12: boolean): string {
@@ -9,13 +10,13 @@ export function timeText(at: string | number, zone: string, hour12: boolean): st
 
 /** Whether the household writes times with 12 hours. */
 export function useHour12() {
-  const settings = useHousehold().data?.settings;
+  const settings = useQuery(queries.household()).data?.settings;
   const clock = settings?.clock ?? "usual";
   return clock === "12" || (clock === "usual" && settings?.units === "us");
 }
 
 export function useClock() {
-  const zone = useHousehold().data?.settings.time_zone ?? "UTC";
+  const zone = useQuery(queries.household()).data?.settings.time_zone ?? "UTC";
   const hour12 = useHour12();
   return (at: string | number) => timeText(at, zone, hour12);
 }
@@ -32,7 +33,7 @@ export function useDayAndTime() {
 
 /** "27 Nov, 9:30 AM" of an instant, in the household's zone. */
 export function useMoment() {
-  const zone = useHousehold().data?.settings.time_zone ?? "UTC";
+  const zone = useQuery(queries.household()).data?.settings.time_zone ?? "UTC";
   const hour12 = useHour12();
   return (at: string) => {
     // Swedish writes dates as the machine does.

@@ -1,4 +1,6 @@
-import { type Schemas, useHousehold } from "../api/client";
+import { useQuery } from "@tanstack/react-query";
+import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 
 const us = {
   volume: "4 cups, 50 fl oz, 11 marks",
@@ -19,4 +21,4 @@ const metric: typeof us = {
 const hints: Record<Schemas["Units"], typeof us> = { us, metric };
 
 /** Examples of what may be typed, in the household's own units. */
-export const useHints = () => hints[useHousehold().data?.settings.units ?? "metric"];
+export const useHints = () => hints[useQuery(queries.household()).data?.settings.units ?? "metric"];

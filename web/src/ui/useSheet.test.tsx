@@ -78,7 +78,10 @@ test("what cannot be read is sent as it stands, and an empty number is none", as
 
 test("a refusal marks its field, takes one there, and may be tried again", async () => {
   const problem = { code: "out_of_range", field: "cups", message: "give cups from 0 to 60" } as const;
-  const save = vi.fn().mockRejectedValueOnce(new Refused(422, "", [problem])).mockResolvedValue({});
+  const save = vi
+    .fn()
+    .mockRejectedValueOnce(new Refused(422, "", [problem]))
+    .mockResolvedValue({});
   shown(save);
   const user = userEvent.setup();
   await user.click(screen.getByText("Save"));

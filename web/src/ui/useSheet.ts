@@ -35,13 +35,13 @@ export function useSheet<T extends FieldValues, Out>({
   key,
   first,
   save,
-  then,
+  onSaved,
   tidy = (typed) => typed,
 }: {
   key: string | null;
   first: T;
   save: (given: T) => Promise<Out>;
-  then?: (out: Out) => void;
+  onSaved?: (out: Out) => void;
   /** What is sent for what was typed. */
   tidy?: (typed: T) => T;
 }) {
@@ -85,7 +85,7 @@ export function useSheet<T extends FieldValues, Out>({
         forget();
         start.current = given as unknown as T;
         form.reset(given as DefaultValues<T>);
-        then?.(out);
+        onSaved?.(out);
       },
     }),
   );

@@ -1,8 +1,10 @@
 import { Box, Button, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { FormProvider, useFormContext } from "react-hook-form";
-import { type Schemas, send, useWaters } from "../api/client";
+import { type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
+import { queries } from "../api/queries";
 import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
@@ -113,7 +115,7 @@ export function WaterForm({
   onDone: (water: Schemas["Water"]) => void;
   onCancel?: (() => void) | undefined;
 }) {
-  const known = useWaters().data;
+  const known = useQuery(queries.waters()).data;
   const reports = known?.reports ?? [];
   const [id, setId] = useState(newId);
   const sheet = useSheet({
@@ -124,7 +126,7 @@ export function WaterForm({
       const body = { name, reading: reading(typed, reports), price_a_litre: perhaps(price) };
       return water ? send.changeWater(water.id, body) : send.water(id, body);
     },
-    then: (kept) => {
+    onSaved: (kept) => {
       setId(newId());
       onDone(kept);
     },

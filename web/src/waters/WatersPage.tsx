@@ -1,7 +1,9 @@
 import { Box, Button, Chip, Pagination, Paper, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { type Schemas, send, useChange, useWaters } from "../api/client";
+import { type Schemas, send, useChange } from "../api/client";
+import { queries } from "../api/queries";
 import { HardnessParts } from "../pictures/HardnessParts";
 import { Ruler } from "../pictures/Ruler";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
@@ -9,7 +11,7 @@ import { useUndo } from "../ui/Undo";
 import { WaterForm } from "./WaterForm";
 
 export function WatersPage() {
-  const query = useWaters();
+  const query = useQuery(queries.waters());
   const [chosen, setChosen] = useState("");
   const [editing, setEditing] = useState<"new" | "chosen" | null>(null);
   return (

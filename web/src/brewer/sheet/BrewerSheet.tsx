@@ -1,9 +1,11 @@
 import { Box, Button, Paper, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { FormProvider } from "react-hook-form";
 import { useNavigate, useParams, useSearchParams } from "react-router";
-import { type Schemas, send, useAnotherLike, useBrewer, useFamilies, useHousehold } from "../../api/client";
+import { type Schemas, send } from "../../api/client";
 import { newId } from "../../api/newId";
+import { queries } from "../../api/queries";
 import { Field } from "../../ui/Field";
 import { ErrorNotice, Loading, Page } from "../../ui/Notices";
 import { Resumed } from "../../ui/Resumed";
@@ -26,10 +28,10 @@ type Draft = Schemas["BrewerDraft"];
 export function BrewerSheet() {
   const id = useParams().id;
   const like = useSearchParams()[0].get("like");
-  const families = useFamilies();
-  const household = useHousehold();
-  const brewer = useBrewer(id ?? "");
-  const another = useAnotherLike(like ?? "");
+  const families = useQuery(queries.families());
+  const household = useQuery(queries.household());
+  const brewer = useQuery(queries.brewer(id ?? ""));
+  const another = useQuery(queries.anotherLike(like ?? ""));
   const first = id ? brewer.data?.draft : like ? another.data : families.data?.[0]?.draft;
   const error = families.error ?? household.error ?? (id ? brewer.error : like ? another.error : null);
   if (error) return <ErrorNotice error={error} />;
@@ -82,7 +84,7 @@ function Sheet({
     key: id ?? (like ? `like-${like}` : "new"),
     first,
     save: (body: Draft) => (id ? send.changeBrewer(id, body) : send.addBrewer(fresh, body)),
-    then: (card) => navigate(`/brewers/${card.id}`),
+    onSaved: (card) => navigate(`/brewers/${card.id}`),
     tidy,
   });
   const { form, submit, isSaving, error, isRefused } = sheet;
