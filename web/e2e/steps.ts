@@ -96,18 +96,25 @@ export async function look(page: Page, showed: string) {
   await press(page, "That is what came");
 }
 
-/** Answers the questions; those named are answered badly. */
+/** Answers the questions; those named are answered badly. On a phone each stands alone. */
 export async function answer(page: Page, bad: string[] = []) {
-  const good = { smell: "No, nobody", clear: "As clear", light: "No" };
-  const poor = { smell: "Yes, still", clear: "Not yet", light: "Yes, still" };
-  const questions = { smell: /smell or taste/, clear: /as clear as/, light: /still ask for/ };
-  for (const name of ["smell", "clear", "light"] as const) {
-    const group = page.getByRole("group", { name: questions[name] });
-    await group.getByRole("button", { name: (bad.includes(name) ? poor : good)[name], exact: true }).click();
+  const said = (name: string, good: string, poor: string) => (bad.includes(name) ? poor : good);
+  const answers: [RegExp, string][] = [
+    [/smell or taste/, said("smell", "No, nobody", "Yes, still")],
+    [/as clear as/, said("clear", "As clear", "Not yet")],
+    [/still ask for/, said("light", "No", "Yes, still")],
+    [/How was it smelled/, "By a second person"],
+  ];
+  const isPhone = (page.viewportSize()?.width ?? 1280) < 600;
+  for (let left = answers; left.length > 0; ) {
+    const groups = left.map(([question]) => page.getByRole("group", { name: question }));
+    const any = groups.reduce((one, other) => one.or(other));
+    await any.first().waitFor();
+    const shown = await Promise.all(groups.map((group) => group.isVisible()));
+    const at = isPhone ? shown.indexOf(true) : 0;
+    const [, words] = left[at] ?? [];
+    await groups[at]?.getByRole("button", { name: words, exact: true }).click();
+    left = left.filter((_, i) => i !== at);
   }
-  await page
-    .getByRole("group", { name: /How was it smelled/ })
-    .getByRole("button", { name: "By a second person" })
-    .click();
   await press(page, "That is how it is");
 }

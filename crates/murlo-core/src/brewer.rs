@@ -593,6 +593,13 @@ pub struct Brewer {
 }
 
 impl Brewer {
+    /// Whether something can have been done to it on `day`: its first known day is only the first day of use where no more is
+    /// told of the time before.
+    #[must_use]
+    pub fn may_know_of(&self, day: Date) -> bool {
+        day >= self.in_use_since || (self.beforehand.is_some() && self.last_descaled.is_none())
+    }
+
     /// Its needles.
     #[must_use]
     pub fn needles(&self) -> Vec<Needle> {

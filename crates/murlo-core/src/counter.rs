@@ -3,7 +3,7 @@
 use crate::brewer::{Brewer, Circuit, Family, Outlet};
 use crate::figures::{Figure, figures};
 use crate::history::{AcidInside, Cleaned};
-use crate::household::Home;
+use crate::household::{Home, Warmth};
 use crate::journal::{Entry, EntryDraft, What};
 use crate::pace::{Pace, Seen};
 use crate::plan::{Measured, PlanOptions, Today};
@@ -12,7 +12,7 @@ use crate::scale::{Forecast, Growth, Known, Logged, Point, Recall, Start, Urgenc
 use crate::text;
 use crate::trouble;
 use crate::units::Units;
-use crate::upkeep::{Asks, Job, Upkeep};
+use crate::upkeep::{Asks, Job, Kitchen, Upkeep};
 use crate::water::{Chemistry, Waters, class};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -238,8 +238,14 @@ impl Facts<'_> {
     fn upkeep(&self, brewer: &Brewer) -> Vec<Upkeep> {
         let logged = self.logged.and_then(|all| all.get(&brewer.id));
         let (entries, logged) = (self.entries(brewer), logged.map(Arc::as_ref));
-        let hardness = brewer.filter.and_then(|_| self.hardness(brewer));
-        Upkeep::of(brewer, (entries, logged), hardness, self.asks, self.today)
+        let kitchen = Kitchen {
+            hardness: brewer.filter.and_then(|_| self.hardness(brewer)),
+            warmth: self
+                .homes
+                .get(&brewer.home_id)
+                .map_or_else(Warmth::default, |home| home.warmth),
+        };
+        Upkeep::of(brewer, (entries, logged), kitchen, self.asks, self.today)
     }
 
     /// Of the water it has now, mg/L.
@@ -357,11 +363,20 @@ impl Facts<'_> {
             .iter()
             .map(|since| Chemistry::of(&self.waters.get(&since.value)?.reading, self.waters).ok())
             .collect::<Option<Vec<_>>>()?;
-        let start = Start::of(brewer, circuit, waters.first()?);
         let key = (brewer.id.clone(), circuit.id.clone());
         let cleans = self.cleans.get(&key).map_or(&[][..], Vec::as_slice);
+        // A clean that was told of before the first known day is where its past begins.
+        let earliest = cleans.first().map(|clean| clean.day);
+        let earliest = earliest.filter(|day| *day < brewer.in_use_since);
+        let start = match earliest.filter(|day| brewer.may_know_of(*day)) {
+            Some(day) => Start::told_clean(day),
+            None => Start::of(brewer, circuit, waters.first()?),
+        };
         // What the person told at the start counts until a later clean.
-        let later = cleans.partition_point(|clean| clean.day < start.day);
+        let later = cleans.partition_point(|clean| match earliest {
+            Some(first) if first == start.day => clean.day <= first,
+            _ => clean.day < start.day,
+        });
         let logged = self.logged.and_then(|all| all.get(&brewer.id));
         let recall = self.recalls.and_then(|all| all.get(&key));
         Some(ask(Growth::new(Known {

@@ -5,7 +5,7 @@
 mod home;
 mod photo;
 
-pub use home::{Changeover, Guests, Home, Room, Stay};
+pub use home::{Changeover, Guests, Home, Room, Stay, Warmth};
 pub use photo::{Photo, PhotoBrief, PhotoOf, Shows};
 
 use crate::bath::Agent;
@@ -153,6 +153,22 @@ pub struct PastClean {
 }
 
 impl PastClean {
+    /// Checks what is told of a clean of `brewer`.
+    ///
+    /// # Errors
+    /// One problem per wrong field.
+    pub fn told(self, brewer: &Brewer, today: Date) -> Result<Self, Problems> {
+        let mut problems = Problems::default();
+        let note = problems.note(text::note("note", &self.note));
+        problems.note(bounds::day("day", self.day));
+        if self.day > today || !brewer.may_know_of(self.day) {
+            let message = "give a day between the brewer's first day of use and today";
+            let wrong = Problem::new(Code::OutOfRange, "day", message);
+            problems.0.push(wrong);
+        }
+        problems.or(note.map(|note| Self { note, ..self }))
+    }
+
     fn check(&self, brewers: &HashMap<String, Brewer>) -> Result<(), Problems> {
         let mut problems = Problems::default();
         problems.note(known(brewers, "brewer_id", &self.brewer_id));

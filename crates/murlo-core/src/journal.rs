@@ -224,7 +224,12 @@ impl Entry {
     pub fn check(&self, brewer: &Brewer) -> Result<(), Problems> {
         let mut problems = Problems::default();
         problems.note(text::id("id", &self.id));
-        if self.day < brewer.in_use_since {
+        let is_work = matches!(
+            self.what,
+            What::FilterFitted | What::NeedlesCleared | What::Did { .. }
+        );
+        let is_early = self.day < brewer.in_use_since;
+        if is_early && !(is_work && brewer.may_know_of(self.day)) {
             let message = "that is before the brewer's first day of use: give a later day";
             problems
                 .0

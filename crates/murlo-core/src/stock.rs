@@ -9,11 +9,11 @@ pub use cupboard::{AHEAD_DAYS, Cupboard, Line, Shown};
 use crate::bath::Agent;
 use crate::bounds;
 use crate::household::Kept;
-use crate::journal::{Entry, What};
+use crate::journal::Entry;
 use crate::offer::Offer;
 use crate::problem::{Code, Problem, Problems};
 use crate::text;
-use crate::upkeep::Job;
+use crate::upkeep::{self, Job};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -27,6 +27,10 @@ pub enum SupplyKind {
     Filter,
     /// Rinse pods: one goes with each that is run.
     RinsePod,
+    /// Stain remover, by the tablet or measure: one goes whenever stains are taken off.
+    StainRemover,
+    /// Paper clips: one is straightened for the needles.
+    Clip,
     /// Something else, drawn from by nobody.
     Other,
 }
@@ -129,6 +133,20 @@ impl Movement {
     }
 }
 
+impl SupplyKind {
+    /// What goes, one piece at a time, with a small work.
+    #[must_use]
+    pub const fn of(job: Job) -> Option<Self> {
+        match job {
+            Job::Filter => Some(Self::Filter),
+            Job::RinsePod => Some(Self::RinsePod),
+            Job::Stains => Some(Self::StainRemover),
+            Job::Needles => Some(Self::Clip),
+            _ => None,
+        }
+    }
+}
+
 /// What something that was done took.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Drawn {
@@ -153,11 +171,7 @@ pub fn of_works<'a>(
 ) -> Vec<Drawn> {
     let first = |kind| supplies.iter().find(|supply| supply.kind == kind);
     let drawn = entries.into_iter().filter_map(|entry| {
-        let kind = match entry.what {
-            What::FilterFitted => SupplyKind::Filter,
-            What::Did { job: Job::RinsePod } => SupplyKind::RinsePod,
-            _ => return None,
-        };
+        let kind = upkeep::job_of(&entry.what).and_then(SupplyKind::of)?;
         Some(Drawn {
             item_id: first(kind)?.id.clone(),
             day: entry.day,

@@ -7,6 +7,7 @@ mod job;
 pub use job::{Asks, Cadence, Job};
 
 use crate::brewer::Brewer;
+use crate::household::Warmth;
 use crate::journal::{Entry, What};
 use crate::scale::{Logged, days_after};
 use crate::text;
@@ -43,12 +44,21 @@ pub struct Upkeep {
 const SLOWER: f64 = 1.4;
 /// Water that stands so many days or fewer is like any other morning's. Judged.
 const FRESH_DAYS: i32 = 2;
-/// Longer than this, what grew in standing water is more than a rinse takes out. Judged.
+/// Longer than this at 20 °C, what grew in standing water is more than a rinse takes out. Judged.
 const STALE_DAYS: i32 = 10;
 /// So long after the first day back its work is still asked for, days. Judged.
 const BACK_ASKED: i32 = 14;
 /// Fewer cups a day than this leave water standing between them. Judged.
 const RARE_CUPS: f64 = 0.5;
+
+/// What a brewer stands in, as far as its small works go by that.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Kitchen {
+    /// Hardness of its water, mg/L, where a filter stands in it.
+    pub hardness: Option<f64>,
+    /// How warm it is while nobody is there.
+    pub warmth: Warmth,
+}
 
 /// What the entries of one brewer tell of its small works.
 struct Told<'a> {
@@ -58,7 +68,7 @@ struct Told<'a> {
     /// Cups that were timed: day, circuit, seconds.
     timed: Vec<(Date, &'a str, f64)>,
     /// Of its water, mg/L.
-    hardness: Option<f64>,
+    kitchen: Kitchen,
 }
 
 impl<'a> Told<'a> {
@@ -68,7 +78,7 @@ impl<'a> Told<'a> {
             last: [None; Job::ALL.len()],
             away: logged.map_or_else(Vec::new, |logged| logged.times_away().collect()),
             timed: Vec::new(),
-            hardness: None,
+            kitchen: Kitchen::default(),
         };
         for entry in entries {
             match &entry.what {
@@ -128,18 +138,17 @@ fn days_between(from: Date, to: Date) -> i32 {
 }
 
 impl Upkeep {
-    /// Every small work of `brewer`, what is due first. What a clean did of it stands among the entries; `hardness` is that of
-    /// its water, where a filter stands in it.
+    /// Every small work of `brewer`, what is due first. What a clean did of it stands among the entries.
     #[must_use]
     pub fn of(
         brewer: &Brewer,
         (entries, logged): (&[Entry], Option<&Logged>),
-        hardness: Option<f64>,
+        kitchen: Kitchen,
         asks: Asks,
         today: Date,
     ) -> Vec<Self> {
         let told = Told {
-            hardness,
+            kitchen,
             ..Told::of(entries, logged)
         };
         let works = Job::ALL.iter().filter(|job| job.fits(brewer));
@@ -167,9 +176,9 @@ impl Upkeep {
             keeps_running: Asks::Needed.wants(job, brewer),
             due,
             text,
-            every: cadence.text(job, brewer, told.hardness),
+            every: cadence.text(job, brewer, told.kitchen.hardness),
             days: cadence
-                .days(job, brewer, told.hardness)
+                .days(job, brewer, told.kitchen.hardness)
                 .filter(|_| !cadence.off)
                 .map(i32::unsigned_abs),
             done: job.done().to_owned(),
@@ -192,7 +201,7 @@ fn since(brewer: &Brewer, told: &Told, job: Job) -> Date {
 }
 
 fn by_cadence(job: Job, brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
-    let days = brewer.cadence(job).days(job, brewer, told.hardness);
+    let days = brewer.cadence(job).days(job, brewer, told.kitchen.hardness);
     let due = days.map(|days| told.at_home_after(since(brewer, told, job), days));
     let last = told.last(job).map(|day| text::day(day, today));
     let text = match (last, due) {
@@ -214,7 +223,7 @@ fn by_cadence(job: Job, brewer: &Brewer, told: &Told, today: Date) -> (Option<Da
 /// A filter ages in standing water too, but nobody is asked for it while away.
 fn filter(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
     let cadence = brewer.cadence(Job::Filter);
-    let life = cadence.days(Job::Filter, brewer, told.hardness);
+    let life = cadence.days(Job::Filter, brewer, told.kitchen.hardness);
     let life = life.unwrap_or_default();
     let Some(fitted) = told.last(Job::Filter) else {
         let lasts = text::count(life.unsigned_abs(), "day", "days");
@@ -237,7 +246,7 @@ fn needles(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) 
     let from = since(brewer, told, Job::Needles);
     let days = brewer
         .cadence(Job::Needles)
-        .days(Job::Needles, brewer, told.hardness);
+        .days(Job::Needles, brewer, told.kitchen.hardness);
     let due = days.map(|days| told.at_home_after(from, days));
     if let Some((day, seconds, well)) = slower(brewer, told, cleared) {
         let due = due.map_or(day, |due| due.min(day));
@@ -302,7 +311,7 @@ fn before_leaving(brewer: &Brewer, told: &Told, today: Date) -> Option<(Option<D
     Some((None, text.to_owned()))
 }
 
-/// What water that stood means on the first day back; by how long it stood, in a kitchen of about 20 °C.
+/// What water that stood means on the first day back; by how long it stood, and how warm.
 fn after_coming_back(told: &Told, today: Date) -> Option<(Option<Date>, String)> {
     let (first, last) = *told.away.iter().rev().find(|(_, last)| *last < today)?;
     let stood = days_between(first, last) + 1;
@@ -311,19 +320,28 @@ fn after_coming_back(told: &Told, today: Date) -> Option<(Option<Date>, String)>
     let is_asked = days_between(back, today) <= BACK_ASKED;
     let emptied = told.last(Job::Empty);
     let was_empty = emptied.is_some_and(|day| day >= days_after(first, -2) && day <= first);
+    // Days that would have done the same in a kitchen of 20 °C.
+    let warmth = told.kitchen.warmth;
+    let aged = (f64::from(stood) * warmth.pace()).round() as i32;
     if stood <= FRESH_DAYS || is_done || !is_asked {
         return None;
     }
-    let stood_text = text::count(stood.unsigned_abs(), "day", "days");
+    let for_days = text::count(stood.unsigned_abs(), "day", "days");
+    let as_days = text::count(aged.unsigned_abs(), "day", "days");
+    let like = match warmth {
+        Warmth::Usual => String::new(),
+        Warmth::Cool => format!(", cool (like {as_days} at 20 °C)"),
+        Warmth::Warm => format!(", warm (like {as_days} at 20 °C)"),
+    };
     let text = if was_empty {
-        format!("It stood empty for {stood_text}: fill it fresh, one cup to throw away")
-    } else if stood <= STALE_DAYS {
+        format!("It stood empty for {for_days}: fill it fresh, one cup to throw away")
+    } else if aged <= STALE_DAYS {
         format!(
-            "Water stood in it for {stood_text}: pour it away, fill fresh, two cups to throw away (sooner stale where it is warm)"
+            "Water stood in it for {for_days}{like}: pour it away, fill fresh, two cups to throw away"
         )
     } else {
         format!(
-            "Water stood in it for {stood_text}: wash the reservoir, then three cups to throw away; smell it, slime wants a work of its own"
+            "Water stood in it for {for_days}{like}: wash the reservoir, then three cups to throw away; smell it, slime wants a work of its own"
         )
     };
     Some((Some(back), text))
@@ -350,7 +368,7 @@ pub fn csv<'a>(
 }
 
 /// The small work that an entry writes down as done.
-const fn job_of(what: &What) -> Option<Job> {
+pub(crate) const fn job_of(what: &What) -> Option<Job> {
     match what {
         What::FilterFitted => Some(Job::Filter),
         What::NeedlesCleared => Some(Job::Needles),

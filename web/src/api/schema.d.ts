@@ -2790,6 +2790,8 @@ export interface components {
              * @description Minutes on the way there.
              */
             travel_min?: number | null;
+            /** @description How warm it is there while nobody is. */
+            warmth?: components["schemas"]["Warmth"];
         };
         /** @description A home as typed. */
         HomeDraft: {
@@ -5329,7 +5331,7 @@ export interface components {
          * @description What a thing in the cupboard is used for; some are drawn from by what is done.
          * @enum {string}
          */
-        SupplyKind: "filter" | "rinse_pod" | "other";
+        SupplyKind: "filter" | "rinse_pod" | "stain_remover" | "clip" | "other";
         /**
          * @description What a cleaning mode outlasts, each more than the one before.
          * @enum {string}
@@ -5626,6 +5628,11 @@ export interface components {
             /** @description Homes. */
             homes: string[];
         };
+        /**
+         * @description How warm a home is while nobody is there: water that stands is stale sooner where it is warm.
+         * @enum {string}
+         */
+        Warmth: "cool" | "usual" | "warm";
         /**
          * @description A caution of the bath itself.
          * @enum {string}

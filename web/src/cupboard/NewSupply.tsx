@@ -12,6 +12,8 @@ import { useSheet } from "../ui/useSheet";
 const kinds: [Schemas["SupplyKind"], string][] = [
   ["filter", "Water filters"],
   ["rinse_pod", "Rinse pods"],
+  ["clip", "Paper clips"],
+  ["stain_remover", "Stain remover"],
   ["other", "Something else"],
 ];
 
@@ -19,7 +21,7 @@ const kinds: [Schemas["SupplyKind"], string][] = [
 const blank = { kind: "filter" as Schemas["SupplyKind"], name: "Water filters", source: "", amount: "", price: "" };
 type Typed = typeof blank;
 
-/** Something that is counted by the piece: filters by their height or shape, rinse pods, stain remover, clips. */
+/** Something that is counted by the piece: filters by their height or shape, rinse pods, clips, stain remover. */
 export function NewSupply() {
   const [open, setOpen] = useState(false);
   if (open) return <Sheet close={() => setOpen(false)} />;

@@ -25,6 +25,12 @@ import { useSheet } from "../ui/useSheet";
 
 type Home = Schemas["Home"];
 
+const warmths: [Schemas["Warmth"], string][] = [
+  ["cool", "cool, about 12 °C"],
+  ["usual", "as kitchens are, about 20 °C"],
+  ["warm", "warm, about 27 °C"],
+];
+
 /** A home of its own, told by its name; the rest is told where it stands then. */
 export function NewHome({ opened }: { opened: (id: string) => void }) {
   const [open, setOpen] = useState(false);
@@ -103,6 +109,13 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
           <Field<Home> as="lines" name="access" label="How one gets in" help="Key, door, what to lock again" />
           <Field<Home> name="contact" label="Whom to ask" />
           <Field<Home> as="number" name="travel_min" label="Minutes on the way there" />
+          <Field<Home>
+            as="choice"
+            name="warmth"
+            label="While nobody is there it is"
+            help="Water that stands is stale sooner where it is warm"
+            options={warmths}
+          />
           <Typography variant="h3">Other rooms there</Typography>
           <Typography variant="body2" color="textSecondary">
             They fit into the waits of a visit.

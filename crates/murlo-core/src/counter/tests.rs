@@ -1,5 +1,6 @@
 use super::*;
 use crate::brewer::BrewerDraft;
+use crate::household::PastClean;
 use crate::scale::{DueBy, days_after};
 use crate::units::HardnessUnit;
 use crate::water::{Reading, Water};
@@ -88,6 +89,71 @@ fn acid_left_inside_comes_before_everything_else() {
     let first = house.facts().cards(&brewers).remove(0);
     assert_eq!(first.id, last.id);
     assert_eq!(first.circuits[0].acid.as_ref().unwrap().clean_id, "c");
+}
+
+/// A brewer that is known since ten days, with nothing told of the time before.
+fn found() -> Brewer {
+    let mut found = brewer("found", "hard", 10);
+    found.beforehand = Some(crate::brewer::Beforehand::default());
+    found
+}
+
+#[test]
+fn a_clean_that_is_told_of_before_the_first_known_day_is_where_its_past_begins() {
+    let mut house = House::new();
+    let found = found();
+    let used = |house: &House| {
+        let forecast = house.facts().forecast(&found, &found.circuits[0]).unwrap();
+        let chalk = forecast.chalk;
+        (chalk.used_low, chalk.used, chalk.used_high)
+    };
+    let unknown = used(&house);
+    let key = ("found".to_owned(), "main".to_owned());
+    let told = |days: i32| Cleaned::told(days_after(TODAY, -days));
+    house.cleans.insert(key.clone(), vec![told(60)]);
+    let since_then = used(&house);
+    assert!(since_then.1 < unknown.1, "{since_then:?} {unknown:?}");
+    let spread = |(low, _, high): (f64, f64, f64)| high / low;
+    assert!(spread(since_then) < spread(unknown));
+    // Of an earlier one it says what that one left of a year's chalk.
+    house.cleans.insert(key, vec![told(400), told(60)]);
+    let twice = used(&house);
+    assert!(since_then.1 < twice.1 && twice.1 < unknown.1 * 2.0, "{twice:?}");
+}
+
+#[test]
+fn a_clean_is_told_of_any_day_that_may_have_been_one_of_use() {
+    let past = |days: i32| PastClean {
+        id: "p".into(),
+        brewer_id: "b".into(),
+        day: days_after(TODAY, -days),
+        note: " by hand ".into(),
+    };
+    let bought = brewer("bought", "hard", 10);
+    for (of, days, is_taken) in [
+        (&bought, 10, true),
+        (&bought, 11, false),
+        (&bought, 0, true),
+        (&bought, -1, false),
+        (&found(), 11, true),
+        (&found(), -1, false),
+    ] {
+        let told = past(days).told(of, TODAY);
+        assert_eq!(told.is_ok(), is_taken, "{} {days}", of.nickname);
+    }
+    let told = past(5).told(&bought, TODAY).unwrap();
+    assert_eq!(told.note, "by hand");
+    // So is a small work, but not what is counted day by day.
+    let entry = |what| Entry {
+        id: "e".into(),
+        brewer_id: "b".into(),
+        day: days_after(TODAY, -40),
+        at: None,
+        what,
+    };
+    assert!(entry(What::FilterFitted).check(&found()).is_ok());
+    assert!(entry(What::FilterFitted).check(&bought).is_err());
+    assert!(entry(What::Brewed { cups: 2.0 }).check(&found()).is_err());
 }
 
 #[test]

@@ -37,6 +37,39 @@ pub struct Home {
     /// When guests come and go, where it is let.
     #[serde(default)]
     pub guests: Option<Guests>,
+    /// How warm it is there while nobody is.
+    #[serde(default)]
+    pub warmth: Warmth,
+}
+
+/// How warm a home is while nobody is there: water that stands is stale sooner where it is warm.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Warmth {
+    /// Hardly heated, about 12 °C.
+    Cool,
+    /// As kitchens are, about 20 °C.
+    #[default]
+    Usual,
+    /// In the sun or heated well, about 27 °C.
+    Warm,
+}
+
+/// What grows in water grows twice as fast with so many degrees more. Judged.
+const TWICE_C: f64 = 10.0;
+
+impl Warmth {
+    /// How much faster water is stale there than at 20 °C.
+    #[must_use]
+    pub fn pace(self) -> f64 {
+        let warmer_c = match self {
+            Self::Cool => -8.0,
+            Self::Usual => 0.0,
+            Self::Warm => 7.0,
+        };
+        2f64.powf(warmer_c / TWICE_C)
+    }
 }
 
 /// A room, or anything else that is cleaned beside brewers.

@@ -61,7 +61,7 @@ fn household() -> Household {
             brewer_id: "kiln".into(),
             day: TODAY,
             at: None,
-            what: What::FilterFitted,
+            what: What::Counter { brews: 40.0 },
         })],
         supplies: Vec::new(),
         movements: Vec::new(),

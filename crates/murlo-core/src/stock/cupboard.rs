@@ -147,18 +147,15 @@ impl Cupboard<'_> {
         }
     }
 
-    /// Filters and rinse pods of the coming months.
+    /// What goes by the piece in the coming months.
     fn works_ahead<'s>(&'s self, needs: &mut HashMap<&'s str, Needs>) {
-        for (job, kind) in [
-            (Job::Filter, SupplyKind::Filter),
-            (Job::RinsePod, SupplyKind::RinsePod),
-        ] {
-            let Some(supply) = self.supplies.iter().find(|s| s.kind == kind) else {
-                continue;
-            };
+        for job in Job::ALL {
+            let kind = SupplyKind::of(*job);
+            let supply = self.supplies.iter().find(|s| kind == Some(s.kind));
+            let Some(supply) = supply else { continue };
             let entry = needs.entry(supply.id.as_str()).or_default();
             for card in self.cards {
-                let work = card.upkeep.iter().find(|work| work.job == job);
+                let work = card.upkeep.iter().find(|work| work.job == *job);
                 let Some((due, every)) = work.and_then(|w| Some((w.due?, w.days?))) else {
                     continue;
                 };

@@ -1,4 +1,5 @@
 use super::*;
+use crate::journal::What;
 use jiff::ToSpan;
 use jiff::civil::date;
 use proptest::prelude::*;
@@ -157,6 +158,65 @@ fn an_amount_below_nothing_or_of_something_unknown_is_refused() {
 }
 
 #[test]
+fn a_level_counts_what_was_told_for_its_own_day_and_later() {
+    // Without a time, what is told for the day of the count is in it already.
+    let told = |after: i64| Drawn {
+        at: None,
+        day: day(24 * after),
+        ..drawn(0, 10.0)
+    };
+    for (after, left) in [(0, 90.0), (1, 90.0), (2, 80.0)] {
+        let found = level("vinegar", None, &[counted(24, 90.0)], &[told(after)]);
+        assert_eq!(found, Some(left), "{after}");
+    }
+}
+
+#[test]
+fn what_a_foreign_file_says_of_the_cupboard_is_checked() {
+    fn kept<T>(fact: T) -> Kept<T> {
+        Kept {
+            archived: false,
+            fact,
+        }
+    }
+    let supply = |name: &str, price: f64| Supply {
+        id: "tall".into(),
+        name: name.into(),
+        kind: SupplyKind::Filter,
+        offers: vec![Offer {
+            source: "grocery".into(),
+            amount: 2.0,
+            price,
+            postage: 0.0,
+            coupon: 0.0,
+            kit_worth: 0.0,
+        }],
+    };
+    let of_supply = |n: i64| Movement {
+        item_id: "tall".into(),
+        ..bought(n, 1.0)
+    };
+    for (supply, movement, field) in [
+        (supply("Tall", 5.0), of_supply(1), None),
+        (supply("", 5.0), of_supply(1), Some("supplies.tall.name")),
+        (
+            supply("Tall", -5.0),
+            of_supply(1),
+            Some("supplies.tall.offers.0.price"),
+        ),
+        (
+            supply("Tall", 5.0),
+            bought(2, 1.0),
+            Some("movements.m2.item_id"),
+        ),
+    ] {
+        let found = check_all(&[], &[kept(supply)], &[kept(movement)]).err();
+        let found = found.map(|p| p.0[0].field.clone());
+        assert_eq!(found.as_deref(), field);
+    }
+}
+
+#[test]
 fn works_draw_one_piece_of_their_kind() {
     let supply = |id: &str, kind| Supply {
         id: id.into(),
@@ -165,7 +225,9 @@ fn works_draw_one_piece_of_their_kind() {
         offers: Vec::new(),
     };
     let supplies = [
-        supply("clips", SupplyKind::Other),
+        supply("gloves", SupplyKind::Other),
+        supply("clips", SupplyKind::Clip),
+        supply("tablets", SupplyKind::StainRemover),
         supply("pods", SupplyKind::RinsePod),
         supply("tall", SupplyKind::Filter),
         supply("short", SupplyKind::Filter),
@@ -182,13 +244,15 @@ fn works_draw_one_piece_of_their_kind() {
         entry("2", What::Did { job: Job::RinsePod }),
         entry("3", What::Did { job: Job::Tray }),
         entry("4", What::NeedlesCleared),
+        entry("5", What::Did { job: Job::Stains }),
     ];
     let drawn = of_works(&entries, &supplies);
     let items: Vec<_> = drawn
         .iter()
         .map(|d| (d.item_id.as_str(), d.amount))
         .collect();
-    assert_eq!(items, [("tall", 1.0), ("pods", 1.0)]);
+    let expected = ["tall", "pods", "clips", "tablets"];
+    assert_eq!(items, expected.map(|id| (id, 1.0)));
     assert!(of_works(&entries, &supplies[..1]).is_empty());
 }
 

@@ -58,7 +58,13 @@ fn timed(days: i32, seconds: f64) -> Entry {
 }
 
 fn work(brewer: &Brewer, entries: &[Entry], job: Job) -> Option<Upkeep> {
-    let works = Upkeep::of(brewer, (entries, None), None, Asks::All, TODAY);
+    let works = Upkeep::of(
+        brewer,
+        (entries, None),
+        Kitchen::default(),
+        Asks::All,
+        TODAY,
+    );
     works.into_iter().find(|work| work.job == job)
 }
 
@@ -124,6 +130,81 @@ fn a_cup_that_got_slower_makes_needles_due_before_the_calendar_does() {
 }
 
 #[test]
+fn a_cup_is_held_against_a_good_one_of_its_own_circuit_since_they_were_cleared() {
+    let cleared = |days: i32| entry(days_after(TODAY, -days), What::NeedlesCleared);
+    let other = |days: i32, seconds: f64| {
+        let what = What::Timed {
+            circuit_id: "main".to_owned(),
+            seconds,
+            cup_ml: None,
+        };
+        entry(days_after(TODAY, -days), what)
+    };
+    for (entries, is_due, why) in [
+        (
+            vec![cleared(20), timed(19, 30.0), other(1, 90.0)],
+            false,
+            "of another circuit",
+        ),
+        (
+            vec![cleared(20), other(19, 20.0), timed(1, 90.0)],
+            false,
+            "nothing of its own before",
+        ),
+        (
+            vec![timed(19, 30.0), timed(1, 90.0)],
+            false,
+            "never cleared, so nothing is known good",
+        ),
+        (
+            vec![cleared(20), timed(20, 30.0), timed(1, 90.0)],
+            false,
+            "timed on the day they were cleared",
+        ),
+        (
+            vec![cleared(1), timed(19, 30.0), timed(1, 90.0)],
+            false,
+            "cleared after it",
+        ),
+        (
+            vec![cleared(20), timed(19, 30.0), timed(1, 90.0)],
+            true,
+            "slower",
+        ),
+    ] {
+        let needles = one(&pod(60.0), &entries, Job::Needles);
+        let says_so = needles.text.starts_with("A cup took");
+        assert_eq!(says_so, is_due, "{why}: {}", needles.text);
+    }
+}
+
+#[test]
+fn what_was_done_says_when_and_since_when_it_is_time_again() {
+    for (days, text, is_due) in [
+        (6, "Last done 17 Nov; next about 24 Nov", false),
+        (7, "Last done 16 Nov; time for it since 23 Nov", true),
+        (8, "Last done 15 Nov; time for it since 22 Nov", true),
+    ] {
+        let tray = one(&pod(60.0), &[did(Job::Tray, days)], Job::Tray);
+        assert_eq!((tray.text.as_str(), tray.is_due), (text, is_due));
+        assert_eq!(tray.last, Some(days_after(TODAY, -days)));
+    }
+    // What is due stands first.
+    let works = Upkeep::of(
+        &pod(60.0),
+        (&[did(Job::Tray, 1)], None),
+        Kitchen::default(),
+        Asks::All,
+        TODAY,
+    );
+    let due: Vec<_> = works.iter().map(|w| w.is_due).collect();
+    assert!(
+        due.is_sorted_by(|a, b| a >= b) && due.contains(&false) && due[0],
+        "{due:?}"
+    );
+}
+
+#[test]
 fn each_work_has_its_usual_cadence_and_an_own_one_goes_before_it() {
     for (job, days) in [
         (Job::Tray, 7),
@@ -164,7 +245,13 @@ fn each_work_has_its_usual_cadence_and_an_own_one_goes_before_it() {
         job: Job::Filter,
         ..off
     };
-    let works = Upkeep::of(&with(own), (&[], None), None, Asks::All, TODAY);
+    let works = Upkeep::of(
+        &with(own),
+        (&[], None),
+        Kitchen::default(),
+        Asks::All,
+        TODAY,
+    );
     assert!(Upkeep::is_filter_worn(&works, TODAY));
     assert!(works.iter().all(|w| w.job != Job::Filter || !w.is_due));
     assert_eq!(tray.every, "never asked for");
@@ -198,7 +285,7 @@ fn a_cadence_that_cannot_be_kept_is_refused() {
 #[test]
 fn a_household_says_how_much_it_wants_to_be_asked() {
     let asked = |asks| {
-        let works = Upkeep::of(&pod(60.0), (&[], None), None, asks, TODAY);
+        let works = Upkeep::of(&pod(60.0), (&[], None), Kitchen::default(), asks, TODAY);
         let due = works.into_iter().filter(|w| w.is_due).map(|w| w.job);
         due.collect::<Vec<_>>()
     };
@@ -212,6 +299,50 @@ fn a_household_says_how_much_it_wants_to_be_asked() {
     ];
     assert_eq!(asked(Asks::Usual), usual);
     assert!(asked(Asks::All).contains(&Job::Hollow));
+}
+
+#[test]
+fn where_it_is_warm_water_is_stale_sooner_and_where_it_is_cool_later() {
+    for (warmth, stood, text) in [
+        (Warmth::Usual, 10, "stood in it for 10 days: pour it away"),
+        (
+            Warmth::Usual,
+            11,
+            "stood in it for 11 days: wash the reservoir",
+        ),
+        (
+            Warmth::Warm,
+            6,
+            "for 6 days, warm (like 10 days at 20 °C): pour it away",
+        ),
+        (
+            Warmth::Warm,
+            7,
+            "for 7 days, warm (like 11 days at 20 °C): wash the reservoir",
+        ),
+        (
+            Warmth::Cool,
+            18,
+            "for 18 days, cool (like 10 days at 20 °C): pour it away",
+        ),
+        (
+            Warmth::Cool,
+            19,
+            "for 19 days, cool (like 11 days at 20 °C): wash the reservoir",
+        ),
+    ] {
+        let kitchen = Kitchen {
+            warmth,
+            ..Kitchen::default()
+        };
+        let entries = [away(-stood, -1)];
+        let works = Upkeep::of(&pod(60.0), (&entries, None), kitchen, Asks::All, TODAY);
+        let back = works
+            .iter()
+            .find(|w| w.job == Job::Back)
+            .expect("asked for");
+        assert!(back.text.contains(text), "{warmth:?}: {}", back.text);
+    }
 }
 
 #[test]
@@ -276,7 +407,13 @@ fn before_days_away_it_wants_to_be_emptied_and_afterwards_fresh_water() {
     }
     // The same where days away are kept apart.
     let apart = Logged::of(&[away(1, 9)]);
-    let works = Upkeep::of(&pod, (&[], Some(&apart)), None, Asks::All, TODAY);
+    let works = Upkeep::of(
+        &pod,
+        (&[], Some(&apart)),
+        Kitchen::default(),
+        Asks::All,
+        TODAY,
+    );
     assert!(
         works
             .iter()
@@ -322,7 +459,7 @@ proptest! {
             brewer.cadences.push(Cadence { job: Job::RinsePod, days: None, brews: Some(60), off: false });
             brewer
         };
-        let works = Upkeep::of(&with(cups), (&[did(Job::RinsePod, age)], None), None, Asks::All, TODAY);
+        let works = Upkeep::of(&with(cups), (&[did(Job::RinsePod, age)], None), Kitchen::default(), Asks::All, TODAY);
         prop_assert_eq!(works.iter().filter(|w| w.job == Job::RinsePod).count(), 1);
         for job in [Job::RinsePod, Job::Filter] {
             let entries = [did(Job::RinsePod, age), entry(days_after(TODAY, -age), What::FilterFitted)];
@@ -337,7 +474,16 @@ fn a_filter_is_renewed_sooner_on_hard_water_unless_its_own_days_were_told() {
     let mut pod = pod(1000.0);
     let fitted = [entry(days_after(TODAY, -10), What::FilterFitted)];
     let after = |brewer: &Brewer, hardness: Option<f64>| {
-        let works = Upkeep::of(brewer, (&fitted, None), hardness, Asks::All, TODAY);
+        let works = Upkeep::of(
+            brewer,
+            (&fitted, None),
+            Kitchen {
+                hardness,
+                ..Kitchen::default()
+            },
+            Asks::All,
+            TODAY,
+        );
         let filter = works.into_iter().find(|w| w.job == Job::Filter).unwrap();
         (days_between(TODAY, filter.due.unwrap()) + 10, filter.every)
     };

@@ -448,19 +448,15 @@ pub async fn add_past_clean(
     Body(draft): Body<PastCleanDraft>,
 ) -> Result<Json<PastClean>, ApiError> {
     let now = state.now();
-    let note = text::note("note", &draft.note)?;
     let past = state.store(move |store| {
         let brewer: Brewer = store.get(&brewer_id)?;
-        if draft.day > today(now, &store.settings()?.time_zone) || draft.day < brewer.in_use_since {
-            let message = "give a day between the brewer's first day of use and today";
-            return Err(Problem::new(Code::OutOfRange, "day", message).into());
-        }
         let past = PastClean {
             id,
             brewer_id,
             day: draft.day,
-            note,
+            note: draft.note,
         };
+        let past = past.told(&brewer, today(now, &store.settings()?.time_zone))?;
         store.add(&past)?;
         Ok(past)
     });
