@@ -7,6 +7,7 @@ mod ahead;
 mod bathing;
 mod choices;
 mod judge;
+mod left_out;
 mod outcome;
 mod progress;
 mod seen;
@@ -263,6 +264,11 @@ impl ClearingTool {
 pub enum Act {
     /// Finished a step.
     Done {
+        /// The step.
+        step: String,
+    },
+    /// Leaves a step out.
+    LeftOut {
         /// The step.
         step: String,
     },

@@ -155,6 +155,7 @@ impl Progress {
                 let next = self.next(plan, current);
                 let differs = |f: &Choice| next.as_ref().is_none_or(|n| n.act != f.act);
                 others.extend(finish.filter(differs));
+                others.extend(self.leaving_out(plan, i));
             }
             None if self.acid_left(plan).is_some() => others.push(self.finish_clean(plan)),
             None => {}

@@ -365,6 +365,7 @@ impl Progress {
                 None => format!("Flow: {}", flow.text),
             });
         }
+        checks.extend(self.left_out_text(plan));
         checks
     }
 

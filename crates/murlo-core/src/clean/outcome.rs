@@ -74,8 +74,8 @@ impl Progress {
                 .collect();
         }
         let has = |kind| {
-            let mut steps = plan.steps.iter().zip(&self.done);
-            steps.any(|(step, done)| *done && step.is(kind))
+            let mut steps = plan.steps.iter().enumerate();
+            steps.any(|(i, step)| step.is(kind) && self.was_followed(plan, i))
         };
         let mut jobs = Vec::new();
         if plan.work == Work::Descale && has(Kind::Parts) && has(Kind::Body) {

@@ -86,6 +86,8 @@ pub(super) struct Progress {
     pub glasses: Vec<Glass>,
     pub flow: Vec<Flow>,
     pub clear: BTreeSet<Spot>,
+    /// Steps that were not done.
+    pub left_out: BTreeSet<String>,
     pub tool: Option<ClearingTool>,
     pub programme_min: Option<f64>,
     /// What the baths really did.
@@ -164,7 +166,7 @@ impl Progress {
     }
 
     /// The step the act names, when it is the current one or may be done meanwhile.
-    fn at(&self, plan: &Plan, step: &str) -> Result<usize, Problem> {
+    pub(super) fn at(&self, plan: &Plan, step: &str) -> Result<usize, Problem> {
         let Some(current) = self.current() else {
             return Err(unfit("every step is done: finish the clean"));
         };
@@ -294,6 +296,7 @@ impl Progress {
         }
         match act {
             Act::Done { step } => self.finish_step(plan, step, at),
+            Act::LeftOut { step } => self.leave_out(plan, step),
             Act::Counted { step } => {
                 let i = self.counting(plan, step)?;
                 self.count[i] += 1;
@@ -740,6 +743,7 @@ impl Progress {
                 plan,
                 at,
                 done: &self.done,
+                left_out: &self.left_out,
                 counts: &self.count,
                 round: self.round,
                 acid_mg_l: acid.map_or(0.0, |acid| acid.mg_l),

@@ -15,6 +15,7 @@ impl Progress {
     pub(super) fn state(self, plan: &Plan, undo: Option<String>) -> State {
         let current = self.current();
         let begun = |i: usize| self.count[i] > 0 || self.started[i].is_some();
+        let followed = |i: usize| (self.was_followed(plan, i), self.count[i]);
         let machine = match current {
             Some(i) if begun(i) || self.verdict.is_some() => Some(i),
             Some(i) => i.checked_sub(1),
@@ -23,10 +24,10 @@ impl Progress {
         let (inside, plugged) = machine.map_or((Inside::Water, true), |i| {
             (plan.steps[i].inside, plan.steps[i].plugged)
         });
-        let standing = plan.mechanism.as_ref().map(|mechanism| {
-            let begun = |i: usize| (self.done[i] || begun(i), self.count[i]);
-            stands_after(mechanism, plan, begun).standing()
-        });
+        let standing = plan
+            .mechanism
+            .as_ref()
+            .map(|mechanism| stands_after(mechanism, plan, followed).standing());
         let plugged = standing.map_or(plugged, |s| s.plugged);
         let in_mode = standing.is_some_and(|s| s.in_mode);
         let rinsed = self.rinsed(plan);

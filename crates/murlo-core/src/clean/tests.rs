@@ -690,6 +690,64 @@ fn nothing_is_asked_of_a_rehearsal_or_of_what_was_told() {
 }
 
 #[test]
+fn what_nothing_after_it_needs_may_be_left_out_and_the_log_says_so() {
+    let leaving = |state: &State| {
+        let mut others = state.others.iter();
+        others
+            .find(|c| matches!(c.act, Act::LeftOut { .. }))
+            .cloned()
+    };
+    for family in Family::ALL {
+        let mut run = Run::new(family);
+        let mut left = Vec::new();
+        let end = loop {
+            let state = run.state();
+            if state.closed.is_some() {
+                break state;
+            }
+            if let Some(choice) = leaving(&state) {
+                left.push(state.kind.unwrap());
+                run.act(choice.act).unwrap();
+            } else if state.kind == Some(Kind::Verify) {
+                run.answer(&[]);
+            } else {
+                run.step_on(state);
+            }
+        };
+        assert!(left.contains(&Kind::Body), "{family:?}: {left:?}");
+        let outcome = end.outcome.unwrap();
+        assert_eq!(outcome.acid_left, None, "{family:?}");
+        let line = outcome.checks.last().unwrap();
+        assert!(line.starts_with("Left out: "), "{line}");
+        let jobs = outcome.jobs.unwrap();
+        assert!(
+            !jobs.contains(&Job::Wash) && !jobs.contains(&Job::Tray),
+            "{jobs:?}"
+        );
+    }
+    let mut run = Run::new(Family::PodReservoir);
+    run.until("mix");
+    assert_eq!(leaving(&run.state()), None);
+    let act = Act::LeftOut { step: "mix".into() };
+    let refused = run.act(act).unwrap_err();
+    assert_eq!(refused.code, Code::DoesNotFit);
+    assert!(refused.message.contains("cannot be left out"), "{refused}");
+    // One that has begun is done, and what was taken back may be done after all.
+    let mut run = Run::new(Family::PodReservoir);
+    run.until("body");
+    let choice = leaving(&run.state()).unwrap();
+    let state = run.act(choice.act).unwrap();
+    assert_ne!(state.kind, Some(Kind::Body));
+    let event = state.undo.unwrap();
+    let state = run.act(Act::Undone { event }).unwrap();
+    assert_eq!(state.kind, Some(Kind::Body));
+    run.on();
+    run.answer(&[]);
+    let jobs = run.on().outcome.unwrap().jobs.unwrap();
+    assert!(jobs.contains(&Job::Wash), "{jobs:?}");
+}
+
+#[test]
 fn without_a_soak_the_same_strength_comes_again_with_soak() {
     let none = PlanOptions {
         soak_minutes: Some(0.0),

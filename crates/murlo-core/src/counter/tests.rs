@@ -118,7 +118,10 @@ fn a_clean_that_is_told_of_before_the_first_known_day_is_where_its_past_begins()
     // Of an earlier one it says what that one left of a year's chalk.
     house.cleans.insert(key, vec![told(400), told(60)]);
     let twice = used(&house);
-    assert!(since_then.1 < twice.1 && twice.1 < unknown.1 * 2.0, "{twice:?}");
+    assert!(
+        since_then.1 < twice.1 && twice.1 < unknown.1 * 2.0,
+        "{twice:?}"
+    );
 }
 
 #[test]

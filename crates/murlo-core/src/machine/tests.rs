@@ -47,6 +47,7 @@ impl Drawn {
             plan,
             at,
             done: &done,
+            left_out: &BTreeSet::new(),
             counts: &counts,
             round: 1,
             acid_mg_l: plan.rinse.level_mg_l(1),

@@ -17,6 +17,7 @@ use crate::rinse::Rinse;
 use crate::scale::Chalk;
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
 
 /// A strength at which a further bath may be mixed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -200,6 +201,8 @@ pub struct Moment<'a> {
     pub at: usize,
     /// Which steps are done.
     pub done: &'a [bool],
+    /// Which were not done but left out, by their ids.
+    pub left_out: &'a BTreeSet<String>,
     /// What each has counted.
     pub counts: &'a [u32],
     /// Which bath this is, from 1.
@@ -519,7 +522,10 @@ impl Facts<'_> {
             ..self.stage(worked, steps)
         };
         let seen = as_it_was(moment, &stage.mechanism);
-        let begun = |i: usize| (moment.done[i], moment.counts[i]);
+        let begun = |i: usize| {
+            let is_left_out = moment.left_out.contains(&plan.steps[i].id);
+            (moment.done[i] && !is_left_out, moment.counts[i])
+        };
         let machine = stands_after(&stage.mechanism, &seen, begun);
         let mut fault = None;
         for before in self.ways_on() {

@@ -132,6 +132,7 @@ fn a_stage_from_outside_is_checked_like_a_plan() {
                 plan: &plan,
                 at,
                 done: &done,
+                left_out: &BTreeSet::new(),
                 counts: &counts,
                 round: 1,
                 acid_mg_l: 0.0,
