@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { expectAccessible, expectFits } from "./axe";
+import { expectAccessible, expectAccessibleWhenSmall } from "./axe";
 
 const views = [
   "/",
@@ -35,14 +35,16 @@ const views = [
 ];
 
 for (const view of views) {
-  test(`${view} is accessible in light and dark, without errors, and not wider than the screen`, async ({ page }) => {
+  test(`${view} is accessible in light and dark, large and small, without errors, and not wider than the screen`, async ({
+    page,
+  }) => {
     const errors: string[] = [];
     page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
     page.on("pageerror", (error) => errors.push(error.message));
     await page.goto(view);
     await page.getByRole("heading", { level: 1 }).first().waitFor();
     await expectAccessible(page);
-    await expectFits(page);
+    await expectAccessibleWhenSmall(page);
     expect(errors).toEqual([]);
   });
 }

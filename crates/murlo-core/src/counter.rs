@@ -102,6 +102,8 @@ pub struct Facts<'a> {
     pub pace_after: Option<Date>,
     /// For how much of the small works one wants to be asked.
     pub asks: Asks,
+    /// People with a keen nose.
+    pub noses: &'a [String],
     /// The household's day.
     pub today: Date,
     /// Units to read.
@@ -337,6 +339,7 @@ impl Facts<'_> {
                 .cloned()
                 .unwrap_or_default(),
             why_side,
+            noses: self.noses.to_vec(),
             last: self
                 .cleans
                 .get(&(brewer.id.clone(), circuit.id.clone()))

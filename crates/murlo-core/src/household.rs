@@ -43,8 +43,11 @@ pub struct Settings {
     pub units: Units,
     /// IANA name of the time zone whose days count.
     pub time_zone: String,
-    /// Whose taste decides a rinse.
+    /// For whom is rinsed, where nobody with a keen nose is named.
     pub taste: Taste,
+    /// People with a keen nose: it is rinsed for them, and they are asked to smell.
+    #[serde(default)]
+    pub noses: Vec<String>,
     /// Written before amounts of money as a sign, or after them as a word.
     #[serde(default)]
     pub currency: String,
@@ -67,6 +70,9 @@ pub struct Settings {
     #[serde(default)]
     pub asks: Asks,
 }
+
+/// More keen noses than this are nobody's household.
+const MOST_NOSES: usize = 12;
 
 /// How times of day are written.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -95,12 +101,30 @@ impl Settings {
         }
     }
 
+    /// Whose taste decides a rinse.
+    #[must_use]
+    pub fn rinses_for(&self) -> Taste {
+        match self.noses.is_empty() {
+            true => self.taste,
+            false => Taste::Strict,
+        }
+    }
+
     /// Checks the figures.
     ///
     /// # Errors
     /// One problem per field outside its range.
     pub fn check(&self) -> Result<(), Problems> {
         let mut problems = Problems::default();
+        if self.noses.len() > MOST_NOSES {
+            let message = format!("name at most {MOST_NOSES} people");
+            problems
+                .0
+                .push(Problem::new(Code::TooMuch, "noses", message));
+        }
+        for name in &self.noses {
+            problems.note(text::name("noses", name));
+        }
         if self.currency.chars().count() > 8 || self.currency.chars().any(char::is_control) {
             problems.0.push(Problem::new(
                 Code::OutOfRange,
@@ -126,6 +150,7 @@ impl Default for Settings {
             units: Units::Us,
             time_zone: "UTC".to_owned(),
             taste: Taste::Usual,
+            noses: Vec::new(),
             currency: String::new(),
             hourly_rate: None,
             avoid_smell: false,

@@ -75,6 +75,8 @@ pub struct Today {
     pub pace: Pace,
     /// Agent and recipe of its last clean.
     pub last: Option<bath::Taken>,
+    /// People with a keen nose.
+    pub noses: Vec<String>,
 }
 
 /// What cleans measured of a circuit.

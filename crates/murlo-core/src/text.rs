@@ -215,6 +215,16 @@ pub fn count(n: u32, one: &str, many: &str) -> String {
     format!("{n} {}", if n == 1 { one } else { many })
 }
 
+/// "Ana, Bo or Cy".
+#[must_use]
+pub fn any_of(names: &[String]) -> String {
+    match names {
+        [] => String::new(),
+        [one] => one.clone(),
+        [most @ .., last] => format!("{} or {last}", most.join(", ")),
+    }
+}
+
 /// One line of RFC 4180; what looks like a formula to a spreadsheet is told apart by an apostrophe.
 #[must_use]
 pub fn csv_line(fields: &[&str]) -> String {

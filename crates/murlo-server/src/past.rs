@@ -166,6 +166,7 @@ impl Past {
             paces: &self.history.paces,
             pace_after: self.settings.pace_after,
             asks: self.settings.asks,
+            noses: &self.settings.noses,
             measured: &self.measured,
             today: self.today,
             units: self.settings.units,

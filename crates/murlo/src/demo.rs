@@ -201,6 +201,7 @@ impl Past {
             acid: &self.acid,
             paces: &[],
             pace_after: None,
+            noses: &[],
             asks: Asks::Usual,
             measured: &self.measured,
             today: self.today,

@@ -1245,6 +1245,11 @@ export interface components {
             step: string;
         } | {
             /** @enum {string} */
+            kind: "left_out";
+            /** @description The step. */
+            step: string;
+        } | {
+            /** @enum {string} */
             kind: "counted";
             /** @description The step. */
             step: string;
@@ -4849,12 +4854,14 @@ export interface components {
             hourly_rate?: number | null;
             /** @description Single keys do nothing. */
             keys_off?: boolean;
+            /** @description People with a keen nose: it is rinsed for them, and they are asked to smell. */
+            noses?: string[];
             /**
              * Format: date
              * @description Cleans up to this day say nothing of the own pace any more.
              */
             pace_after?: string | null;
-            /** @description Whose taste decides a rinse. */
+            /** @description For whom is rinsed, where nobody with a keen nose is named. */
             taste: components["schemas"]["Taste"];
             /** @description IANA name of the time zone whose days count. */
             time_zone: string;

@@ -1,21 +1,13 @@
-import {
-  Alert,
-  Box,
-  Button,
-  Checkbox,
-  FormControlLabel,
-  MenuItem,
-  Paper,
-  Stack,
-  TextField,
-  Typography,
-} from "@mui/material";
+import { Alert, Box, Button, Checkbox, FormControlLabel, Paper, Stack, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
+import { FormProvider, useController } from "react-hook-form";
 import { Refused, type Schemas, send, useChange } from "../api/client";
 import { queries } from "../api/queries";
+import { Field } from "../ui/Field";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
-import { typedOrNone } from "../ui/typed";
+import { Resumed } from "../ui/Resumed";
+import { useSheet } from "../ui/useSheet";
 
 export function HouseholdPage() {
   return (
@@ -35,109 +27,96 @@ export function HouseholdPage() {
   );
 }
 
-function SettingsForm({ settings }: { settings: Schemas["Settings"] }) {
-  const [typed, setDraft] = useState(settings);
-  // The own pace is begun anew by a button of its own.
-  const draft = { ...typed, pace_after: settings.pace_after };
-  const save = useChange(send.settings);
-  const fields = save.error instanceof Refused ? save.error.fields : {};
+type Settings = Schemas["Settings"];
+
+const units: [Schemas["Units"], string][] = [
+  ["us", "Cups and fluid ounces"],
+  ["metric", "Millilitres and litres"],
+];
+const clocks: [Schemas["Clock"], string][] = [
+  ["usual", "As usual with these units"],
+  ["12", "With 12 hours, 3:05 PM"],
+  ["24", "With 24 hours, 15:05"],
+];
+const tastes: [Schemas["Taste"], string][] = [
+  ["usual", "Most people"],
+  ["strict", "A keen nose"],
+];
+const asks: [Schemas["Asks"], string][] = [
+  ["needed", "Only what keeps it running"],
+  ["usual", "What most people do"],
+  ["all", "All of it"],
+];
+
+function SettingsForm({ settings }: { settings: Settings }) {
+  const sheet = useSheet({
+    key: "settings",
+    first: settings,
+    // The own pace is begun anew by a button of its own.
+    save: (typed: Settings) => send.settings({ ...typed, pace_after: settings.pace_after ?? null }),
+  });
+  const { form, submit, isSaving, error } = sheet;
   return (
-    <Section title="Settings">
-      <Group name="Reading">
-        <TextField
-          select
-          label="Units"
-          value={draft.units}
-          onChange={(e) => setDraft({ ...draft, units: e.target.value as Schemas["Units"] })}
-        >
-          <MenuItem value="us">Cups and fluid ounces</MenuItem>
-          <MenuItem value="metric">Millilitres and litres</MenuItem>
-        </TextField>
-        <TextField
-          select
-          label="Times are written"
-          value={draft.clock ?? "usual"}
-          onChange={(e) => setDraft({ ...draft, clock: e.target.value as Schemas["Clock"] })}
-        >
-          <MenuItem value="usual">As usual with these units</MenuItem>
-          <MenuItem value="12">With 12 hours, 3:05 PM</MenuItem>
-          <MenuItem value="24">With 24 hours, 15:05</MenuItem>
-        </TextField>
-        <TextField
-          label="Time zone"
-          value={draft.time_zone}
-          error={"time_zone" in fields}
-          helperText={fields.time_zone ?? "Whose days count: Europe/Lisbon, UTC"}
-          onChange={(e) => setDraft({ ...draft, time_zone: e.target.value })}
-        />
-      </Group>
-      <Group name="Tasting and smelling">
-        <TextField
-          select
-          label="Rinse for"
-          value={draft.taste}
-          onChange={(e) => setDraft({ ...draft, taste: e.target.value as Schemas["Taste"] })}
-        >
-          <MenuItem value="usual">Most people</MenuItem>
-          <MenuItem value="strict">A keen nose</MenuItem>
-        </TextField>
-        <FormControlLabel
-          control={
-            <Checkbox
-              checked={draft.avoid_smell ?? false}
-              onChange={(e) => setDraft({ ...draft, avoid_smell: e.target.checked })}
-            />
-          }
-          label="Avoid agents that smell"
-        />
-      </Group>
-      <Group name="Asking and keys">
-        <TextField
-          select
-          label="Ask me for"
-          value={draft.asks ?? "usual"}
-          helperText="Small works on today's list"
-          onChange={(e) => setDraft({ ...draft, asks: e.target.value as Schemas["Asks"] })}
-        >
-          <MenuItem value="needed">Only what keeps it running</MenuItem>
-          <MenuItem value="usual">What most people do</MenuItem>
-          <MenuItem value="all">All of it</MenuItem>
-        </TextField>
-        <FormControlLabel
-          control={
-            <Checkbox checked={!draft.keys_off} onChange={(e) => setDraft({ ...draft, keys_off: !e.target.checked })} />
-          }
-          label="Single keys act (digits go to places; Space, Backspace and letters in a clean)"
-        />
-      </Group>
-      <Group name="Money">
-        <TextField
-          label="Money is written with"
-          value={draft.currency ?? ""}
-          error={"currency" in fields}
-          helperText={fields.currency ?? "$, £, EUR"}
-          onChange={(e) => setDraft({ ...draft, currency: e.target.value })}
-        />
-        <TextField
-          label="An hour of your work is worth"
-          defaultValue={draft.hourly_rate ?? ""}
-          inputMode="decimal"
-          error={"hourly_rate" in fields}
-          helperText={fields.hourly_rate ?? "Leave empty to keep your time out of the costs"}
-          onChange={(e) => setDraft({ ...draft, hourly_rate: typedOrNone(e.target.value) })}
-        />
-      </Group>
-      <Box>
-        <Button
-          variant="contained"
-          disabled={JSON.stringify(draft) === JSON.stringify(settings)}
-          onClick={() => save.mutate(draft)}
-        >
-          Save
-        </Button>
-      </Box>
-      {Object.keys(fields).length === 0 && <ErrorNotice error={save.error} />}
-    </Section>
+    <FormProvider {...form}>
+      <Section title="Settings">
+        <Resumed sheet={sheet} />
+        <Group name="Reading">
+          <Field<Settings> as="choice" name="units" label="Units" options={units} />
+          <Field<Settings> as="choice" name="clock" label="Times are written" options={clocks} />
+          <Field<Settings> name="time_zone" label="Time zone" help="Whose days count: Europe/Lisbon, UTC" />
+        </Group>
+        <Group name="Tasting and smelling">
+          <Field<Settings> as="choice" name="taste" label="Rinse for" options={tastes} />
+          <Field<Settings>
+            as="list"
+            name="noses"
+            label="Keen noses, by name"
+            help="It is rinsed for them, and they are asked to smell"
+          />
+          <Field<Settings> as="tick" name="avoid_smell" label="Avoid agents that smell" />
+        </Group>
+        <Group name="Asking and keys">
+          <Field<Settings>
+            as="choice"
+            name="asks"
+            label="Ask me for"
+            help="Small works on today's list"
+            options={asks}
+          />
+          <KeysField />
+        </Group>
+        <Group name="Money">
+          <Field<Settings> name="currency" label="Money is written with" help="$, £, EUR" />
+          <Field<Settings>
+            as="number"
+            name="hourly_rate"
+            label="An hour of your work is worth"
+            help="Leave empty to keep your time out of the costs"
+          />
+        </Group>
+        <Box>
+          <Button
+            variant="contained"
+            disabled={!(form.formState.isDirty || sheet.isResumed) || isSaving}
+            onClick={submit}
+          >
+            Save
+          </Button>
+        </Box>
+        <ErrorNotice error={error} />
+      </Section>
+    </FormProvider>
+  );
+}
+
+/** Asked the way round that people think of it. */
+function KeysField() {
+  const { field } = useController<Settings, "keys_off">({ name: "keys_off" });
+  return (
+    <FormControlLabel
+      control={<Checkbox checked={!field.value} onChange={(e) => field.onChange(!e.target.checked)} />}
+      label="Single keys act (digits go to places; Space, Backspace and letters in a clean)"
+    />
   );
 }
 

@@ -54,6 +54,7 @@ impl House {
             acid: &self.acid,
             paces: &[],
             asks: Asks::default(),
+            noses: &[],
             pace_after: None,
             measured: &self.measured,
             today: TODAY,

@@ -243,3 +243,26 @@ fn what_cannot_be_in_a_clean_is_named_by_its_place() {
         assert_eq!(problems.0[0].field, field, "{problems}");
     }
 }
+
+#[test]
+fn a_household_rinses_for_its_keenest_nose() {
+    let named = |names: &[&str]| Settings {
+        noses: names.iter().map(|n| (*n).to_owned()).collect(),
+        ..Settings::default()
+    };
+    assert_eq!(named(&[]).rinses_for(), Taste::Usual);
+    assert_eq!(named(&["Ana"]).rinses_for(), Taste::Strict);
+    let strict = Settings {
+        taste: Taste::Strict,
+        ..Settings::default()
+    };
+    assert_eq!(strict.rinses_for(), Taste::Strict);
+    for (settings, is_fine) in [
+        (named(&["Ana"; 12]), true),
+        (named(&["Ana"; 13]), false),
+        (named(&[" "]), false),
+    ] {
+        let checked = settings.check();
+        assert_eq!(checked.is_ok(), is_fine, "{checked:?}");
+    }
+}

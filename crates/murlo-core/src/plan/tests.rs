@@ -47,6 +47,31 @@ pub(crate) fn further(
     })
 }
 
+#[test]
+fn who_has_a_keen_nose_is_asked_by_name() {
+    with_facts(Family::PodReservoir, 180.0, 90, |facts| {
+        let how = |noses: &[&str]| {
+            let today = Today {
+                noses: noses.iter().map(|n| (*n).to_owned()).collect(),
+                ..Today::default()
+            };
+            let facts = Facts {
+                today,
+                ..facts.clone()
+            };
+            let plan = facts.plan(&PlanOptions::default()).unwrap();
+            let verify = plan.steps.iter().find(|s| s.is(Kind::Verify)).unwrap();
+            let Doing::Ask { questions } = &verify.doing else {
+                panic!("{verify:?}")
+            };
+            questions[0].how.clone()
+        };
+        assert!(how(&[]).contains("fresh air first"));
+        assert!(how(&["Ana"]).starts_with("Best asked of Ana."));
+        assert!(how(&["Ana", "Bo", "Cy"]).starts_with("Best asked of Ana, Bo or Cy."));
+    });
+}
+
 /// The usual plan of a brewer of which `tell` says more.
 pub(crate) fn plan_of(family: Family, tell: impl FnOnce(&mut BrewerDraft)) -> Plan {
     plan_with(family, tell, &PlanOptions::default())
@@ -978,15 +1003,13 @@ fn each_side_of_a_combination_is_cleaned_in_its_own_way() {
         assert!(says(&carafe, "carafe in place"));
         assert!(!carafe.steps.iter().any(|s| s.id == "needles"));
         let today = Today {
-            pace: crate::pace::Pace::default(),
             beside: true,
-            last: None,
             measured: Measured {
                 programme_min: Some(41.0),
                 ..Measured::default()
             },
             why_side: Some("The carafe side was cleaned last time.".into()),
-            filter_due: false,
+            ..Today::default()
         };
         let mut runs_itself = grounds.brewer.circuits[1].clone();
         runs_itself.mechanics.programme = Some(true);

@@ -110,7 +110,7 @@ fn ask<T>(
     question: impl FnOnce(&Facts, PlanOptions) -> Result<T, Problems>,
 ) -> Result<T, ApiError> {
     let known = Known::read(store, store.get(id)?, &options, now)?;
-    options.taste = options.taste.or(Some(known.settings.taste));
+    options.taste = options.taste.or(Some(known.settings.rinses_for()));
     Ok(question(&known.facts()?, options)?)
 }
 

@@ -62,7 +62,7 @@ pub async fn look(
         let past = Past::read(store, now)?.with_settled(&settled);
         let card = past.facts().card(&settled.brewer);
         let options = PlanOptions {
-            taste: Some(past.settings.taste),
+            taste: Some(past.settings.rinses_for()),
             ..PlanOptions::default()
         };
         let agents = settled.with_agents(store.current()?);

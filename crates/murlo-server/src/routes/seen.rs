@@ -71,7 +71,7 @@ fn tasks(
 
 fn plan_of(house: &House, brewer: &Brewer, stop: &Stop) -> Result<Plan, ApiError> {
     let mut options = stop.options.clone();
-    options.taste = options.taste.or(Some(house.past.settings.taste));
+    options.taste = options.taste.or(Some(house.past.settings.rinses_for()));
     let known = Known::of(&house.past, brewer.clone(), house.agents.clone(), &options)?;
     let facts = known.facts()?;
     Ok(facts.plan(&facts.recommended(options)?)?)

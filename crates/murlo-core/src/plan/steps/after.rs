@@ -253,11 +253,19 @@ pub(super) fn chips(facts: &Facts) -> Question {
 
 /// What is asked at the end; the first four must be answered.
 fn questions(facts: &Facts) -> Vec<Question> {
+    let noses = &facts.today.noses;
+    let how = match noses.is_empty() {
+        true => "Your own nose is tired by now: fresh air first.".to_owned(),
+        false => format!(
+            "Best asked of {}. A nose that was beside it is tired by now.",
+            text::any_of(noses)
+        ),
+    };
     vec![
         asked(
             SMELL,
             "Does anybody smell or taste acid?",
-            "Your own nose is tired by now: fresh air first.",
+            &how,
             &[(GOOD, "No, nobody"), (BAD, "Yes, still")],
         ),
         asked(
