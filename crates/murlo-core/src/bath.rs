@@ -73,7 +73,15 @@ pub struct Agent {
     /// What the household says of it.
     #[serde(default)]
     pub remarks: Vec<Remark>,
+    /// pH on its label, where that is all it says of its strength, which is then reckoned from it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub label_ph: Option<f64>,
 }
+
+/// A label rounds its pH, and salts beside the acid move it: so far either way. Judged.
+const LABEL_PH_OFF: f64 = 0.2;
+/// Labels give the pH at room temperature, °C.
+const LABEL_TEMP_C: f64 = 25.0;
 
 /// What a household says of an agent.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -99,6 +107,7 @@ impl Agent {
             offers: Vec::new(),
             on_hand: None,
             remarks: Vec::new(),
+            label_ph: None,
         };
         vec![
             agent(
@@ -140,6 +149,7 @@ impl Agent {
             offers: Vec::new(),
             on_hand: None,
             remarks: Vec::new(),
+            label_ph: None,
         }
     }
 
@@ -198,23 +208,50 @@ impl Agent {
         }
     }
 
+    /// Its strength as the pH on its label has it, % w/v: the likely one, and the least and most it may be.
+    #[must_use]
+    pub fn label_percent(&self) -> Option<[f64; 3]> {
+        let ph = self.label_ph?;
+        self.percent()?;
+        let at = |off: f64| acid::Bath::g_per_l_at(self.acid(), ph + off, LABEL_TEMP_C) / 10.0;
+        Some([0.0, LABEL_PH_OFF, -LABEL_PH_OFF].map(at))
+    }
+
+    /// The agent with what its label says worked out.
+    ///
+    /// # Errors
+    /// One problem per field outside its range.
+    pub fn checked(mut self) -> Result<Self, Problems> {
+        if let (Some([likely, ..]), Some(percent)) = (self.label_percent(), self.percent_mut()) {
+            *percent = (likely * 10.0).round() / 10.0;
+        }
+        self.check()?;
+        Ok(self)
+    }
+
+    fn percent_mut(&mut self) -> Option<&mut f64> {
+        match &mut self.form {
+            AgentForm::Liquid { percent, .. } | AgentForm::Bottle { percent, .. } => Some(percent),
+            AgentForm::Powder { .. } | AgentForm::Tablet { .. } => None,
+        }
+    }
+
     /// Takes `asked` as the strength of this bottle, when it differs from the agent's.
     ///
     /// # Errors
     /// `OutOfRange` or `NotANumber` for a strength that cannot be; `Contradiction` for a powder, which has none.
     pub fn set_percent(&mut self, field: &str, asked: Option<f64>) -> Result<(), Problem> {
         let Some(asked) = asked else { return Ok(()) };
-        match &mut self.form {
-            AgentForm::Liquid { percent, .. } | AgentForm::Bottle { percent, .. } => {
-                *percent = bounds::AGENT_PERCENT.check(field, asked)?;
-                Ok(())
-            }
-            AgentForm::Powder { .. } | AgentForm::Tablet { .. } => Err(Problem::new(
+        let Some(percent) = self.percent_mut() else {
+            return Err(Problem::new(
                 Code::Contradiction,
                 field,
                 "a powder or tablet has no strength of its own: leave it out",
-            )),
-        }
+            ));
+        };
+        *percent = bounds::AGENT_PERCENT.check(field, asked)?;
+        self.label_ph = None;
+        Ok(())
     }
 
     /// Checks name, strength and contents.
@@ -225,8 +262,26 @@ impl Agent {
         let mut problems = Problems::default();
         problems.note(text::id("id", &self.id));
         problems.note(text::name("name", &self.name));
-        if let Some(percent) = self.percent() {
-            problems.note(bounds::AGENT_PERCENT.check("percent", percent));
+        match (self.label_ph, self.percent()) {
+            (None, Some(percent)) => {
+                problems.note(bounds::AGENT_PERCENT.check("percent", percent));
+            }
+            (Some(ph), Some(percent)) => {
+                let is_one = bounds::ACID_PH.check("label_ph", ph);
+                let is_acid = problems.note(is_one).is_some();
+                // A strong acid of a low pH, or a weak one of a high pH, is no descaler.
+                if is_acid && bounds::AGENT_PERCENT.check("percent", percent).is_err() {
+                    let message = "no such acid has that pH: look at the label once more";
+                    let wrong = Problem::new(Code::OutOfRange, "label_ph", message);
+                    problems.0.push(wrong);
+                }
+            }
+            (Some(_), None) => {
+                let message = "a powder or tablet has no pH: leave it empty";
+                let wrong = Problem::new(Code::Contradiction, "label_ph", message);
+                problems.0.push(wrong);
+            }
+            (None, None) => {}
         }
         if let Some(ml) = self.bottle_ml() {
             problems.note(bounds::RESERVOIR.check("bottle_ml", ml));

@@ -61,6 +61,8 @@ pub const PER_CENT: Bound = from("share", "%", 0.0, 100.0);
 pub const PERCENT: Bound = above("strength", "%", 0.0, 100.0);
 /// Strength of an agent as bought, % w/v; what is weaker is water.
 pub const AGENT_PERCENT: Bound = from("strength", "%", 0.1, 100.0);
+/// pH on the label of an acid.
+pub const ACID_PH: Bound = from("pH", "", 0.5, 4.5);
 /// Strength in grams a litre.
 pub const G_PER_L: Bound = above("strength", "g/L", 0.0, 1000.0);
 /// Acid in rinse water.

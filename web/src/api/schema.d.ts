@@ -1376,6 +1376,11 @@ export interface components {
         Agent: components["schemas"]["AgentForm"] & {
             /** @description Identity. */
             id: string;
+            /**
+             * Format: double
+             * @description pH on its label, where that is all it says of its strength, which is then reckoned from it.
+             */
+            label_ph?: number | null;
             /** @description What the household calls it. */
             name: string;
             /** @description Where it can be bought. */

@@ -6,7 +6,7 @@ import { newId } from "../api/newId";
 import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
-import { typed } from "../ui/typed";
+import { typed, typedOrNone } from "../ui/typed";
 import { useUndo } from "../ui/Undo";
 import { useSheet } from "../ui/useSheet";
 
@@ -43,6 +43,15 @@ export function AgentLine({ agent }: { agent: Agent }) {
           </Typography>
           {"percent" in agent && (
             <Field<Sheet> as="percent" name="percent" label="Strength on the label, %" sx={{ maxWidth: 190 }} />
+          )}
+          {agent.label_ph != null && (
+            <Field<Sheet>
+              as="number"
+              name="label_ph"
+              label="pH on the label"
+              help="The strength is reckoned from it; empty it once you know"
+              sx={{ maxWidth: 260 }}
+            />
           )}
           <Button aria-expanded={open} onClick={() => setOpen(!open)}>
             {offers.fields.length === 0 ? "Prices" : `Prices (${offers.fields.length})`}
@@ -114,6 +123,7 @@ const blank = {
   form: "liquid" as Agent["form"],
   acid: "acetic" as Schemas["Acid"],
   percent: "",
+  label_ph: "",
   bottle_ml: "",
   grams: "",
   water_ml: "",
@@ -122,21 +132,18 @@ type Typed = typeof blank;
 
 function agentOf(id: string, { name, acid, form, ...numbers }: Typed): Agent {
   const base = { id, name, acid, offers: [], on_hand: null };
-  const [percent, bottle_ml, grams, water_ml] = [
-    numbers.percent,
-    numbers.bottle_ml,
-    numbers.grams,
-    numbers.water_ml,
-  ].map(typed) as [number, number, number, number];
+  const label_ph = typedOrNone(numbers.label_ph);
+  // Where the label gives only a pH, the strength is reckoned from it.
+  const percent = numbers.percent === "" && label_ph !== null ? 0 : typed(numbers.percent);
   switch (form) {
     case "powder":
       return { ...base, form };
     case "tablet":
-      return { ...base, form, grams, water_ml };
+      return { ...base, form, grams: typed(numbers.grams), water_ml: typed(numbers.water_ml) };
     case "bottle":
-      return { ...base, form, percent, bottle_ml };
+      return { ...base, form, percent, label_ph, bottle_ml: typed(numbers.bottle_ml) };
     default:
-      return { ...base, form: "liquid", percent };
+      return { ...base, form: "liquid", percent, label_ph };
   }
 }
 
@@ -171,6 +178,9 @@ function AgentSheet({ close }: { close: () => void }) {
           <Field<Typed> as="choice" name="acid" label="Its acid" options={acids} />
           {(kind === "liquid" || kind === "bottle") && (
             <Field<Typed> name="percent" label="Strength of the new one, %" />
+          )}
+          {(kind === "liquid" || kind === "bottle") && (
+            <Field<Typed> name="label_ph" label="Or the pH on its label" help="Where no strength stands there" />
           )}
           {kind === "bottle" && <Field<Typed> name="bottle_ml" label="Bottle, mL" />}
           {kind === "tablet" && <Field<Typed> name="grams" label="Acid in one, g" />}

@@ -106,6 +106,50 @@ fn cautions_follow_the_load_and_the_strength() {
     );
 }
 
+#[test]
+fn a_label_that_gives_only_a_ph_gives_a_strength_with_a_band() {
+    let liquid = |acid, ph| Agent {
+        label_ph: Some(ph),
+        form: AgentForm::Liquid { acid, percent: 0.0 },
+        ..Agent::tablets()
+    };
+    // Household vinegar has pH 2.4, a citric descaler of a fifth about 1.6.
+    for (acid, ph, low, high) in [
+        (Acid::Acetic, 2.4, 4.0, 7.0),
+        (Acid::Citric, 1.6, 12.0, 25.0),
+        (Acid::Lactic, 1.8, 10.0, 25.0),
+        (Acid::Sulfamic, 1.0, 1.5, 2.5),
+    ] {
+        let agent = liquid(acid, ph).checked().unwrap();
+        let percent = agent.percent().unwrap();
+        assert!((low..high).contains(&percent), "{acid:?}: {percent}");
+        let [likely, least, most] = agent.label_percent().unwrap();
+        assert!(least < likely && likely < most, "{acid:?}");
+        assert!((likely - percent).abs() <= 0.05 + 1e-9);
+        let back = Bath::new(acid, likely * 10.0, 25.0).ph(0.0);
+        assert!((back - ph).abs() < 0.01, "{acid:?}: {back}");
+    }
+    for (agent, field) in [
+        (liquid(Acid::Acetic, 0.4), "label_ph"),
+        (liquid(Acid::Acetic, 4.6), "label_ph"),
+        (liquid(Acid::Acetic, 0.5), "label_ph"),
+        (
+            Agent {
+                label_ph: Some(2.0),
+                ..Agent::tablets()
+            },
+            "label_ph",
+        ),
+    ] {
+        let wrong = agent.checked().unwrap_err();
+        assert_eq!(wrong.0[0].field, field, "{wrong}");
+    }
+    // Once the strength is told, the label's pH says nothing any more.
+    let mut told = liquid(Acid::Acetic, 2.4).checked().unwrap();
+    told.set_percent("percent", Some(6.0)).unwrap();
+    assert_eq!((told.percent(), told.label_percent()), (Some(6.0), None));
+}
+
 proptest! {
     #[test]
     fn a_pour_never_exceeds_the_vessel_and_is_never_weaker_than_asked(

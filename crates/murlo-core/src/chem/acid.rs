@@ -145,8 +145,8 @@ struct Balance {
 }
 
 impl Balance {
-    /// Positive charges in excess at `h`, and their slope in the logarithm of `h`.
-    fn excess(&self, h: f64) -> (f64, f64) {
+    /// Protons that a molecule of the acid has given away at `h`, and the mean of their squares.
+    fn given(&self, h: f64) -> (f64, f64) {
         let (mut p, mut sum, mut charge, mut square) = (1.0, 1.0, 0.0, 0.0);
         for (i, k) in self.k[..self.protons].iter().enumerate() {
             let given = (i + 1) as f64;
@@ -155,11 +155,16 @@ impl Balance {
             charge += given * p;
             square += given * given * p;
         }
-        let mean = charge / sum;
+        (charge / sum, square / sum)
+    }
+
+    /// Positive charges in excess at `h`, and their slope in the logarithm of `h`.
+    fn excess(&self, h: f64) -> (f64, f64) {
+        let (mean, square) = self.given(h);
         let carbonate = self.bicarbonate / h;
         (
             2.0 * self.y + h - carbonate - self.molarity * mean,
-            h + carbonate + self.molarity * (square / sum - mean * mean),
+            h + carbonate + self.molarity * (square - mean * mean),
         )
     }
 }
@@ -202,6 +207,21 @@ impl Bath {
     #[must_use]
     pub const fn temp_c(&self) -> f64 {
         self.temp_c
+    }
+
+    /// g/L of `acid` that alone give `ph` at `temp_c`: what a label says that names no strength.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_core::chem::acid::{Acid, Bath};
+    /// let vinegar = Bath::g_per_l_at(Acid::Acetic, 2.4, 25.0);
+    /// assert!((45.0..60.0).contains(&vinegar), "{vinegar}");
+    /// ```
+    #[must_use]
+    pub fn g_per_l_at(acid: Acid, ph: f64, temp_c: f64) -> f64 {
+        let h = ten(-ph);
+        let (mean, _) = Self::new(acid, 1.0, temp_c).balance(0.0).given(h);
+        h / mean * acid.traits().molar_mass
     }
 
     /// mol/L of CaCO3 that would use up every proton.

@@ -656,6 +656,7 @@ fn tablets_are_counted_whole_and_never_too_few() {
             water_ml: 500.0,
         },
         remarks: Vec::new(),
+        label_ph: None,
         offers: Vec::new(),
         on_hand: Some(100.0),
     };

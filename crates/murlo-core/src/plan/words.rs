@@ -8,6 +8,7 @@ use crate::brewer::{Outlet, Way};
 use crate::cleaning::{self, Bathing, Typed};
 use crate::scale::{HYGIENE_DAYS, days_after};
 use crate::text;
+use crate::units::trim;
 use crate::upkeep::Job;
 use crate::working::Working;
 
@@ -41,6 +42,7 @@ impl Facts<'_> {
                 agent.name.to_lowercase()
             ));
         }
+        reasons.extend(strength_by_label(agent));
         reasons.extend(self.reasons_of_the_bath(plan));
         reasons.push(self.reason_of_the_soak(plan));
         reasons.extend(self.reason_of_the_rest(plan));
@@ -440,4 +442,13 @@ fn kept(what: &str, which: &str, place: &str) -> String {
         place => format!(" (kept: {place})"),
     };
     format!("{what}{which}{place}")
+}
+
+/// How well the strength of an agent is known whose label gives no more than a pH.
+fn strength_by_label(agent: &Agent) -> Option<String> {
+    let [likely, least, most] = agent.label_percent()?;
+    Some(format!(
+        "Its strength is reckoned from pH {} on its label: about {likely:.1} %, between {least:.1} and {most:.1} %. What the first bath brings shows which.",
+        trim(agent.label_ph?, 1)
+    ))
 }

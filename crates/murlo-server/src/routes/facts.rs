@@ -138,7 +138,7 @@ pub async fn add_agent(
     State(state): State<AppState>,
     Body(agent): Body<Agent>,
 ) -> Result<StatusCode, ApiError> {
-    agent.check()?;
+    let agent = agent.checked()?;
     state.store(move |store| Ok(store.add(&agent)?)).await?;
     state.changed("facts");
     Ok(StatusCode::NO_CONTENT)
@@ -169,7 +169,7 @@ pub async fn change_agent(
     Path(id): Path<String>,
     Body(agent): Body<Agent>,
 ) -> Result<StatusCode, ApiError> {
-    agent.check()?;
+    let agent = agent.checked()?;
     if agent.id != id {
         return Err(Problem::new(
             Code::Contradiction,
