@@ -569,4 +569,4 @@ fn months(from: Date, to: Date) -> Vec<Month> {
 }
 
 #[cfg(test)]
-mod tests;
+pub(crate) mod tests;

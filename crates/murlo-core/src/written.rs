@@ -12,7 +12,7 @@ use std::fmt::Write;
 use std::path::Path;
 
 /// Compares with what is written down under that name, or writes it.
-fn check(name: &str, text: &str) {
+pub(crate) fn check(name: &str, text: &str) {
     let path = Path::new(env!("CARGO_MANIFEST_DIR")).join(format!("testdata/written/{name}.txt"));
     if std::env::var_os("MURLO_WRITE").is_some() {
         std::fs::write(&path, text).unwrap();

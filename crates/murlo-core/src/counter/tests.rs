@@ -8,7 +8,7 @@ use jiff::civil::date;
 
 const TODAY: Date = date(2026, 11, 23);
 
-struct House {
+pub(crate) struct House {
     waters: Waters,
     homes: HashMap<String, Home>,
     cleans: Cleans,
@@ -19,7 +19,7 @@ struct House {
 }
 
 impl House {
-    fn new() -> Self {
+    pub(crate) fn new() -> Self {
         let water = |id: &str, value| Water {
             id: id.into(),
             name: format!("{id} water"),
@@ -42,7 +42,7 @@ impl House {
         }
     }
 
-    fn facts(&self) -> Facts<'_> {
+    pub(crate) fn facts(&self) -> Facts<'_> {
         Facts {
             waters: &self.waters,
             homes: &self.homes,

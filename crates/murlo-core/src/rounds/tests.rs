@@ -15,6 +15,8 @@ use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use std::collections::HashMap;
 
+mod jobs;
+mod lanes;
 mod left;
 
 const NINE: Timestamp = Timestamp::constant(1_767_258_000, 0);
