@@ -338,9 +338,14 @@ impl BrewerDraft {
         let circuit = &brewer.circuits[0];
         let habit = brewer.habit();
         let drip = circuit.outlet == Outlet::Grounds;
+        let shown = |ml: f64| match units {
+            Units::Us => format!("{} fl oz", trim(ml / FL_OZ_ML, 1)),
+            Units::Metric => format!("{} mL", trim(ml, 1)),
+        };
+        // A reservoir is told in marks, so those are told as they are.
         let exact = |ml: f64| match units {
             Units::Us => format!("{} fl oz", trim(ml / FL_OZ_ML, 2)),
-            Units::Metric => format!("{} mL", trim(ml, 1)),
+            Units::Metric => shown(ml),
         };
         let filter = brewer.filter.unwrap_or(Filter::CHARCOAL);
         let marks = brewer
@@ -353,14 +358,14 @@ impl BrewerDraft {
             family: brewer.family,
             water_id: brewer.water_id().to_owned(),
             reservoir: marks
-                .map_or_else(|| exact(brewer.reservoir_ml), |m| format!("{m:.0} marks")),
-            dispense: (!drip).then(|| exact(circuit.dispense_ml)),
-            hold_up: exact(circuit.hold_up_ml),
-            dead_volume: exact(circuit.dead_volume_ml),
+                .map_or_else(|| shown(brewer.reservoir_ml), |m| format!("{m:.0} marks")),
+            dispense: (!drip).then(|| shown(circuit.dispense_ml)),
+            hold_up: shown(circuit.hold_up_ml),
+            dead_volume: shown(circuit.dead_volume_ml),
             carafe_marks: brewer.carafe.map(|c| c.marks),
             carafe_mark: brewer.carafe.map(|c| exact(c.mark_ml)),
             brew_minutes: brewer.brew_minutes,
-            reservoir_line: brewer.reservoir_line_ml.map(exact),
+            reservoir_line: brewer.reservoir_line_ml.map(shown),
             filter: brewer.filter.is_some(),
             filter_takes_out: 100.0 * filter.takes_out,
             filter_days: filter.days,
@@ -373,7 +378,7 @@ impl BrewerDraft {
             self_clean: brewer.self_clean,
             weekday_cups: habit.weekday_cups,
             weekend_cups: habit.weekend_cups,
-            cup: exact(habit.cup_ml),
+            cup: shown(habit.cup_ml),
             in_use_since: brewer.in_use_since,
             last_descaled: brewer.last_descaled,
             beforehand: brewer.beforehand,
@@ -381,11 +386,11 @@ impl BrewerDraft {
             mechanics: circuit.mechanics.clone(),
             other_side: brewer.circuits.get(1).map(|side| SideDraft {
                 heating: Heating::of(side),
-                dispense: exact(side.dispense_ml),
-                hold_up: exact(side.hold_up_ml),
-                dead_volume: exact(side.dead_volume_ml),
+                dispense: shown(side.dispense_ml),
+                hold_up: shown(side.hold_up_ml),
+                dead_volume: shown(side.dead_volume_ml),
                 share: 100.0 * side.share,
-                reservoir: side.reservoir_ml.map(exact),
+                reservoir: side.reservoir_ml.map(shown),
                 operation: side.operation.clone(),
                 mechanics: side.mechanics.clone(),
             }),
@@ -412,10 +417,10 @@ impl BrewerDraft {
         let nickname = problems.note(text::name("nickname", &self.nickname));
         problems.note(text::id("home_id", &self.home_id));
         problems.note(text::id("water_id", &self.water_id));
-        let volumes = problems.note(self.volumes());
+        let volumes = problems.note(self.volumes(before));
         let habit = problems.note(self.habit(volumes.as_ref()));
         let reservoir_ml = volumes.as_ref().map(|v| v.reservoir_ml);
-        let other = problems.note(self.other(reservoir_ml)).flatten();
+        let other = problems.note(self.other(reservoir_ml, before)).flatten();
         let operation = problems.note(self.operation.check("operation"));
         problems.note(self.mechanics.check("mechanics"));
         let heating = problems.note(self.heating.check("heating"));
@@ -471,32 +476,53 @@ impl BrewerDraft {
         problems.or(checked)
     }
 
-    fn volumes(&self) -> Result<Volumes, Problems> {
+    fn volumes(&self, before: Option<&Brewer>) -> Result<Volumes, Problems> {
         let mut problems = Problems::default();
         let drip = self.family.has_carafe();
         let carafe = drip.then(|| problems.note(self.carafe())).flatten();
         let mark_ml = carafe.map(|c| c.mark_ml);
-        let mut read = |field, typed: &str, bound, mark| {
-            problems.note(parse_volume(field, typed, bound, mark))
+        let was = before.map(|b| (b, &b.circuits[0]));
+        let mut read = |field, typed: &str, bound, mark, was: Option<f64>| {
+            let now = problems.note(parse_volume(field, typed, bound, mark));
+            now.map(|now| untouched(now, was))
         };
-        let reservoir = read("reservoir", &self.reservoir, &bounds::RESERVOIR, mark_ml);
-        let hold_up = read("hold_up", &self.hold_up, &bounds::HOLD_UP, mark_ml);
+        let reservoir = read(
+            "reservoir",
+            &self.reservoir,
+            &bounds::RESERVOIR,
+            mark_ml,
+            was.map(|(b, _)| b.reservoir_ml).filter(|_| !drip),
+        );
+        let hold_up = read(
+            "hold_up",
+            &self.hold_up,
+            &bounds::HOLD_UP,
+            mark_ml,
+            was.map(|(_, c)| c.hold_up_ml),
+        );
         let dead = read(
             "dead_volume",
             &self.dead_volume,
             &bounds::DEAD_VOLUME,
             mark_ml,
+            was.map(|(_, c)| c.dead_volume_ml),
         );
         let dispense = if drip {
             reservoir
         } else {
             let typed = self.dispense.as_deref().unwrap_or_default();
-            read("dispense", typed, &bounds::DISPENSE, None)
+            let was = was.map(|(_, c)| c.dispense_ml);
+            read("dispense", typed, &bounds::DISPENSE, None, was)
         };
-        let cup = read("cup", &self.cup, &bounds::CUP, mark_ml);
+        let was_cup = was.map(|(b, _)| b.habit().cup_ml);
+        let cup = read("cup", &self.cup, &bounds::CUP, mark_ml, was_cup);
         let line = match self.reservoir_line.as_deref().map(str::trim) {
             None | Some("") => None,
-            Some(typed) => read("reservoir_line", typed, &bounds::RESERVOIR_LINE, mark_ml),
+            Some(typed) => {
+                let was = was.and_then(|(b, _)| b.reservoir_line_ml);
+                let bound = &bounds::RESERVOIR_LINE;
+                read("reservoir_line", typed, bound, mark_ml, was)
+            }
         };
         if let (Some(reservoir), Some(dispense), Some(dead)) = (reservoir, dispense, dead)
             && dispense + dead > reservoir * 1.000_001
@@ -535,9 +561,14 @@ impl BrewerDraft {
         }))
     }
 
-    fn other(&self, reservoir_ml: Option<f64>) -> Result<Option<Side>, Problems> {
+    fn other(
+        &self,
+        reservoir_ml: Option<f64>,
+        before: Option<&Brewer>,
+    ) -> Result<Option<Side>, Problems> {
+        let was = before.and_then(|b| b.circuits.get(1));
         match (&self.other_side, self.family) {
-            (Some(side), Family::Combination) => side.read(reservoir_ml).map(Some),
+            (Some(side), Family::Combination) => side.read(reservoir_ml, was).map(Some),
             (None, Family::Combination) => {
                 let message = "tell of the pod side: its dispense, hold-up and share";
                 Err(Problem::new(Code::Missing, "other_side", message).into())
@@ -689,6 +720,17 @@ fn blank(id: &str, outlet: Outlet, heater: Heater, old: Option<&Circuit>) -> Cir
     }
 }
 
+/// A volume as it was before, where it is typed as it was shown: who saves a sheet has not changed what is only rounded in it.
+fn untouched(now_ml: f64, was_ml: Option<f64>) -> f64 {
+    let shown = |was: f64| {
+        let tenth = |of: f64| (was / of * 10.0).round() / 10.0 * of;
+        [tenth(FL_OZ_ML), tenth(1.0)]
+    };
+    was_ml
+        .filter(|was| shown(*was).iter().any(|ml| (ml - now_ml).abs() < 1e-6))
+        .unwrap_or(now_ml)
+}
+
 /// The volumes of a form, read.
 struct Volumes {
     carafe: Option<Carafe>,
@@ -713,22 +755,38 @@ struct Side {
 }
 
 impl SideDraft {
-    fn read(&self, shared_ml: Option<f64>) -> Result<Side, Problems> {
+    fn read(&self, shared_ml: Option<f64>, before: Option<&Circuit>) -> Result<Side, Problems> {
         let mut problems = Problems::default();
-        let mut volume = |name: &str, text: &str, bound| {
-            problems.note(parse_volume(
-                &format!("other_side.{name}"),
-                text,
-                bound,
-                None,
-            ))
+        let mut volume = |name: &str, text: &str, bound, was: Option<f64>| {
+            let field = format!("other_side.{name}");
+            let now = problems.note(parse_volume(&field, text, bound, None));
+            now.map(|now| untouched(now, was))
         };
-        let dispense = volume("dispense", &self.dispense, &bounds::DISPENSE);
-        let hold_up = volume("hold_up", &self.hold_up, &bounds::HOLD_UP);
-        let dead = volume("dead_volume", &self.dead_volume, &bounds::DEAD_VOLUME);
+        let was = |of: fn(&Circuit) -> f64| before.map(of);
+        let dispense = volume(
+            "dispense",
+            &self.dispense,
+            &bounds::DISPENSE,
+            was(|c| c.dispense_ml),
+        );
+        let hold_up = volume(
+            "hold_up",
+            &self.hold_up,
+            &bounds::HOLD_UP,
+            was(|c| c.hold_up_ml),
+        );
+        let dead = volume(
+            "dead_volume",
+            &self.dead_volume,
+            &bounds::DEAD_VOLUME,
+            was(|c| c.dead_volume_ml),
+        );
         let own = match self.reservoir.as_deref().map(str::trim) {
             None | Some("") => None,
-            Some(typed) => volume("reservoir", typed, &bounds::RESERVOIR),
+            Some(typed) => {
+                let was = before.and_then(|c| c.reservoir_ml);
+                volume("reservoir", typed, &bounds::RESERVOIR, was)
+            }
         };
         problems.note(bounds::PER_CENT.check("other_side.share", self.share));
         let operation = problems.note(self.operation.check("other_side.operation"));

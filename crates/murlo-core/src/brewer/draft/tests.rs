@@ -1,5 +1,6 @@
 use super::*;
 use jiff::civil::date;
+use proptest::prelude::*;
 
 const TODAY: Date = date(2026, 11, 23);
 
@@ -193,5 +194,44 @@ fn a_clean_keeps_the_other_side_waiting_where_both_share_a_reservoir() {
         ] {
             assert_eq!(brewer.blocks(running, other), waits, "{running} {other}");
         }
+    }
+}
+
+proptest! {
+    /// A sheet shows rounded volumes; saved as it stands it changes none of them, and begins no new habit.
+    #[test]
+    fn a_sheet_that_is_saved_untouched_changes_nothing(
+        family in proptest::sample::select(Family::ALL.to_vec()),
+        metric in any::<bool>(),
+        off in 0.9..1.1f64,
+    ) {
+        let start = date(2026, 6, 1);
+        let draft = BrewerDraft {
+            nickname: "One".into(),
+            ..BrewerDraft::template(family, Units::Us, "h", "w", start)
+        };
+        let mut brewer = draft.check("b".into(), None, start).unwrap();
+        for circuit in &mut brewer.circuits {
+            circuit.hold_up_ml *= off;
+            if family != Family::OneCupPod && circuit.outlet != Outlet::Grounds {
+                circuit.dispense_ml *= off;
+            }
+        }
+        brewer.habits[0].value.cup_ml *= off;
+        let units = if metric { Units::Metric } else { Units::Us };
+        let shown = BrewerDraft::of(&brewer, units);
+        let saved = shown.check("b".into(), Some(&brewer), date(2026, 7, 1)).unwrap();
+        for (saved, was) in saved.circuits.iter().zip(&brewer.circuits) {
+            prop_assert_eq!(saved.hold_up_ml, was.hold_up_ml);
+            prop_assert_eq!(saved.dead_volume_ml, was.dead_volume_ml);
+            if was.outlet != Outlet::Grounds {
+                prop_assert_eq!(saved.dispense_ml, was.dispense_ml);
+            }
+        }
+        prop_assert_eq!(&saved.habits, &brewer.habits);
+        // What is typed otherwise counts.
+        let other = BrewerDraft { cup: "5 fl oz".into(), ..shown };
+        let changed = other.check("b".into(), Some(&brewer), date(2026, 7, 1)).unwrap();
+        prop_assert_eq!(changed.habits.len(), 2);
     }
 }
