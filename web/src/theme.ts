@@ -65,7 +65,28 @@ export const theme = createTheme({
       },
     },
     MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 44 } } },
-    MuiToggleButton: { styleOverrides: { root: { textTransform: "none" } } },
+    MuiToggleButton: {
+      styleOverrides: { root: { textTransform: "none", color: "var(--mui-palette-text-primary)" } },
+    },
+    MuiToggleButtonGroup: {
+      styleOverrides: {
+        // Each stays whole when they wrap.
+        root: {
+          flexWrap: "wrap",
+          gap: 8,
+          "& .MuiToggleButtonGroup-grouped": {
+            border: "1px solid var(--mui-palette-divider)",
+            borderRadius: 10,
+            margin: 0,
+          },
+          // Chosen is told by its edge as well as by its colour.
+          "& .MuiToggleButtonGroup-grouped.Mui-selected": {
+            borderColor: "var(--mui-palette-primary-main)",
+            boxShadow: "inset 0 0 0 1px var(--mui-palette-primary-main)",
+          },
+        },
+      },
+    },
     MuiTextField: { defaultProps: { fullWidth: true, size: "small" } },
   },
 });

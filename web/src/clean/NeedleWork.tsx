@@ -37,7 +37,6 @@ export function NeedleWork({
         aria-label="Cleared with"
         value={state.tool ?? null}
         onChange={(_, tool: Schemas["ClearingTool"] | null) => tool && act({ kind: "tool", tool })}
-        sx={{ flexWrap: "wrap" }}
       >
         {(Object.keys(tools) as Schemas["ClearingTool"][]).map((tool) => (
           <ToggleButton key={tool} value={tool} sx={{ minHeight: 48, color: "text.primary" }}>

@@ -110,12 +110,7 @@ function Question({
         aria-labelledby={`q-${question.id}`}
         value={given ?? null}
         onChange={(_, answer: string | null) => onAnswer(answer)}
-        sx={{
-          flexWrap: "wrap",
-          gap: 1,
-          mt: 0.5,
-          "& .MuiToggleButtonGroup-grouped": { border: 1, borderColor: "divider", borderRadius: 1, m: 0 },
-        }}
+        sx={{ mt: 0.5 }}
       >
         {question.answers.map((a) => (
           <ToggleButton

@@ -113,7 +113,6 @@ function Move({ thing, onDone }: { thing: Schemas["Shown"]; onDone: () => void }
         value={kind}
         aria-label="What happened"
         onChange={(_, next: Kind | null) => next && setKind(next)}
-        sx={{ flexWrap: "wrap" }}
       >
         {kinds.map(([value, words]) => (
           <ToggleButton key={value} value={value} sx={{ minHeight: 48, color: "text.primary" }}>

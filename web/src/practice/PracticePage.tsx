@@ -28,12 +28,6 @@ const ways: [Way, string][] = [
   ["fault", "Start with a fault"],
 ];
 const speeds = [1, 5, 15, 60];
-/** Buttons that stay whole when they wrap. */
-const apart = {
-  flexWrap: "wrap",
-  gap: 1,
-  "& .MuiToggleButtonGroup-grouped": { border: 1, borderColor: "divider", borderRadius: 1, m: 0 },
-} as const;
 
 /** A brewer to learn on without acid: nothing is logged, nothing is scored. */
 export function PracticePage() {
@@ -86,7 +80,6 @@ export function PracticePage() {
           onChange={(_, chosen: string | null) =>
             chosen && choose({ way: chosen, seed: chosen === "fault" ? String(seed + 1) : String(seed) })
           }
-          sx={apart}
         >
           {ways.map(([id, text]) => (
             <ToggleButton key={id} value={id} sx={{ minHeight: 48 }}>

@@ -109,10 +109,9 @@ function Sheet({
                 value={draft.family}
                 aria-label="Kind of brewer"
                 onChange={(_, family: Draft["family"] | null) => family && become(family)}
-                sx={{ flexWrap: "wrap" }}
               >
                 {families.map((f) => (
-                  <ToggleButton key={f.family} value={f.family} sx={{ minHeight: 56, px: 3 }}>
+                  <ToggleButton key={f.family} value={f.family} sx={{ minHeight: 56, px: 2 }}>
                     {f.label}
                   </ToggleButton>
                 ))}
