@@ -1,7 +1,7 @@
 import { expect, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { Household } from "./server";
-import { addDrip, fillDay, press } from "./steps";
+import { addDrip, changeIt, fillDay, press } from "./steps";
 
 test("a small work is guided to its log and is not asked for again", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
@@ -58,4 +58,18 @@ test("going away: what to do before, quiet meanwhile; how often is one's own cho
   await expect(page.getByRole("listitem").filter({ hasText: "Empty it: Shelf drip" })).toContainText(
     "You are away from 26 Nov to 10 Dec: empty it before you go",
   );
+});
+
+test("slime that was scrubbed off leads to a clean for dirt", async ({ page }) => {
+  await page.goto("/brewers/studio-pod");
+  await page.getByRole("button", { name: "Guide me: Mould or slime" }).click();
+  const act = page.getByRole("region", { name: "Acts" }).locator(".MuiButton-contained");
+  for (;;) {
+    const label = (await act.textContent()) ?? "";
+    await press(page, label);
+    if (label === "Finish and log it") break;
+  }
+  await page.getByRole("link", { name: "Plan a clean for dirt" }).click();
+  await changeIt(page);
+  await expect(page.getByRole("button", { name: "For dirt only" })).toHaveAttribute("aria-pressed", "true");
 });

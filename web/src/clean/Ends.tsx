@@ -95,6 +95,17 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
           {work.text}, {work.every}.
         </Typography>
       )}
+      {outcome && clean.plan.job === "slime" && (
+        <Button
+          component={Link}
+          to={`/brewers/${clean.plan.brewer_id}/plan?against=dirt`}
+          variant="outlined"
+          sx={{ mt: 2, minHeight: 56 }}
+          className="screen-only"
+        >
+          Plan a clean for dirt
+        </Button>
+      )}
       {outcome?.work === "rehearsal" && (
         <Typography sx={{ mt: 1 }}>It stays out of the history; the due date is as it was.</Typography>
       )}

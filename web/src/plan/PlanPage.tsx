@@ -30,6 +30,7 @@ export function PlanPage() {
     ...undecided,
     work: works.find((work) => work === asked.get("work")) ?? "descale",
     circuit_id: asked.get("side"),
+    dirt: asked.get("against") === "dirt",
   });
   const brewer = useQuery(queries.brewer(id)).data;
   const query = useQuery(queries.plan(id, options));
