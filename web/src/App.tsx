@@ -30,6 +30,7 @@ import { Alarms } from "./ui/Alarms";
 import { Boundary } from "./ui/Boundary";
 import { mayAct } from "./ui/keys";
 import { ErrorNotice, Loading, Page } from "./ui/Notices";
+import { Unanswered } from "./ui/Unanswered";
 import { UndoProvider } from "./ui/Undo";
 
 const BrewerPage = lazy(() => import("./brewer/BrewerPage").then((m) => ({ default: m.BrewerPage })));
@@ -175,6 +176,7 @@ function Shell() {
       >
         <Alarms>
           <Boundary at={pathname}>
+            <Unanswered />
             <Suspense fallback={<Loading />}>
               <Routes>
                 <Route path="/" element={<CounterPage />} />
