@@ -14,6 +14,8 @@ export function UndoProvider({ children }: { children: ReactNode }) {
       <Snackbar
         open={offer !== null}
         message={offer?.text}
+        // On a phone the places, or the acts of a clean, are at the bottom: it covers none of them.
+        sx={{ top: { xs: 8, md: "auto" }, bottom: { xs: "auto", md: 24 } }}
         autoHideDuration={12_000}
         onClose={(_, reason) => reason === "timeout" && close()}
         action={
