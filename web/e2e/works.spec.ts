@@ -62,6 +62,7 @@ test("going away: what to do before, quiet meanwhile; how often is one's own cho
 
 test("slime that was scrubbed off leads to a clean for dirt", async ({ page }) => {
   await page.goto("/brewers/studio-pod");
+  await page.getByRole("button", { name: /more, for when they are wanted/ }).click();
   await page.getByRole("button", { name: "Guide me: Mould or slime" }).click();
   const act = page.getByRole("region", { name: "Acts" }).locator(".MuiButton-contained");
   for (;;) {
