@@ -62,7 +62,7 @@ MUTATED := instruction machine plan clean
 .PHONY: mutants
 mutants: ## Change the core's rules one by one and see that a test fails; takes hours, ONLY=FILE for one file
 	$(CARGO) mutants --version >/dev/null 2>&1 || $(CARGO) install --locked cargo-mutants@27.0.0
-	$(CARGO) mutants -p murlo-core $(if $(ONLY),-f $(ONLY),$(foreach m,$(MUTATED),-f 'crates/murlo-core/src/$(m).rs' -f 'crates/murlo-core/src/$(m)/**')) -- --lib
+	$(CARGO) mutants -p murlo-core $(if $(ONLY),-f $(ONLY),$(foreach m,$(MUTATED),-f 'crates/murlo-core/src/$(m).rs' -f 'crates/murlo-core/src/$(m)/**')) -- --lib --test reference --test calc_answers
 
 .PHONY: check
 check: web/node_modules/.package-lock.json ## Formatting, lints, layers, types
