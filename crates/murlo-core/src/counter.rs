@@ -370,15 +370,16 @@ impl Facts<'_> {
         let cleans = self.cleans.get(&key).map_or(&[][..], Vec::as_slice);
         // A clean that was told of before the first known day is where its past begins.
         let earliest = cleans.first().map(|clean| clean.day);
-        let earliest = earliest.filter(|day| *day < brewer.in_use_since);
-        let start = match earliest.filter(|day| brewer.may_know_of(*day)) {
+        let before = |day: &Date| *day < brewer.in_use_since && brewer.may_know_of(*day);
+        let begins = earliest.filter(before);
+        let start = match begins {
             Some(day) => Start::told_clean(day),
             None => Start::of(brewer, circuit, waters.first()?),
         };
         // What the person told at the start counts until a later clean.
-        let later = cleans.partition_point(|clean| match earliest {
-            Some(first) if first == start.day => clean.day <= first,
-            _ => clean.day < start.day,
+        let later = cleans.partition_point(|clean| match begins {
+            Some(first) => clean.day <= first,
+            None => clean.day < start.day,
         });
         let logged = self.logged.and_then(|all| all.get(&brewer.id));
         let recall = self.recalls.and_then(|all| all.get(&key));

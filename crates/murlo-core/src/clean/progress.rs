@@ -786,6 +786,18 @@ impl Progress {
             // What was counted or waited for at a step that stays the same goes on.
             Wish::Corrected { fact } => {
                 plan.open.retain(|open| !open.is_answered_by(*fact));
+                // A hole that is none after all was not cleared.
+                let holes: BTreeSet<Spot> = plan
+                    .steps
+                    .iter()
+                    .filter_map(|step| match &step.doing {
+                        Doing::Clear { needles } => Some(needles),
+                        _ => None,
+                    })
+                    .flatten()
+                    .flat_map(Needle::spots)
+                    .collect();
+                self.clear.retain(|spot| holes.contains(spot));
                 let same = going_on.and_then(|(id, count, started)| {
                     let i = plan.steps.iter().position(|s| s.id == id)?;
                     Some((i, count, started))

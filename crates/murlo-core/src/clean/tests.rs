@@ -677,6 +677,21 @@ fn what_nobody_told_is_asked_where_it_shows_until_it_is_answered() {
 }
 
 #[test]
+fn what_was_cleared_counts_only_where_the_needle_has_a_hole() {
+    let mut run = Run::new(Family::PodReservoir);
+    run.until("needles");
+    for _ in 0..4 {
+        let next = run.state().next.unwrap();
+        run.act(next.act).unwrap();
+    }
+    // Three holes of the lid and one of the cup; the lid needle turns out to have one only.
+    assert_eq!(run.state().clear.len(), 4);
+    let one = run.state().asked[0].answers[0].choice.act.clone();
+    let state = run.act(one).unwrap();
+    assert_eq!(state.step.unwrap().figure.as_deref(), Some("2 of 4 clear"));
+}
+
+#[test]
 fn nothing_is_asked_of_a_rehearsal_or_of_what_was_told() {
     let rehearsal = PlanOptions {
         work: Work::Rehearsal,

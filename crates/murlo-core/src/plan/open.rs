@@ -41,11 +41,17 @@ impl OpenFact {
     }
 }
 
+/// Round sizes, as buttons and cups have them, mL.
+const ROUND_ML: [f64; 16] = [
+    40.0, 60.0, 80.0, 100.0, 120.0, 140.0, 160.0, 180.0, 200.0, 220.0, 250.0, 300.0, 350.0, 400.0,
+    450.0, 500.0,
+];
+
 /// Sizes that are printed on buttons, mL.
 fn printed(units: Units) -> Vec<f64> {
     match units {
         Units::Us => (2..=16).map(|oz| f64::from(oz) * FL_OZ_ML).collect(),
-        Units::Metric => (1..=12).map(|n| f64::from(n) * 40.0).collect(),
+        Units::Metric => ROUND_ML.to_vec(),
     }
 }
 
