@@ -20,6 +20,8 @@ function read<T>(key: string): Kept<T> | null {
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
+const asTyped = <T>(typed: T) => typed;
+
 /** What stands now with what had been typed otherwise; what changed elsewhere meanwhile stays changed. */
 export function resumed<T extends FieldValues>(now: T, kept: Kept<T> | null): T {
   if (!kept) return now;
@@ -29,33 +31,32 @@ export function resumed<T extends FieldValues>(now: T, kept: Kept<T> | null): T 
 
 /**
  * A form of what is sent: half-typed it survives leaving it, and the fields that the server refuses are marked by their
- * paths. `key` names it among those that may be half-typed; none is kept without.
+ * paths. `key` names it among those that may be half-typed.
  */
 export function useSheet<T extends FieldValues, Out>({
   key,
   first,
   save,
   onSaved,
-  tidy = (typed) => typed,
+  tidy = asTyped,
 }: {
-  key: string | null;
+  key: string;
   first: T;
   save: (given: T) => Promise<Out>;
   onSaved?: (out: Out) => void;
   /** What is sent for what was typed. */
   tidy?: (typed: T) => T;
 }) {
-  const [kept, setKept] = useState(() => (key === null ? null : read<T>(key)));
+  const [kept, setKept] = useState(() => read<T>(key));
   const form = useForm<T>({ defaultValues: resumed(first, kept) as DefaultValues<T> });
   const saving = useChange((given: T) => save(given));
   // What a template or an earlier answer filled in is not something that somebody typed.
   const start = useRef(first);
   const forget = () => {
-    if (key !== null) localStorage.removeItem(place(key));
+    localStorage.removeItem(place(key));
     setKept(null);
   };
   useEffect(() => {
-    if (key === null) return;
     const watching = form.watch((typed) => {
       if (same(tidy(typed as T), tidy(start.current))) localStorage.removeItem(place(key));
       else localStorage.setItem(place(key), JSON.stringify({ before: start.current, typed }));
