@@ -184,17 +184,11 @@ impl Belief {
 
     /// Multiplies by a likelihood of the chalk, the same however a person notices; one whose witness has spoken before counts
     /// by its root. Weights are brought back to a sum of one after each clean.
-    #[inline]
-    fn weigh(&mut self, likely: impl Fn(f64) -> f64, again: bool, chalk: &ByZ) {
-        for z in 0..Z {
-            let mut row = [0.0; N];
-            for i in 0..N {
-                row[i] = likely(chalk[z][i]);
-            }
-            if again {
-                row.iter_mut().for_each(|likely| *likely = likely.sqrt());
-            }
-            for weight in &mut self.weight[z] {
+    fn weigh(&mut self, likely: impl Fn(f64) -> f64, again: bool) {
+        let mut rows = [[1.0; N]; Z];
+        speak(&mut rows, &self.used, likely, again);
+        for (weights, row) in self.weight.iter_mut().zip(&rows) {
+            for weight in weights {
                 for i in 0..N {
                     weight[i] *= row[i];
                 }
@@ -202,14 +196,8 @@ impl Belief {
         }
     }
 
-    /// What brings the weights back to a sum of one.
-    fn to_one(&self) -> f64 {
-        let sum: f64 = self.by_growth().as_flattened().iter().sum();
-        if sum > 0.0 { 1.0 / sum } else { 1.0 }
-    }
-
     fn normalise(&mut self) {
-        let scale = self.to_one();
+        let scale = to_one(self.by_growth().as_flattened().iter().sum());
         for weight in self.weight.iter_mut().flatten().flatten() {
             *weight *= scale;
         }
@@ -252,8 +240,8 @@ impl Belief {
             What::Timed { ratio } => {
                 let again = cycle.signs > 0 || cycle.cups > 0;
                 cycle.cups += 1;
-                let (used, cup) = (self.used, Cup::of(ratio));
-                self.weigh(|u| cup.likely(u), again, &used);
+                let cup = Cup::of(ratio);
+                self.weigh(|u| cup.likely(u), again);
             }
             What::Water { sigma } => {
                 if !cycle.seen.is_empty() && !cycle.told {
@@ -277,9 +265,11 @@ impl Belief {
         }
     }
 
-    /// A clean that leaves such shares, with what was seen of its baths and its result.
+    /// A clean that leaves such shares, with what was seen of its baths and its result. What both say is gathered first: the
+    /// weights are walked once for all of it.
     fn clean(&mut self, left: Left, brought: Option<Brought>, checks: Checks, has_signs: bool) {
-        self.redraw();
+        let mass = self.redraw();
+        let mut said = [[1.0; N]; Z];
         let f = [left.p10, left.median, left.p90];
         if let Some(brought) = brought {
             let again = self.bath_told || has_signs;
@@ -287,12 +277,13 @@ impl Belief {
             for (gone, f) in gone.iter_mut().zip(f) {
                 gone.iter_mut().for_each(|u| *u *= 1.0 - f);
             }
+            // Told apart out here: a loop without branches takes several values at once.
             match brought {
-                Brought::None => self.weigh(|gone| Brought::None.likely(gone), again, &gone),
-                Brought::Some => self.weigh(|gone| Brought::Some.likely(gone), again, &gone),
-                Brought::Lot => self.weigh(|gone| Brought::Lot.likely(gone), again, &gone),
+                Brought::None => speak(&mut said, &gone, |u| Brought::None.likely(u), again),
+                Brought::Some => speak(&mut said, &gone, |u| Brought::Some.likely(u), again),
+                Brought::Lot => speak(&mut said, &gone, |u| Brought::Lot.likely(u), again),
                 Brought::VeryMuch => {
-                    self.weigh(|gone| Brought::VeryMuch.likely(gone), again, &gone)
+                    speak(&mut said, &gone, |u| Brought::VeryMuch.likely(u), again)
                 }
             }
             self.bath_told = true;
@@ -300,15 +291,15 @@ impl Belief {
         for (used, f) in self.used.iter_mut().zip(f) {
             used.iter_mut().for_each(|u| *u *= f);
         }
-        let used = self.used;
+        let verdict = evidence::verdict;
         match checks.telling() {
-            Some((share, true)) => self.weigh(|u| evidence::verdict(u, share, true), false, &used),
-            Some((share, false)) => {
-                self.weigh(|u| evidence::verdict(u, share, false), false, &used)
-            }
+            Some((at, true)) => speak(&mut said, &self.used, |u| verdict(u, at, true), false),
+            Some((at, false)) => speak(&mut said, &self.used, |u| verdict(u, at, false), false),
             None => {}
         }
-        self.drift();
+        let both = mass.as_flattened().iter().zip(said.as_flattened());
+        let scale = to_one(both.map(|(mass, said)| mass * said).sum());
+        self.drift(&said, scale);
     }
 
     /// The word of a cycle's signs, or of their absence, at its end.
@@ -394,8 +385,9 @@ impl Belief {
         self.normalise();
     }
 
-    /// What the next clean leaves is half this circuit's way, half new: half of the weight keeps its outcome.
-    fn redraw(&mut self) {
+    /// What the next clean leaves is half this circuit's way, half new: half of the weight keeps its outcome. Gives the weight by
+    /// growth and outcome after it.
+    fn redraw(&mut self) -> ByZ {
         let (mut all, mut by_noticing) = ([0.0; N], [[0.0; N]; C]);
         let mut sums = [[0.0; N]; Z];
         for z in 0..Z {
@@ -409,9 +401,10 @@ impl Belief {
                 all[i] += sums[z][i] * self.used[z][i];
             }
         }
+        let mut masses = [[0.0; N]; Z];
         for z in 0..Z {
             let new = 0.5 * POINTS[z];
-            let mut mass = [0.0; N];
+            let mass = &mut masses[z];
             for c in 0..C {
                 for i in 0..N {
                     let drawn = 0.5 * self.weight[z][c][i] + new * by_noticing[c][i];
@@ -426,21 +419,49 @@ impl Belief {
                 self.used[z][i] = if mass[i] > 0.0 { mean } else { self.used[z][i] };
             }
         }
+        masses
     }
 
-    fn drift(&mut self) {
+    /// Weighs by what was said, and lets growth wander.
+    fn drift(&mut self, said: &ByZ, scale: f64) {
         let step = STEP * self.spread;
         let g = (DRIFT * DRIFT / (2.0 * step * step)).min(1.0 / 3.0);
-        let scale = self.to_one();
         let (kept, moved) = (scale * (1.0 - 2.0 * g), scale * g);
-        for row in self.weight.iter_mut().flatten() {
-            let before = *row;
-            for i in 1..N - 1 {
-                row[i] = kept * before[i] + moved * (before[i - 1] + before[i + 1]);
+        for (rows, said) in self.weight.iter_mut().zip(said) {
+            for row in rows {
+                let mut before = *row;
+                for i in 0..N {
+                    before[i] *= said[i];
+                }
+                for i in 1..N - 1 {
+                    row[i] = kept * before[i] + moved * (before[i - 1] + before[i + 1]);
+                }
+                // The ends keep what would leave.
+                row[0] = (kept + moved) * before[0] + moved * before[1];
+                row[N - 1] = (kept + moved) * before[N - 1] + moved * before[N - 2];
             }
-            // The ends keep what would leave.
-            row[0] = (kept + moved) * before[0] + moved * before[1];
-            row[N - 1] = (kept + moved) * before[N - 1] + moved * before[N - 2];
+        }
+    }
+}
+
+/// What brings weights of that sum back to one.
+fn to_one(sum: f64) -> f64 {
+    if sum > 0.0 { 1.0 / sum } else { 1.0 }
+}
+
+/// Multiplies by how likely it is with each chalk, or by the root of that where its witness has spoken before.
+#[inline]
+fn speak(said: &mut ByZ, chalk: &ByZ, likely: impl Fn(f64) -> f64, again: bool) {
+    for (said, chalk) in said.iter_mut().zip(chalk) {
+        let mut row = [0.0; N];
+        for i in 0..N {
+            row[i] = likely(chalk[i]);
+        }
+        if again {
+            row.iter_mut().for_each(|likely| *likely = likely.sqrt());
+        }
+        for i in 0..N {
+            said[i] *= row[i];
         }
     }
 }

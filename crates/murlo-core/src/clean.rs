@@ -11,6 +11,7 @@ mod left_out;
 mod outcome;
 mod progress;
 mod seen;
+mod stages;
 mod stand;
 
 pub use ahead::{Ahead, ahead};

@@ -14,29 +14,8 @@ use jiff::Timestamp;
 impl Progress {
     pub(super) fn state(self, plan: &Plan, undo: Option<String>) -> State {
         let current = self.current();
-        let begun = |i: usize| self.count[i] > 0 || self.started[i].is_some();
-        let followed = |i: usize| (self.was_followed(plan, i), self.count[i]);
-        let machine = match current {
-            Some(i) if begun(i) || self.verdict.is_some() => Some(i),
-            Some(i) => i.checked_sub(1),
-            None => plan.steps.len().checked_sub(1),
-        };
-        let (inside, plugged) = machine.map_or((Inside::Water, true), |i| {
-            (plan.steps[i].inside, plan.steps[i].plugged)
-        });
-        let standing = plan
-            .mechanism
-            .as_ref()
-            .map(|mechanism| stands_after(mechanism, plan, followed).standing());
-        let plugged = standing.map_or(plugged, |s| s.plugged);
-        let in_mode = standing.is_some_and(|s| s.in_mode);
-        let rinsed = self.rinsed(plan);
-        let acid = self.acid_left(plan);
-        // Put back early, it is not plain water that is inside.
-        let inside = match inside {
-            Inside::Water if acid.is_some() => Inside::Traces,
-            inside => inside,
-        };
+        let (rinsed, acid) = (self.rinsed(plan), self.acid_left(plan));
+        let (inside, plugged, in_mode) = self.machine(plan, current, acid.is_some());
         let rinse = &plan.rinse;
         let level = |n: u32| rinse.level_mg_l(n);
         let rungs = rinse.portions + self.more_rinses;
@@ -100,6 +79,32 @@ impl Progress {
             tool: self.tool,
             undo,
         }
+    }
+
+    /// What is in the machine, whether it is plugged in, and whether it is in its mode.
+    fn machine(&self, plan: &Plan, current: Option<usize>, has_acid: bool) -> (Inside, bool, bool) {
+        let begun = |i: usize| self.count[i] > 0 || self.started[i].is_some();
+        let followed = |i: usize| (self.was_followed(plan, i), self.count[i]);
+        let machine = match current {
+            Some(i) if begun(i) || self.verdict.is_some() => Some(i),
+            Some(i) => i.checked_sub(1),
+            None => plan.steps.len().checked_sub(1),
+        };
+        let (inside, plugged) = machine.map_or((Inside::Water, true), |i| {
+            (plan.steps[i].inside, plan.steps[i].plugged)
+        });
+        let standing = plan
+            .mechanism
+            .as_ref()
+            .map(|mechanism| stands_after(mechanism, plan, followed).standing());
+        let plugged = standing.map_or(plugged, |s| s.plugged);
+        let in_mode = standing.is_some_and(|s| s.in_mode);
+        // Put back early, it is not plain water that is inside.
+        let inside = match inside {
+            Inside::Water if has_acid => Inside::Traces,
+            inside => inside,
+        };
+        (inside, plugged, in_mode)
     }
 
     /// The step as it is done now.

@@ -5,6 +5,35 @@ use crate::text;
 
 /// The steps on a clock: what fits into a stretch in which hands are free is done there and costs no time of its own.
 pub(super) fn ribbon(steps: &[Step]) -> Ribbon {
+    let (stretches, elapsed_min) = stretches(steps);
+    let sum = |of: fn(&Step) -> f64| steps.iter().map(of).sum::<f64>();
+    let hands_on_min = sum(|s| s.hands_on_min);
+    let fitted: f64 = steps
+        .iter()
+        .filter(|s| s.during.is_some())
+        .map(|s| s.hands_on_min)
+        .sum();
+    let free_min = (sum(|s| s.hands_free_min) - fitted).max(0.0);
+    let away = match free_min >= SHORTEST_AWAY {
+        true => format!("; away for {}", text::minutes(free_min)),
+        false => String::new(),
+    };
+    Ribbon {
+        text: format!(
+            "about {} of your hands in {}{away}",
+            text::minutes(hands_on_min),
+            text::minutes(elapsed_min)
+        ),
+        stretches,
+        hands_on_min,
+        near_min: sum(|s| s.near_min),
+        free_min,
+        elapsed_min,
+    }
+}
+
+/// Each stretch with its start, and the minutes until the last has ended.
+fn stretches(steps: &[Step]) -> (Vec<Stretch>, f64) {
     let mut stretches = Vec::new();
     let mut clock = 0.0;
     let stretch = |step: &Step, start_min, minutes| Stretch {
@@ -42,30 +71,7 @@ pub(super) fn ribbon(steps: &[Step]) -> Ribbon {
             inside += fitted.hands_on_min;
         }
     }
-    let sum = |of: fn(&Step) -> f64| steps.iter().map(of).sum::<f64>();
-    let hands_on_min = sum(|s| s.hands_on_min);
-    let fitted: f64 = steps
-        .iter()
-        .filter(|s| s.during.is_some())
-        .map(|s| s.hands_on_min)
-        .sum();
-    let free_min = (sum(|s| s.hands_free_min) - fitted).max(0.0);
-    let away = match free_min >= SHORTEST_AWAY {
-        true => format!("; away for {}", text::minutes(free_min)),
-        false => String::new(),
-    };
-    Ribbon {
-        text: format!(
-            "about {} of your hands in {}{away}",
-            text::minutes(hands_on_min),
-            text::minutes(clock)
-        ),
-        stretches,
-        hands_on_min,
-        near_min: sum(|s| s.near_min),
-        free_min,
-        elapsed_min: clock,
-    }
+    (stretches, clock)
 }
 
 /// Less is no time to go anywhere, minutes.

@@ -510,6 +510,11 @@ fn rehearse(draft: &mut Draft) {
         }
         _ => {}
     }
+    say_as_rehearsed(kind, step);
+}
+
+/// The words of a step that are others with plain water.
+fn say_as_rehearsed(kind: Kind, step: &mut Step) {
     match kind {
         Kind::Ready => {
             step.act = "Empty and ready".to_owned();

@@ -70,6 +70,19 @@ impl Worked {
     }
 }
 
+/// How many baths were asked for; one unless somebody did.
+fn baths(options: &PlanOptions) -> Result<u32, Problem> {
+    let baths = options.baths.unwrap_or(1);
+    match (1..=MOST_BATHS).contains(&baths) {
+        true => Ok(baths),
+        false => Err(Problem::new(
+            Code::OutOfRange,
+            "baths",
+            format!("give 1 to {MOST_BATHS} baths"),
+        )),
+    }
+}
+
 impl Facts<'_> {
     /// Every choice made, or what is wrong with those that were typed; of as much as was `poured` before, if it was.
     pub(super) fn choose(
@@ -88,12 +101,7 @@ impl Facts<'_> {
             .soak_minutes
             .map(|m| bounds::MINUTES.check("soak_minutes", m));
         let soak_minutes = soak.and_then(|m| problems.note(m));
-        let baths = options.baths.unwrap_or(1);
-        if !(1..=MOST_BATHS).contains(&baths) {
-            let message = format!("give 1 to {MOST_BATHS} baths");
-            let problem = Problem::new(Code::OutOfRange, "baths", message);
-            problems.0.push(problem);
-        }
+        let baths = problems.note(baths(options));
         problems.note(
             options
                 .minutes
@@ -102,18 +110,7 @@ impl Facts<'_> {
         let marks_and_volume = problems.or(marks.zip(volume))?;
         let (marks, volume) = marks_and_volume;
         let total_ml = poured.unwrap_or_else(|| marks.floor(volume));
-        let (field, recipe) = match &options.agent_amount {
-            Some(typed) => ("agent_amount", self.recipe_of_amount(typed, total_ml)?),
-            None => {
-                let mildest = || Recipe::schools(&agent.form).first().copied();
-                let usual = || self.usual_recipe(&agent.form);
-                let asked = options
-                    .recipe
-                    .or_else(|| mildest().filter(|_| options.dirt));
-                ("recipe", asked.unwrap_or_else(usual))
-            }
-        };
-        recipe.check(field, &agent.form)?;
+        let recipe = self.recipe(options, &agent, total_ml)?;
         let least = self.least_bath_ml();
         if self.is_pressed() && total_ml + 1.0 < least {
             let text = format!(
@@ -130,11 +127,33 @@ impl Facts<'_> {
             total_ml,
             soak_minutes: soak_minutes.or_else(|| options.dirt.then_some(DIRT_SOAK)),
             dirt: options.dirt,
-            baths,
+            baths: baths.unwrap_or(1),
             taste: options.taste.unwrap_or_default(),
             sure: options.sure,
             minutes: options.minutes,
         })
+    }
+
+    /// How strong a bath of `total_ml` is to be.
+    fn recipe(
+        &self,
+        options: &PlanOptions,
+        agent: &Agent,
+        total_ml: f64,
+    ) -> Result<Recipe, Problems> {
+        let (field, recipe) = match &options.agent_amount {
+            Some(typed) => ("agent_amount", self.recipe_of_amount(typed, total_ml)?),
+            None => {
+                let mildest = || Recipe::schools(&agent.form).first().copied();
+                let usual = || self.usual_recipe(&agent.form);
+                let asked = options
+                    .recipe
+                    .or_else(|| mildest().filter(|_| options.dirt));
+                ("recipe", asked.unwrap_or_else(usual))
+            }
+        };
+        recipe.check(field, &agent.form)?;
+        Ok(recipe)
     }
 
     /// The bath of `choice`, when `likely` baths share the work and everything but the baths takes `besides` minutes.

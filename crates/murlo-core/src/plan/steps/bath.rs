@@ -62,7 +62,8 @@ impl Facts<'_> {
 
 const HOT: &str = "Bath and steam come out near boiling. Keep hands and face away.";
 
-pub(super) fn mix(facts: &Facts, mixed: &Mixed, n: u32) -> Draft {
+/// How the bath is made, in sentences, and in short beside the picture.
+fn mixing(facts: &Facts, mixed: &Mixed) -> (Vec<String>, String) {
     let agent = format!(
         "{} of {}",
         mixed.agent_text,
@@ -91,6 +92,11 @@ pub(super) fn mix(facts: &Facts, mixed: &Mixed, n: u32) -> Draft {
         ),
         (false, false) => format!("{} {}", mixed.agent_text, mixed.agent_name.to_lowercase()),
     };
+    (lines, figure)
+}
+
+pub(super) fn mix(facts: &Facts, mixed: &Mixed, n: u32) -> Draft {
+    let (lines, figure) = mixing(facts, mixed);
     let mut acts = Vec::new();
     if n > 1 && facts.mode().is_there {
         // The machine would take the next fill for its rinse.
@@ -158,32 +164,8 @@ pub(super) fn bath(
 fn pressed(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft> {
     let mode = facts.mode();
     let ml = dispensing.each.ml;
-    let filled = match facts.circuit.heater {
-        Heater::Tank => "Now the hot tank holds bath.",
-        _ => "Now the tubes and the heater hold bath.",
-    };
-    let mut first = let_water_pass(facts);
-    first.extend([Instruction::CloseLid, Instruction::PlugIn]);
-    first.push(Instruction::PlaceVessel { holds_ml: ml });
-    first.push(match mode.soaks {
-        true => Instruction::EnterMode,
-        false => Instruction::SwitchOn,
-    });
-    first.extend(facts.press(ml, mode.soaks));
-    first.push(Instruction::mind(filled));
     let mut drafts = vec![
-        Draft::new(Kind::First, "Run the first dispense")
-            .does(first)
-            .told(facts.asks_for_the_manual())
-            .check(
-                "The mug is empty and back on the tray.",
-                "A full mug left for the next dispense overflows.",
-            )
-            .caution(Hazard::Hot, HOT)
-            .act("First mug emptied", Doing::Once)
-            .at(&[Place::Tank, Place::Mug])
-            .machine(Inside::Bath)
-            .signals(facts),
+        first_press(facts, ml),
         soak(
             chosen,
             match mode.soaks {
@@ -229,6 +211,36 @@ fn pressed(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft
         );
     }
     drafts
+}
+
+/// The dispense that fills the hot path with bath.
+fn first_press(facts: &Facts, ml: f64) -> Draft {
+    let mode = facts.mode();
+    let filled = match facts.circuit.heater {
+        Heater::Tank => "Now the hot tank holds bath.",
+        _ => "Now the tubes and the heater hold bath.",
+    };
+    let mut acts = let_water_pass(facts);
+    acts.extend([Instruction::CloseLid, Instruction::PlugIn]);
+    acts.push(Instruction::PlaceVessel { holds_ml: ml });
+    acts.push(match mode.soaks {
+        true => Instruction::EnterMode,
+        false => Instruction::SwitchOn,
+    });
+    acts.extend(facts.press(ml, mode.soaks));
+    acts.push(Instruction::mind(filled));
+    Draft::new(Kind::First, "Run the first dispense")
+        .does(acts)
+        .told(facts.asks_for_the_manual())
+        .check(
+            "The mug is empty and back on the tray.",
+            "A full mug left for the next dispense overflows.",
+        )
+        .caution(Hazard::Hot, HOT)
+        .act("First mug emptied", Doing::Once)
+        .at(&[Place::Tank, Place::Mug])
+        .machine(Inside::Bath)
+        .signals(facts)
 }
 
 /// The hot-water outlet has a way of its own: one cup of the bath goes through it.
@@ -303,7 +315,6 @@ fn by_cup(facts: &Facts, chosen: &Chosen, mixed: &Mixed) -> Vec<Draft> {
 
 /// The bath of a brewer whose own programme runs it.
 fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
-    let (minutes, known) = facts.programme_minutes();
     let mut drafts = Vec::new();
     if facts.has_hot_water() {
         let mut before = let_water_pass(facts);
@@ -317,6 +328,12 @@ fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
     if facts.brewer.is_coded() {
         drafts.push(disc(facts));
     }
+    drafts.push(run_programme(facts, mixed));
+    drafts
+}
+
+/// What is done before the programme runs by itself, and that it runs so long.
+fn started(facts: &Facts, holds_ml: f64, minutes: f64) -> Vec<Instruction> {
     let mut acts = match facts.brewer.is_coded() {
         true => Vec::new(),
         false => let_water_pass(facts),
@@ -331,21 +348,23 @@ fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
         Instruction::CloseLid,
         Instruction::PlugIn,
         Instruction::SwitchOn,
-        Instruction::PlaceVessel {
-            holds_ml: mixed.total.ml,
-        },
+        Instruction::PlaceVessel { holds_ml },
         Instruction::mind(match facts.circuit.outlet {
             Outlet::Capsule => "It runs, pauses and runs again, and ends when the tank is empty.",
             _ => "It brews, pauses and brews again. The pauses are part of it.",
         }),
         Instruction::Programme { minutes },
     ]);
+    acts
+}
+
+fn run_programme(facts: &Facts, mixed: &Mixed) -> Draft {
+    let (minutes, known) = facts.programme_minutes();
     let adapter = &facts.brewer.places.adapter;
     let is_kept = !adapter.is_empty() && facts.circuit.outlet == Outlet::Pod;
     let unsure = facts.circuit.mechanics.needs_light.is_none() && facts.brewer.is_coded();
-    drafts.push(
-        Draft::new(Kind::Programme, "Run the cleaning programme")
-            .does(acts)
+    Draft::new(Kind::Programme, "Run the cleaning programme")
+            .does(started(facts, mixed.total.ml, minutes))
             .told(is_kept.then(|| format!("The adapter is kept here: {adapter}.")))
             .told((facts.circuit.mechanics.shows_time == Some(true)).then(|| {
                 "Its display says how long it still takes: set the timer by that.".to_owned()
@@ -372,9 +391,7 @@ fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
                 Picture::Bore,
                 format!("about {}, {known}", text::minutes(minutes)),
             )
-            .hands_free(minutes),
-    );
-    drafts
+            .hands_free(minutes)
 }
 
 fn disc(facts: &Facts) -> Draft {

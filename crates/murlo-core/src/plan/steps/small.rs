@@ -429,8 +429,13 @@ fn fresh_cups(facts: &Facts, n: u32) -> Vec<Draft> {
             .act("Poured away", Doing::Count { target: n })
             .at(&[Place::Mug]),
     };
+    [cups].into_iter().chain(empty_capsule_out(facts)).collect()
+}
+
+/// Where an empty capsule let the water pass, it comes out again.
+fn empty_capsule_out(facts: &Facts) -> Option<Draft> {
     let out = takes_out_what_let_water_pass(facts);
-    let close = (!out.is_empty()).then(|| {
+    (!out.is_empty()).then(|| {
         Draft::new(Kind::Close, "Take the empty capsule out")
             .does(out)
             .check(
@@ -441,6 +446,5 @@ fn fresh_cups(facts: &Facts, n: u32) -> Vec<Draft> {
             .act("It is out", Doing::Once)
             .at(&[Place::PodChamber])
             .machine(Inside::Water)
-    });
-    [cups].into_iter().chain(close).collect()
+    })
 }
