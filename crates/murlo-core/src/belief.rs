@@ -297,9 +297,14 @@ impl Belief {
             Some((at, false)) => speak(&mut said, &self.used, |u| verdict(u, at, false), false),
             None => {}
         }
-        let both = mass.as_flattened().iter().zip(said.as_flattened());
-        let scale = to_one(both.map(|(mass, said)| mass * said).sum());
-        self.drift(&said, scale);
+        // By growth first: a sum one after the other waits for each.
+        let mut sums = [0.0; N];
+        for (mass, said) in mass.iter().zip(&said) {
+            for i in 0..N {
+                sums[i] += mass[i] * said[i];
+            }
+        }
+        self.drift(&said, to_one(sums.iter().sum()));
     }
 
     /// The word of a cycle's signs, or of their absence, at its end.

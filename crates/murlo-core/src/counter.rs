@@ -16,6 +16,7 @@ use crate::upkeep::{Asks, Job, Kitchen, Upkeep};
 use crate::water::{Chemistry, Waters, class};
 use jiff::Timestamp;
 use jiff::civil::Date;
+use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -130,8 +131,10 @@ impl Facts<'_> {
         &self,
         brewers: impl IntoIterator<Item = &'b Brewer>,
     ) -> Vec<BrewerCard> {
+        // One brewer's card asks nothing of another's: hundreds are made side by side.
+        let brewers: Vec<_> = brewers.into_iter().collect();
         let mut cards: Vec<BrewerCard> = brewers
-            .into_iter()
+            .into_par_iter()
             .filter_map(|b| self.card_by(b, |growth| growth.in_brief(self.units)))
             .collect();
         cards.sort_by(|a, b| {

@@ -287,6 +287,20 @@ mod tests {
     }
 
     #[test]
+    fn needles_read_as_a_share_of_what_their_places_take() {
+        let took = [Took::new(Kind::Needles, 6.0, 12.0).unwrap(); 3];
+        let all = [Seen {
+            family: Family::PodReservoir,
+            day: date(2026, 8, 1),
+            took: took.into(),
+        }];
+        assert_eq!(
+            lines(&all, None)[0].text,
+            "the needles: 1.7 times the usual; seen 3 times"
+        );
+    }
+
+    #[test]
     fn another_family_and_what_was_before_a_new_beginning_count_for_nothing() {
         let all = [seen(1, &[2.0]), seen(2, &[2.0]), seen(3, &[0.5])];
         let after = |day| Pace::learn(&all, Family::Drip, Some(date(2026, 8, day)));

@@ -1,12 +1,14 @@
-import { Box, Button, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { type ReactNode, useState } from "react";
+import { FormProvider } from "react-hook-form";
 import { Link } from "react-router";
 import { Refused, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
-import { DayField } from "../ui/DayField";
+import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
-import { typed } from "../ui/typed";
+import { Resumed } from "../ui/Resumed";
 import { useUndo } from "../ui/Undo";
+import { useSheet } from "../ui/useSheet";
 
 type What = Schemas["What"];
 type Kind =
@@ -34,13 +36,46 @@ const kinds: [Kind, string][] = [
   ["light", "Its descaling light came on"],
 ];
 
-const numbers = ["what.cups", "what.brews", "what.seconds"];
-const numberLabels: Partial<Record<Kind, string>> = {
-  brewed: "Cups",
-  counter: "Brews it shows",
-  timed: "Seconds of its largest cup",
-};
-const shownFields = ["day", "what.until", ...numbers];
+const numbers = {
+  brewed: ["cups", "Cups"],
+  counter: ["brews", "Brews it shows"],
+  timed: ["seconds", "Seconds of its largest cup"],
+} as const;
+
+/** What is typed of an entry; only what belongs to its kind is sent. */
+interface Typed {
+  kind: Kind;
+  day: string;
+  what: {
+    cups: number | null;
+    brews: number | null;
+    seconds: number | null;
+    until: string;
+    circuit_id: string;
+    dated: boolean;
+  };
+}
+
+/** A number that nobody typed is for the core to ask for. */
+const orNone = (number: number | null) => number as number;
+
+function whatOf({ kind, what }: Typed): What {
+  switch (kind) {
+    case "brewed":
+      return { kind, cups: orNone(what.cups) };
+    case "counter":
+      return { kind, brews: orNone(what.brews) };
+    case "timed":
+      return { kind, circuit_id: what.circuit_id, seconds: orNone(what.seconds) };
+    case "away":
+      return { kind, until: what.until };
+    case "filter_fitted":
+    case "needles_cleared":
+      return { kind };
+    default:
+      return { kind: "sign", circuit_id: what.circuit_id, sign: kind, dated: what.dated };
+  }
+}
 
 /** Writes an entry down and offers to take it back. */
 export function useEntries(id: string) {
@@ -48,15 +83,17 @@ export function useEntries(id: string) {
   const remove = useChange((entry: string) => send.deleteEntry(id, entry));
   const restore = useChange((entry: string) => send.restoreEntry(id, entry));
   const add = useChange((body: Schemas["EntryDraft"]) => send.entry(id, body));
+  const offerBack = (text: string, entry: string) => offerUndo({ text, undo: () => remove.mutate(entry) });
   return {
     error: add.error ?? remove.error ?? restore.error,
     pending: add.isPending,
+    offerBack,
     add: (day: string, what: What, text: string, then?: () => void, entryId = newId()) =>
       add.mutate(
         { id: entryId, day, what },
         {
           onSuccess: (entry) => {
-            offerUndo({ text, undo: () => remove.mutate(entry.id) });
+            offerBack(text, entry.id);
             then?.();
           },
         },
@@ -66,6 +103,75 @@ export function useEntries(id: string) {
         onSuccess: () => offerUndo({ text: "Taken back", undo: () => restore.mutate(entry) }),
       }),
   };
+}
+
+/** An entry of any kind, with its day and what belongs to it. */
+function WriteDown({ id, today, circuits }: { id: string; today: string; circuits: Schemas["CircuitCard"][] }) {
+  const { offerBack } = useEntries(id);
+  const sheet = useSheet<Typed, Schemas["Entry"]>({
+    key: `journal-${id}`,
+    first: {
+      kind: "brewed",
+      day: today,
+      what: {
+        cups: null,
+        brews: null,
+        seconds: null,
+        until: today,
+        circuit_id: circuits[0]?.circuit_id ?? "",
+        dated: true,
+      },
+    },
+    save: (typed) => send.entry(id, { id: newId(), day: typed.day, what: whatOf(typed) }),
+    onSaved: (entry) => offerBack("Written down", entry.id),
+    again: true,
+  });
+  const kind = sheet.form.watch("kind");
+  const number = kind in numbers ? numbers[kind as keyof typeof numbers] : null;
+  const isSign = ["slow", "noisy", "cooler", "light"].includes(kind);
+  return (
+    <FormProvider {...sheet.form}>
+      <form onSubmit={sheet.submit}>
+        <Resumed sheet={sheet} />
+        <Box
+          sx={{
+            display: "grid",
+            gap: 2,
+            alignItems: "start",
+            gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "2fr 1fr 1fr auto" },
+          }}
+        >
+          <Field<Typed> as="choice" name="kind" label="What happened" options={kinds} />
+          <Field<Typed> as="day" name="day" label={kind === "away" ? "First day away" : "Day"} />
+          {kind === "away" && <Field<Typed> as="day" name="what.until" label="Last day away" />}
+          {number && <Field<Typed> key={number[0]} as="number" name={`what.${number[0]}`} label={number[1]} />}
+          {isSign && (
+            <Field<Typed>
+              as="choice"
+              name="what.dated"
+              label="Is the day exact"
+              options={[
+                [true, "Yes, that day"],
+                [false, "Only roughly"],
+              ]}
+            />
+          )}
+          {(isSign || kind === "timed") && circuits.length > 1 && (
+            <Field<Typed>
+              as="choice"
+              name="what.circuit_id"
+              label="Which side"
+              options={circuits.map((c) => [c.circuit_id, c.name])}
+            />
+          )}
+          <Button type="submit" variant="contained" disabled={sheet.isSaving}>
+            Write it down
+          </Button>
+        </Box>
+      </form>
+      <ErrorNotice error={sheet.error} />
+    </FormProvider>
+  );
 }
 
 /** Logging what happens between cleans, the quick tap first. */
@@ -83,37 +189,8 @@ export function Journal({
   log: Schemas["LogLine"][];
 }) {
   const entries = useEntries(id);
-  const [kind, setKind] = useState<Kind>("brewed");
-  const [day, setDay] = useState(today);
-  const [until, setUntil] = useState(today);
-  const [number, setNumber] = useState("");
-  const [dated, setDated] = useState(true);
-  const [circuit, setCircuit] = useState(circuits[0]?.circuit_id ?? "");
   const [all, setAll] = useState(false);
   const counts = useChange((file: File) => file.text().then((csv) => send.counts(id, csv)));
-  const fields = entries.error instanceof Refused ? entries.error.fields : {};
-  const value = typed(number);
-  const what = (): What => {
-    switch (kind) {
-      case "brewed":
-        return { kind, cups: value };
-      case "counter":
-        return { kind, brews: value };
-      case "timed":
-        return { kind, circuit_id: circuit, seconds: value };
-      case "away":
-        return { kind, until };
-      case "filter_fitted":
-      case "needles_cleared":
-        return { kind };
-      default:
-        return { kind: "sign", circuit_id: circuit, sign: kind, dated };
-    }
-  };
-  const isSign = ["slow", "noisy", "cooler", "light"].includes(kind);
-  const dateField = (label: string, shown: string, set: (day: string) => void, field: string) => (
-    <DayField label={label} value={shown} error={fields[field]} onChange={set} />
-  );
   const shown = all ? lines : lines.slice(0, 6);
   const csvLines = counts.error instanceof Refused ? Object.entries(counts.error.fields) : [];
   return (
@@ -139,65 +216,8 @@ export function Journal({
       <Typography color="textSecondary" sx={{ mb: 2 }}>
         Days without an entry count by the habit; a counter reading counts most.
       </Typography>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          entries.add(day, what(), "Written down", () => setNumber(""));
-        }}
-      >
-        <Box
-          sx={{
-            display: "grid",
-            gap: 2,
-            alignItems: "start",
-            gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "2fr 1fr 1fr auto" },
-          }}
-        >
-          <TextField select label="What happened" value={kind} onChange={(e) => setKind(e.target.value as Kind)}>
-            {kinds.map(([k, words]) => (
-              <MenuItem key={k} value={k}>
-                {words}
-              </MenuItem>
-            ))}
-          </TextField>
-          {dateField(kind === "away" ? "First day away" : "Day", day, setDay, "day")}
-          {kind === "away" && dateField("Last day away", until, setUntil, "what.until")}
-          {kind in numberLabels && (
-            <TextField
-              label={numberLabels[kind]}
-              inputMode="decimal"
-              value={number}
-              error={numbers.some((field) => field in fields)}
-              helperText={numbers.map((field) => fields[field]).find((message) => message)}
-              onChange={(e) => setNumber(e.target.value)}
-            />
-          )}
-          {isSign && (
-            <TextField
-              select
-              label="Is the day exact"
-              value={dated ? "yes" : "no"}
-              onChange={(e) => setDated(e.target.value === "yes")}
-            >
-              <MenuItem value="yes">Yes, that day</MenuItem>
-              <MenuItem value="no">Only roughly</MenuItem>
-            </TextField>
-          )}
-          {(isSign || kind === "timed") && circuits.length > 1 && (
-            <TextField select label="Which side" value={circuit} onChange={(e) => setCircuit(e.target.value)}>
-              {circuits.map((c) => (
-                <MenuItem key={c.circuit_id} value={c.circuit_id}>
-                  {c.name}
-                </MenuItem>
-              ))}
-            </TextField>
-          )}
-          <Button type="submit" variant="contained" disabled={entries.pending}>
-            Write it down
-          </Button>
-        </Box>
-      </form>
-      {!shownFields.some((field) => field in fields) && <ErrorNotice error={entries.error} />}
+      <WriteDown id={id} today={today} circuits={circuits} />
+      <ErrorNotice error={entries.error} />
       <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: 2 }}>
         {shown.map(({ entry, text }) => (
           <Stack

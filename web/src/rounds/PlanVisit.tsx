@@ -7,26 +7,40 @@ import {
   FormControlLabel,
   Paper,
   Stack,
-  TextField,
   ToggleButton,
   ToggleButtonGroup,
   Typography,
 } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { type FieldPath, FormProvider } from "react-hook-form";
 import { useNavigate, useSearchParams } from "react-router";
-import { Refused, type Schemas, send, useChange } from "../api/client";
+import { Refused, type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
 import { queries } from "../api/queries";
 import { StackedRibbons } from "../pictures/StackedRibbons";
-import { DayField } from "../ui/DayField";
+import { Field } from "../ui/Field";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
-import { TimeField } from "../ui/TimeField";
+import { Resumed } from "../ui/Resumed";
 import { dayText, useClock } from "../ui/useClock";
+import { useSheet } from "../ui/useSheet";
 
 type Visit = Schemas["Visit"];
 
-/** What the page keeps of a visit that is not planned yet. */
+/** What is chosen of a visit; times that nobody told are those that guests leave, or the usual ones. */
+interface Typed {
+  homes: string[];
+  day: string;
+  from: string | null;
+  /** Empty: as long as it takes. */
+  until: string | null;
+  note: string;
+  order: Schemas["Order"];
+  /** What was taken out or in by hand; the rest is as proposed. */
+  taken: Record<string, boolean>;
+}
+
+/** A visit that is not planned yet, at the home and on the day that the address asks for. */
 export function PlanVisit() {
   const [asked] = useSearchParams();
   const round = useQuery(queries.round()).data;
@@ -38,7 +52,7 @@ export function PlanVisit() {
   const visit: Visit = { id, day: asked.get("day") ?? round.today, from: "09:30:00", stops: [], rooms: [] };
   return (
     <Page title="Plan a visit">
-      <PlanForm visit={visit} homes={homes ? [homes] : []} isNew />
+      <PlanForm key={asked.toString()} visit={visit} homes={homes ? [homes] : []} isNew />
     </Page>
   );
 }
@@ -47,26 +61,32 @@ export function PlanVisit() {
 export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit; homes: string[]; isNew: boolean }) {
   const household = useQuery(queries.household()).data;
   const navigate = useNavigate();
-  const [homes, setHomes] = useState(first);
-  const [typed, setDraft] = useState(planned);
-  // Times that nobody has typed yet are those that guests leave.
-  const [timed, setTimed] = useState(!isNew);
-  // What was taken out or in by hand; the rest is as proposed.
-  const [taken, setTaken] = useState<Record<string, boolean>>(() =>
-    isNew
-      ? {}
-      : Object.fromEntries([...(planned.stops ?? []), ...(planned.rooms ?? [])].map((known) => [known.id, true])),
-  );
-  const proposal = useQuery(queries.proposal({ homes, day: typed.day }));
-  const save = useChange(send.visit);
-  const begin = useChange(async (visit: Visit) => {
-    await send.visit(visit);
-    return send.visitAct(visit.id, { id: newId(), what: { kind: "started" } });
+  const begins = useRef(false);
+  const plannedIds = [...(planned.stops ?? []), ...(planned.rooms ?? [])].map((known) => known.id);
+  const sheet = useSheet<Typed, unknown>({
+    key: `visit-${isNew ? `new-${first.join()}-${planned.day}` : planned.id}`,
+    first: {
+      homes: first,
+      day: planned.day,
+      from: isNew ? null : planned.from,
+      until: isNew ? null : (planned.until ?? ""),
+      note: planned.note ?? "",
+      order: planned.order ?? "shortest",
+      taken: isNew ? {} : Object.fromEntries(plannedIds.map((id) => [id, true])),
+    },
+    save: async () => {
+      await send.visit(whole);
+      if (begins.current) await send.visitAct(whole.id, { id: newId(), what: { kind: "started" } });
+    },
+    onSaved: () => navigate(begins.current ? `/visits/${whole.id}` : "/round"),
   });
-  const hours = timed ? undefined : proposal.data?.hours;
-  const draft: Visit = { ...typed, from: hours?.from ?? typed.from, until: hours?.until ?? typed.until ?? null };
-  const isIn = (id: string, usual: boolean) => taken[id] ?? (isNew && usual);
+  const { form } = sheet;
+  const { homes, taken, ...typed } = form.watch();
+  const proposal = useQuery(queries.proposal({ homes, day: typed.day }));
   const proposed = proposal.data;
+  const hours = { from: proposed?.hours?.from ?? planned.from, until: proposed?.hours?.until ?? "" };
+  const isIn = (id: string, usual: boolean) => taken[id] ?? (isNew && usual);
+  const take = (id: string, isTaken: boolean) => form.setValue("taken", { ...taken, [id]: isTaken });
   // What was planned and is not proposed any more stays in until it is taken out.
   const other = (planned.stops ?? []).filter((stop) => !proposed?.stops.some((one) => one.stop.id === stop.id));
   const otherRooms = (planned.rooms ?? []).filter((room) => !proposed?.rooms.some((one) => one.id === room.id));
@@ -75,150 +95,145 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
     ...other.filter((stop) => isIn(stop.id, true)),
   ];
   const rooms = [...(proposed?.rooms ?? []), ...otherRooms].filter((room) => isIn(room.id, true));
-  const whole: Visit = { ...draft, stops, rooms };
-  const isSome = homes.length > 0 && draft.day !== "" && stops.length + rooms.length > 0;
-  const look = useQuery(queries.visitLook(whole, isSome && !proposal.isPlaceholderData));
-  const error = look.error ?? save.error ?? begin.error;
-  const fields = error instanceof Refused ? error.fields : {};
-  const set = (change: Partial<Visit>) => setDraft({ ...typed, ...change });
-  const setTime = (change: Partial<Visit>) => {
-    setTimed(true);
-    setDraft({ ...draft, ...change });
+  const whole: Visit = {
+    ...planned,
+    ...typed,
+    from: typed.from || hours.from,
+    until: (typed.until ?? hours.until) || null,
+    stops,
+    rooms,
   };
+  const isSome = homes.length > 0 && typed.day !== "" && stops.length + rooms.length > 0;
+  const look = useQuery(queries.visitLook(whole, isSome && !proposal.isPlaceholderData));
+  const { clearErrors, setError } = form;
+  const wrong = look.error instanceof Refused ? look.error.fields : null;
+  // What cannot be is said before anybody sends it.
+  useEffect(() => {
+    clearErrors();
+    for (const [name, message] of Object.entries(wrong ?? {}))
+      setError(name as FieldPath<Typed>, { type: "server", message });
+  }, [wrong, clearErrors, setError]);
+  const isShown = Object.keys(wrong ?? {}).some((field) => ["day", "from", "until", "note"].includes(field));
   const saving = (id: string) => look.data?.savings.find((one) => one.id === id)?.text;
+  const sent = (now: boolean) => () => {
+    begins.current = now;
+    sheet.submit();
+  };
   return (
-    <Stack spacing={2}>
-      <Paper component="section" aria-label="Where and when" sx={{ p: 2 }}>
-        <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap", mb: 2 }} role="group" aria-label="Homes">
-          {(household?.homes ?? []).map((home) => {
-            const chosen = homes.includes(home.id);
-            return (
-              <Chip
-                key={home.id}
-                label={`${chosen ? "✓ " : ""}${home.name}`}
-                clickable
-                aria-pressed={chosen}
-                color={chosen ? "primary" : "default"}
-                variant={chosen ? "filled" : "outlined"}
-                onClick={() => setHomes(chosen ? homes.filter((id) => id !== home.id) : [...homes, home.id])}
-                sx={{ minHeight: 44, fontSize: "1rem", maxWidth: "100%" }}
-              />
-            );
-          })}
-        </Stack>
-        <Stack direction="row" sx={{ gap: 2, flexWrap: "wrap" }}>
-          <DayField label="Day" value={draft.day} error={fields.day} onChange={(day) => set({ day })} />
-          <TimeField
-            label="From"
-            value={draft.from}
-            error={fields.from}
-            onChange={(from) => from !== "" && setTime({ from })}
-          />
-          <TimeField
-            label="Out again by"
-            value={draft.until ?? ""}
-            error={fields.until}
-            help="Leave empty to stay as long as it takes"
-            onChange={(until) => setTime({ until: until === "" ? null : until })}
-          />
-        </Stack>
-        {(proposed?.minds ?? []).map((mind) => (
-          <Alert key={mind} severity="warning" variant="outlined" sx={{ mt: 1 }}>
-            {mind}
-          </Alert>
-        ))}
-      </Paper>
-      {homes.length === 0 && <Typography>Touch the home you go to.</Typography>}
-      <Box
-        sx={{
-          display: "grid",
-          gap: 2,
-          gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "minmax(0, 5fr) minmax(0, 6fr)" },
-        }}
-      >
-        {proposed && homes.length > 0 && (
-          <Paper component="section" aria-label="What to do" sx={{ p: 2, alignSelf: "start" }}>
-            <Typography variant="h2">What to do</Typography>
-            <Typography variant="body2" color="textSecondary">
-              You come again about {dayText(proposed.next)}. What is due by then is ticked.
-            </Typography>
-            {proposed.stops.length + proposed.rooms.length === 0 && (
-              <Typography sx={{ mt: 1 }}>No brewer stands there, and no other room is told of.</Typography>
-            )}
-            <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
-              {proposed.stops.map((one) => (
-                <Tick
-                  key={one.stop.id}
-                  what={`${one.name}: ${one.what}`}
-                  why={one.why}
-                  saves={isIn(one.stop.id, one.is_in) ? saving(one.stop.id) : undefined}
-                  checked={isIn(one.stop.id, one.is_in)}
-                  onChange={(checked) => setTaken({ ...taken, [one.stop.id]: checked })}
+    <FormProvider {...form}>
+      <Stack spacing={2}>
+        <Resumed sheet={sheet} />
+        <Paper component="section" aria-label="Where and when" sx={{ p: 2 }}>
+          <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap", mb: 2 }} role="group" aria-label="Homes">
+            {(household?.homes ?? []).map((home) => {
+              const chosen = homes.includes(home.id);
+              return (
+                <Chip
+                  key={home.id}
+                  label={`${chosen ? "✓ " : ""}${home.name}`}
+                  clickable
+                  aria-pressed={chosen}
+                  color={chosen ? "primary" : "default"}
+                  variant={chosen ? "filled" : "outlined"}
+                  onClick={() =>
+                    form.setValue("homes", chosen ? homes.filter((id) => id !== home.id) : [...homes, home.id])
+                  }
+                  sx={{ minHeight: 44, fontSize: "1rem", maxWidth: "100%" }}
                 />
-              ))}
-              {other.map((stop) => (
-                <Tick
-                  key={stop.id}
-                  what={look.data?.stops.find((known) => known.id === stop.id)?.what ?? "A small work"}
-                  why={`${look.data?.stops.find((known) => known.id === stop.id)?.name ?? ""}, as planned`}
-                  saves={saving(stop.id)}
-                  checked={isIn(stop.id, true)}
-                  onChange={(checked) => setTaken({ ...taken, [stop.id]: checked })}
-                />
-              ))}
-              {[...proposed.rooms, ...otherRooms].map((room) => (
-                <Tick
-                  key={room.id}
-                  what={`${room.name}, ${room.minutes} min`}
-                  why={household?.homes.find((home) => home.id === room.home_id)?.name ?? ""}
-                  saves={isIn(room.id, true) ? saving(room.id) : undefined}
-                  checked={isIn(room.id, true)}
-                  onChange={(checked) => setTaken({ ...taken, [room.id]: checked })}
-                />
-              ))}
-            </Box>
-          </Paper>
-        )}
-        {isSome && look.data && (
-          <Stack spacing={2} sx={{ minWidth: 0 }}>
-            <Outlook outlook={look.data} visit={whole} onOrder={(order) => set({ order })} />
+              );
+            })}
           </Stack>
-        )}
-      </Box>
-      <TextField
-        label="What to mind"
-        multiline
-        value={draft.note ?? ""}
-        error={"note" in fields}
-        helperText={fields.note}
-        onChange={(e) => set({ note: e.target.value })}
-        className="screen-only"
-      />
-      {error && Object.keys(fields).every((field) => !["day", "from", "until", "note"].includes(field)) && (
-        <ErrorNotice error={error} />
-      )}
-      <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }} className="screen-only">
-        <Button
-          variant="contained"
-          size="large"
-          disabled={!isSome || begin.isPending}
-          onClick={() => begin.mutate(whole, { onSuccess: () => navigate(`/visits/${whole.id}`) })}
+          <Stack direction="row" sx={{ gap: 2, flexWrap: "wrap" }}>
+            <Field<Typed> as="day" name="day" label="Day" />
+            <Field<Typed> as="time" name="from" label="From" usual={hours.from} />
+            <Field<Typed>
+              as="time"
+              name="until"
+              label="Out again by"
+              usual={hours.until}
+              help="Leave empty to stay as long as it takes"
+            />
+          </Stack>
+          {(proposed?.minds ?? []).map((mind) => (
+            <Alert key={mind} severity="warning" variant="outlined" sx={{ mt: 1 }}>
+              {mind}
+            </Alert>
+          ))}
+        </Paper>
+        {homes.length === 0 && <Typography>Touch the home you go to.</Typography>}
+        <Box
+          sx={{
+            display: "grid",
+            gap: 2,
+            gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "minmax(0, 5fr) minmax(0, 6fr)" },
+          }}
         >
-          Start now
-        </Button>
-        <Button
-          variant="outlined"
-          size="large"
-          disabled={!isSome || save.isPending}
-          onClick={() => save.mutate(whole, { onSuccess: () => navigate("/round") })}
-        >
-          Keep for that day
-        </Button>
-        <Button onClick={() => window.print()} disabled={!isSome}>
-          Print
-        </Button>
+          {proposed && homes.length > 0 && (
+            <Paper component="section" aria-label="What to do" sx={{ p: 2, alignSelf: "start" }}>
+              <Typography variant="h2">What to do</Typography>
+              <Typography variant="body2" color="textSecondary">
+                You come again about {dayText(proposed.next)}. What is due by then is ticked.
+              </Typography>
+              {proposed.stops.length + proposed.rooms.length === 0 && (
+                <Typography sx={{ mt: 1 }}>No brewer stands there, and no other room is told of.</Typography>
+              )}
+              <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
+                {proposed.stops.map((one) => (
+                  <Tick
+                    key={one.stop.id}
+                    what={`${one.name}: ${one.what}`}
+                    why={one.why}
+                    saves={isIn(one.stop.id, one.is_in) ? saving(one.stop.id) : undefined}
+                    checked={isIn(one.stop.id, one.is_in)}
+                    onChange={(checked) => take(one.stop.id, checked)}
+                  />
+                ))}
+                {other.map((stop) => (
+                  <Tick
+                    key={stop.id}
+                    what={look.data?.stops.find((known) => known.id === stop.id)?.what ?? "A small work"}
+                    why={`${look.data?.stops.find((known) => known.id === stop.id)?.name ?? ""}, as planned`}
+                    saves={saving(stop.id)}
+                    checked={isIn(stop.id, true)}
+                    onChange={(checked) => take(stop.id, checked)}
+                  />
+                ))}
+                {[...proposed.rooms, ...otherRooms].map((room) => (
+                  <Tick
+                    key={room.id}
+                    what={`${room.name}, ${room.minutes} min`}
+                    why={household?.homes.find((home) => home.id === room.home_id)?.name ?? ""}
+                    saves={isIn(room.id, true) ? saving(room.id) : undefined}
+                    checked={isIn(room.id, true)}
+                    onChange={(checked) => take(room.id, checked)}
+                  />
+                ))}
+              </Box>
+            </Paper>
+          )}
+          {isSome && look.data && (
+            <Stack spacing={2} sx={{ minWidth: 0 }}>
+              <Outlook outlook={look.data} visit={whole} onOrder={(order) => form.setValue("order", order)} />
+            </Stack>
+          )}
+        </Box>
+        <Box className="screen-only">
+          <Field<Typed> as="lines" name="note" label="What to mind" />
+        </Box>
+        <ErrorNotice error={sheet.error ?? (isShown ? null : look.error)} />
+        <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap" }} className="screen-only">
+          <Button variant="contained" size="large" disabled={!isSome || sheet.isSaving} onClick={sent(true)}>
+            Start now
+          </Button>
+          <Button variant="outlined" size="large" disabled={!isSome || sheet.isSaving} onClick={sent(false)}>
+            Keep for that day
+          </Button>
+          <Button onClick={() => window.print()} disabled={!isSome}>
+            Print
+          </Button>
+        </Stack>
       </Stack>
-    </Stack>
+    </FormProvider>
   );
 }
 

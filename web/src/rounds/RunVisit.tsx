@@ -63,9 +63,6 @@ export function RunVisit({
     if (isOver) setPicked(undefined);
     else setPicked((before) => before ?? shown);
   }, [isOver, shown]);
-  const close = useChange((bill: Schemas["Bill"]) =>
-    send.visitAct(visit.id, { id: newId(), what: { kind: "closed", bill } }),
-  );
   if (!run) return null;
   const isDone = run.is_done || left.length === 0;
   return (
@@ -117,11 +114,7 @@ export function RunVisit({
         </Paper>
       )}
       {closing && view.worth && (
-        <CloseVisit
-          worth={view.worth}
-          error={close.error}
-          close={(bill) => close.mutate(bill, { onSuccess: () => navigate(`/visits/${visit.id}`) })}
-        />
+        <CloseVisit visit={visit.id} worth={view.worth} closed={() => navigate(`/visits/${visit.id}`)} />
       )}
       {!isDone && (
         <Paper component="section" aria-label="After that" sx={{ p: 2 }}>

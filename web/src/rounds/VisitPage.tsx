@@ -8,7 +8,7 @@ import { queries } from "../api/queries";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
 import { useDayAndTime } from "../ui/useClock";
-import { CloseVisit } from "./CloseVisit";
+import { Worth } from "./CloseVisit";
 import { PlanForm } from "./PlanVisit";
 import { RunVisit } from "./RunVisit";
 import { VisitPhotos } from "./VisitPhotos";
@@ -76,7 +76,7 @@ function Over({ view }: { view: Schemas["VisitView"] }) {
         {view.worth && ` · ${view.worth.text}`}
       </Typography>
       <Stops stops={view.stops} />
-      {view.worth && <CloseVisit worth={view.worth} />}
+      {view.worth && <Worth worth={view.worth} />}
       <VisitPhotos view={view} isOver />
       <ErrorNotice error={act.error} />
       <Box>

@@ -2,6 +2,7 @@ import { Checkbox, FormControlLabel, MenuItem, type SxProps, TextField } from "@
 import { useState } from "react";
 import { type FieldPath, type FieldValues, useController, useFormContext } from "react-hook-form";
 import { DayField } from "./DayField";
+import { TimeField } from "./TimeField";
 import { typedOrNone, typedPercent } from "./typed";
 
 /** What a choice means, and how it is called; nothing stands for "not told". */
@@ -31,7 +32,9 @@ type How =
   /** Several words with commas between them. */
   | { as: "list" }
   | { as: "tick" }
-  | { as: "day" };
+  | { as: "day" }
+  /** A time of day; `usual` stands there until one is told. */
+  | { as: "time"; usual?: string };
 
 export type FieldProps<T extends FieldValues> = Common & How & { name: FieldPath<T> };
 
@@ -102,6 +105,16 @@ export function Field<T extends FieldValues>(props: FieldProps<T>) {
       );
     case "day":
       return <DayField label={label} value={field.value ?? ""} error={wrong} help={help} onChange={field.onChange} />;
+    case "time":
+      return (
+        <TimeField
+          label={label}
+          value={field.value ?? props.usual ?? ""}
+          error={wrong}
+          help={help}
+          onChange={field.onChange}
+        />
+      );
     case "list":
       return (
         <ReadBox

@@ -39,6 +39,7 @@ export function useSheet<T extends FieldValues, Out>({
   save,
   onSaved,
   tidy = asTyped,
+  again = false,
 }: {
   key: string;
   first: T;
@@ -46,6 +47,8 @@ export function useSheet<T extends FieldValues, Out>({
   onSaved?: (out: Out) => void;
   /** What is sent for what was typed. */
   tidy?: (typed: T) => T;
+  /** Sent, it begins anew for the next one. */
+  again?: boolean;
 }) {
   const [kept, setKept] = useState(() => read<T>(key));
   const form = useForm<T>({ defaultValues: resumed(first, kept) as DefaultValues<T> });
@@ -84,8 +87,8 @@ export function useSheet<T extends FieldValues, Out>({
     saving.mutate(tidy(given as unknown as T), {
       onSuccess: (out) => {
         forget();
-        start.current = given as unknown as T;
-        form.reset(given as DefaultValues<T>);
+        start.current = again ? first : (given as unknown as T);
+        form.reset(start.current as DefaultValues<T>);
         onSaved?.(out);
       },
     }),

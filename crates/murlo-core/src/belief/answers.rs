@@ -79,7 +79,9 @@ impl Belief {
     /// True growth over reckoned growth, median.
     #[must_use]
     pub fn growth(&self) -> f64 {
-        self.window(&[self.x; Z]).median.exp()
+        Spread::new([self.x; Z], self.by_growth())
+            .quantile(0.5)
+            .exp()
     }
 
     /// True growth over reckoned growth with its window.
@@ -94,7 +96,7 @@ impl Belief {
     }
 
     fn window(&self, values: &ByZ) -> Window {
-        let spread = Spread::new(values, &self.by_growth());
+        let spread = Spread::new(*values, self.by_growth());
         Window {
             p10: spread.quantile(0.1),
             median: spread.quantile(0.5),
@@ -105,7 +107,7 @@ impl Belief {
     /// Median share of the limit used.
     #[must_use]
     pub fn used_median(&self) -> f64 {
-        Spread::new(&self.used, &self.by_growth()).quantile(0.5)
+        Spread::new(self.used, self.by_growth()).quantile(0.5)
     }
 
     /// What each observation would leave of the spread of the growth, as a share, least first. `report_sigma` is the spread of
@@ -188,10 +190,11 @@ struct Spread {
 }
 
 impl Spread {
-    fn new(values: &ByZ, weights: &ByZ) -> Self {
+    #[inline]
+    fn new(values: ByZ, weights: ByZ) -> Self {
         let mut spread = Self {
-            values: *values,
-            below: *weights,
+            values,
+            below: weights,
             whole: 0.0,
         };
         for (value, below) in spread.values.iter_mut().zip(&mut spread.below) {

@@ -8,31 +8,43 @@ use serde::{Deserialize, Serialize};
 /// The share above `u` of a log-logistic around `at`: 1 far below it, 0 far above.
 #[inline]
 pub(super) fn h<const STEEP: u32>(u: f64, at: f64) -> f64 {
-    // A product with what is known beforehand is quicker than a division.
-    1.0 / (1.0 + power::<STEEP>(u * (1.0 / at)))
+    1.0 / odds::<STEEP, 1>(u, [at])[0]
 }
 
-/// The chance that nothing was noticed with `u` of the limit, for each who notices at all: `h::<5>` of each at the price of one
-/// division.
+/// `h::<5>` of each who notices at all, at the price of one division: the chance that nothing was noticed with `u` of the limit.
 #[inline]
 pub(super) fn unnoticed(u: f64) -> [f64; NOTICES.len()] {
-    let [a, b, c] = NOTICES.map(|at| 1.0 + power::<5>(u * (1.0 / at)));
+    let [a, b, c] = odds::<5, 3>(u, NOTICES);
     let all = 1.0 / (a * b * c);
     [all * b * c, all * a * c, all * a * b]
 }
 
-/// Multiplied out, so that a loop takes several values at once.
+/// `h(u, high) - h(u, low)`, at the price of one division.
 #[inline]
-fn power<const STEEP: u32>(ratio: f64) -> f64 {
-    let ratio = ratio.min(MOST);
-    let mut power = ratio;
-    for _ in 1..STEEP {
-        power *= ratio;
-    }
-    power
+fn between<const STEEP: u32>(u: f64, low: f64, high: f64) -> f64 {
+    let [low, high] = odds::<STEEP, 2>(u, [low, high]);
+    (low - high) / (low * high)
 }
 
-/// Beyond this many times a threshold nothing changes.
+/// One over `h` of each. The power of `u` is multiplied out once, so that a loop takes several values at once; what belongs
+/// to the thresholds is known beforehand.
+#[inline]
+fn odds<const STEEP: u32, const M: usize>(u: f64, at: [f64; M]) -> [f64; M] {
+    let of_u = power::<STEEP>(u.min(MOST));
+    at.map(|at| 1.0 + of_u * (1.0 / power::<STEEP>(at)))
+}
+
+#[inline]
+fn power<const STEEP: u32>(u: f64) -> f64 {
+    let square = u * u;
+    match STEEP {
+        3 => square * u,
+        4 => square * square,
+        _ => square * square * u,
+    }
+}
+
+/// Beyond this many times the limit nothing changes.
 const MOST: f64 = 1e6;
 
 /// Something that happened to a circuit.
@@ -131,7 +143,7 @@ impl Brought {
     pub(super) fn likely(self, gone: f64) -> f64 {
         let class = match self {
             Self::None => h::<3>(gone, 0.25),
-            Self::Some => h::<3>(gone, 0.9) - h::<3>(gone, 0.25),
+            Self::Some => between::<3>(gone, 0.25, 0.9),
             Self::Lot => 1.0 - h::<3>(gone, 0.9),
             Self::VeryMuch => 1.0 - h::<3>(gone, 1.8),
         };
@@ -213,11 +225,10 @@ impl Cup {
 
     #[inline]
     pub(super) fn likely(self, used: f64) -> f64 {
-        let (quick, not_slow) = (h::<4>(used, 0.8), h::<4>(used, 1.6));
         let class = match self {
-            Self::Quick => quick,
-            Self::Slower => not_slow - quick,
-            Self::Slow => 1.0 - not_slow,
+            Self::Quick => h::<4>(used, 0.8),
+            Self::Slower => between::<4>(used, 0.8, 1.6),
+            Self::Slow => 1.0 - h::<4>(used, 1.6),
         };
         0.8 * class + 0.2 / 3.0
     }

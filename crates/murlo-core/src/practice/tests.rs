@@ -329,3 +329,142 @@ fn only_a_descale_that_was_the_remedy_takes_the_drawn_chalk() {
         }
     }
 }
+
+#[test]
+fn each_press_of_the_plan_reads_as_it_is_written_down() {
+    use std::fmt::Write;
+    let mut text = String::new();
+    for family in Family::ALL {
+        writeln!(text, "# {}", family.label()).unwrap();
+        let setup = setup(family, Manner::Plan, 0);
+        let (mut pressed, mut words, mut labels) = (Vec::new(), Vec::new(), Vec::new());
+        loop {
+            let scene = play(&setup, None, &pressed, 0.0).unwrap();
+            let now: Vec<_> = scene.buttons.iter().map(|b| b.label.clone()).collect();
+            let said = |all: &[String], before: &[String]| {
+                let new = all.iter().filter(|one| !before.contains(one));
+                new.cloned().collect::<Vec<_>>().join(" | ")
+            };
+            let lines = [said(&scene.words, &words), said(&now, &labels)];
+            for line in lines.iter().filter(|line| !line.is_empty()) {
+                writeln!(text, "{:.1} {line}", scene.now_min).unwrap();
+            }
+            (words, labels) = (scene.words.clone(), now);
+            if scene.is_over {
+                break;
+            }
+            let what = Deed::Next;
+            pressed.push(Pressed { at_min: 0.0, what });
+        }
+    }
+    crate::written::check("practice", &text);
+}
+
+#[test]
+fn a_thing_goes_in_where_there_is_such_a_thing_and_its_button_says_which_way() {
+    let with = |family, change: &dyn Fn(&mut Brewer)| {
+        let setup = setup(family, Manner::Alone, 0);
+        let mut like = brewer(&setup).unwrap();
+        change(&mut like);
+        move |pressed: &[Pressed]| play(&setup, Some(&like), pressed, 0.0).unwrap()
+    };
+    let none = |_: &mut Brewer| {};
+    for (scene, button, takes_out, puts_in) in [
+        (
+            with(Family::PodReservoir, &|b: &mut Brewer| {
+                b.filter = Some(crate::brewer::Filter::CHARCOAL);
+            }),
+            Button::Filter,
+            "Take the filter out",
+            "Put the filter in",
+        ),
+        (
+            with(Family::CodedCapsule, &none),
+            Button::Disc,
+            "Take the disc out",
+            "Put the disc in",
+        ),
+        (
+            with(Family::PumpCapsule, &none),
+            Button::EmptyCapsule,
+            "Take the empty capsule out",
+            "Put an empty capsule in",
+        ),
+    ] {
+        let label = |pressed: &[Pressed]| {
+            let scene = scene(pressed);
+            let shown = scene.buttons.iter().find(|b| b.button == button);
+            (
+                shown.map(|b| b.label.clone()).unwrap_or_default(),
+                scene.harm,
+            )
+        };
+        let open = [press(Button::Lid, 0.0), press(Button::Brewed, 0.0)];
+        let (first, _) = label(&open);
+        let mut pressed = open.to_vec();
+        pressed.push(press(button, 0.0));
+        let (second, harm) = label(&pressed);
+        assert_eq!(harm, None, "{button:?}");
+        let mut both = [first, second];
+        both.sort();
+        let mut expected = [takes_out.to_owned(), puts_in.to_owned()];
+        expected.sort();
+        assert_eq!(both, expected, "{button:?}");
+    }
+}
+
+#[test]
+fn a_sign_shows_once_it_is_looked_for_and_no_more_when_the_fault_is_found() {
+    let setup = setup(Family::PodReservoir, Manner::Fault, 0);
+    let ask = |what: &[Deed]| {
+        let each = what.iter().cloned();
+        let pressed: Vec<_> = each.map(|what| Pressed { at_min: 0.0, what }).collect();
+        play(&setup, None, &pressed, 0.0).unwrap()
+    };
+    let all = ask(&[]).signs;
+    assert!(all.iter().all(|sign| sign.shows.is_none()));
+    let look = |id: &str| Deed::Look {
+        sign: id.to_owned(),
+    };
+    let shown = |scene: &Scene, id: &str| scene.signs.iter().find(|s| s.id == id).unwrap().shows;
+    let telling = all.iter().map(|s| s.id.as_str());
+    let telling: Vec<_> = telling
+        .filter(|id| shown(&ask(&[look(id)]), id) == Some(true))
+        .collect();
+    assert!((1..all.len()).contains(&telling.len()), "{telling:?}");
+    // Only the one that was looked for is known.
+    let one = ask(&[look(telling[0])]);
+    assert_eq!(one.signs.iter().filter(|s| s.shows.is_some()).count(), 1);
+    let remedies = one.remedies.iter().map(|r| Deed::Try { remedy: r.remedy });
+    let cure = remedies
+        .into_iter()
+        .find(|cure| ask(std::slice::from_ref(cure)).is_over)
+        .unwrap();
+    assert_eq!(
+        shown(&ask(&[look(telling[0]), cure]), telling[0]),
+        Some(false)
+    );
+}
+
+#[test]
+fn a_mode_that_does_not_wait_is_lost_after_three_minutes_alone() {
+    let setup = setup(Family::PodReservoir, Manner::Alone, 0);
+    let mut like = brewer(&setup).unwrap();
+    let circuit = &mut like.circuits[0];
+    circuit.operation.enter = "hold both buttons".to_owned();
+    circuit.mechanics.survives = Some(crate::brewer::Survives::Nothing);
+    let first = [press(Button::Water, 0.0), press(Button::Mode, 0.0)];
+    let in_mode = |now: f64| {
+        let scene = play(&setup, Some(&like), &first, now).unwrap();
+        scene.words[0].contains("in its cleaning mode")
+    };
+    for (minutes, stays) in [
+        (0.0, true),
+        (2.9, true),
+        (3.0, true),
+        (3.1, false),
+        (60.0, false),
+    ] {
+        assert_eq!(in_mode(minutes), stays, "{minutes} min");
+    }
+}

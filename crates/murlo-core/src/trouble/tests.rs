@@ -334,3 +334,52 @@ fn chalk_counts_as_it_is_believed() {
     assert!(sure < unsure, "a wide window may reach the limit");
     assert!(with([1.0; 3]) < with([2.0; 3]));
 }
+
+#[test]
+fn causes_signs_and_what_goes_with_which_read_as_they_are_written_down() {
+    use std::fmt::Write;
+    let mut text = String::new();
+    for cause in Cause::ALL {
+        writeln!(text, "{}: {}", cause.id(), cause.words()).unwrap();
+        for sign in SIGNS.iter().filter(|sign| sign.shows(cause)) {
+            writeln!(text, "    {}: {} {}", sign.id, sign.question, sign.how).unwrap();
+        }
+    }
+    crate::written::check("trouble", &text);
+}
+
+#[test]
+fn chalk_counts_as_it_is_believed_and_days_since_a_clean_for_acid() {
+    let with = |used| Context {
+        chalk_used: used,
+        ..Context::default()
+    };
+    let scale = |used| with(used).prior(Cause::Scale) / Cause::Scale.usual();
+    for (window, weight) in [
+        (None, 1.0),
+        (Some([1.0, 1.0, 1.0]), 1.0),
+        // Each end of what is believed is bounded.
+        (Some([0.1, 0.1, 0.1]), 0.2),
+        (Some([9.0, 9.0, 9.0]), 2.5),
+        (Some([0.5, 1.0, 2.0]), 0.3 * 0.5 + 0.4 + 0.3 * 2.0),
+    ] {
+        assert!((scale(window) - weight).abs() < 1e-12, "{window:?}");
+    }
+    let acid = |days| {
+        let context = Context {
+            days_since_clean: days,
+            ..Context::default()
+        };
+        context.prior(Cause::AcidLeft) / Cause::AcidLeft.usual()
+    };
+    for (days, weight) in [
+        (None, 1.0),
+        (Some(0), 3.0),
+        (Some(6), 3.0),
+        (Some(7), 3.0),
+        (Some(8), 0.2),
+        (Some(-1), 0.2),
+    ] {
+        assert!((acid(days) - weight).abs() < 1e-12, "{days:?}");
+    }
+}
