@@ -293,17 +293,19 @@ impl History {
             let family = families.get(clean.brewer_id.as_str()).copied();
             history.take(clean, family);
         }
-        let mut by_brewer: HashMap<&str, Vec<Cleaned>> = HashMap::new();
+        let mut by_brewer: HashMap<&str, Vec<&PastClean>> = HashMap::new();
         for clean in told {
-            let cleans = by_brewer.entry(&clean.brewer_id).or_default();
-            cleans.push(Cleaned::told(clean.day));
+            by_brewer.entry(&clean.brewer_id).or_default().push(clean);
         }
         for brewer in brewers {
             let cleans = by_brewer.remove(brewer.id.as_str()).unwrap_or_default();
             for circuit in &brewer.circuits {
                 let key = (brewer.id.clone(), circuit.id.clone());
                 let all = history.cleans.entry(key).or_default();
-                all.extend(cleans.iter().cloned());
+                all.extend(cleans.iter().map(|clean| Cleaned {
+                    bathed: clean.bathed.get(&circuit.id).cloned(),
+                    ..Cleaned::told(clean.day)
+                }));
             }
         }
         for cleans in history.cleans.values_mut() {
@@ -737,6 +739,7 @@ mod tests {
             brewer_id: "duo".to_owned(),
             day: date(2031, 5, 1),
             note: "by hand".to_owned(),
+            bathed: std::collections::BTreeMap::new(),
         };
         let all = done(guided(&household), [past]);
         assert_eq!(
@@ -760,6 +763,7 @@ mod tests {
             brewer_id: "duo".to_owned(),
             day,
             note: "by hand".to_owned(),
+            bathed: std::collections::BTreeMap::new(),
         };
         let told = [told("b", date(2026, 5, 1)), told("a", date(2026, 2, 1))];
         let history = History::fold([], &told, brewers.iter().copied());

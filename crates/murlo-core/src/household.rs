@@ -3,9 +3,11 @@
 //! [`Household`] is written as JSON and read back; version 1 stays readable for good, so fields are only ever added.
 
 mod home;
+mod past;
 mod photo;
 
 pub use home::{Changeover, Guests, Home, Room, Stay, Warmth};
+pub use past::{PastClean, ToldBath};
 pub use photo::{Photo, PhotoBrief, PhotoOf, Shows};
 
 use crate::bath::Agent;
@@ -159,46 +161,6 @@ impl Default for Settings {
             keys_off: false,
             asks: Asks::default(),
         }
-    }
-}
-
-/// A clean that was done without Murlo's guidance, or before it.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct PastClean {
-    /// Identity.
-    pub id: String,
-    /// The brewer.
-    pub brewer_id: String,
-    /// The day.
-    pub day: Date,
-    /// What was done.
-    pub note: String,
-}
-
-impl PastClean {
-    /// Checks what is told of a clean of `brewer`.
-    ///
-    /// # Errors
-    /// One problem per wrong field.
-    pub fn told(self, brewer: &Brewer, today: Date) -> Result<Self, Problems> {
-        let mut problems = Problems::default();
-        let note = problems.note(text::note("note", &self.note));
-        problems.note(bounds::day("day", self.day));
-        if self.day > today || !brewer.may_know_of(self.day) {
-            let message = "give a day between the brewer's first day of use and today";
-            let wrong = Problem::new(Code::OutOfRange, "day", message);
-            problems.0.push(wrong);
-        }
-        problems.or(note.map(|note| Self { note, ..self }))
-    }
-
-    fn check(&self, brewers: &HashMap<String, Brewer>) -> Result<(), Problems> {
-        let mut problems = Problems::default();
-        problems.note(known(brewers, "brewer_id", &self.brewer_id));
-        problems.note(text::note("note", &self.note));
-        problems.or(Some(()))
     }
 }
 

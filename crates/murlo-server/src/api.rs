@@ -13,7 +13,7 @@ use murlo_core::counter::{BrewerCard, Course};
 use murlo_core::figures::Figure;
 use murlo_core::first::{Answers, Look};
 use murlo_core::history::CountLesson;
-use murlo_core::household::{Home, PhotoBrief, Settings};
+use murlo_core::household::{Home, PhotoBrief, Settings, ToldBath};
 use murlo_core::journal::Entry;
 use murlo_core::money::YearSum;
 use murlo_core::pace::PaceLine;
@@ -339,6 +339,9 @@ pub struct PastCleanDraft {
     pub day: Date,
     /// What was done.
     pub note: String,
+    /// Its baths, where somebody remembers them.
+    #[serde(default)]
+    pub bath: Option<ToldBath>,
 }
 
 /// What is asked in the first minute.

@@ -30,6 +30,16 @@ pub enum ApiError {
     Internal(String),
 }
 
+impl ApiError {
+    /// The same refusal of something that stands in `field` of what was sent.
+    pub fn within(self, field: &str) -> Self {
+        match self {
+            Self::Wrong(problems) => Self::Wrong(problems.within(field)),
+            other => other,
+        }
+    }
+}
+
 /// The body of a refusal.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct ProblemBody {

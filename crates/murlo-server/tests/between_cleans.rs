@@ -228,3 +228,60 @@ async fn every_reference_case_holds_over_http() {
         );
     }
 }
+
+#[tokio::test]
+async fn a_told_clean_teaches_by_what_is_told_of_its_baths() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let path = format!("/api/brewers/{id}/past-cleans");
+    let used = async |server: &Server| {
+        let page = server
+            .ask("GET", &format!("/api/brewers/{id}"), Value::Null)
+            .await;
+        page.body["card"]["circuits"][0]["forecast"]["chalk"]["used"]
+            .as_f64()
+            .unwrap()
+    };
+    let before = used(&server).await;
+    let bath = |agent: &str, soak: f64, baths: u32| {
+        let bath = json!({"agent_id": agent, "soak_minutes": soak, "baths": baths});
+        json!({"day": day(0), "note": "", "bath": bath})
+    };
+    for (body, field) in [
+        (bath("gin", 20.0, 1), "bath.agent_id"),
+        (bath("vinegar", -1.0, 1), "bath.soak_minutes"),
+        (bath("vinegar", 1441.0, 1), "bath.soak_minutes"),
+        (bath("vinegar", 20.0, 0), "bath.baths"),
+        (bath("vinegar", 20.0, 5), "bath.baths"),
+    ] {
+        let refused = server.ask("POST", &path, body).await;
+        assert_eq!(refused.status, 422, "{field}: {}", refused.body);
+        assert_eq!(refused.body["errors"][0]["field"], field);
+    }
+    assert_eq!(used(&server).await, before, "nothing was changed");
+    let mut after = Vec::new();
+    for (soak, baths) in [(0.0, 1), (60.0, 2)] {
+        let taken = server
+            .ask("POST", &path, bath("vinegar", soak, baths))
+            .await;
+        assert_eq!(taken.status, 200, "{}", taken.body);
+        let note = taken.body["note"].as_str().unwrap();
+        assert!(note.contains("White vinegar"), "{note}");
+        after.push(used(&server).await);
+        let past = taken.body["id"].as_str().unwrap();
+        let gone = format!("/api/past-cleans/{past}");
+        server.ask("DELETE", &gone, Value::Null).await;
+    }
+    assert!(
+        before > after[0] && after[0] > after[1],
+        "{before} {after:?}"
+    );
+    let taken = server.ask("POST", &path, bath("vinegar", 20.0, 1)).await;
+    assert_eq!(taken.status, 200);
+    let export = server.ask("GET", "/api/export", Value::Null).await;
+    let kept = &export.body["past_cleans"];
+    assert!(
+        kept[2]["fact"]["bathed"]["main"]["baths"][0]["passes"].is_array(),
+        "{kept}"
+    );
+}

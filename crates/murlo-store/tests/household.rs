@@ -45,6 +45,7 @@ fn filled(store: &mut Store) -> Plan {
             brewer_id: "kiln".into(),
             day: TODAY,
             note: "by hand".into(),
+            bathed: std::collections::BTreeMap::new(),
         })
         .unwrap();
     store

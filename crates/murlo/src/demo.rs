@@ -117,6 +117,7 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
                 brewer_id: id.clone(),
                 day: today.saturating_sub((120 * clean + i64::from(n % 100)).days()),
                 note: "Vinegar".to_owned(),
+                bathed: std::collections::BTreeMap::new(),
             };
             household.past_cleans.push(Kept {
                 archived: false,

@@ -132,6 +132,7 @@ fn a_clean_is_told_of_any_day_that_may_have_been_one_of_use() {
         brewer_id: "b".into(),
         day: days_after(TODAY, -days),
         note: " by hand ".into(),
+        bathed: std::collections::BTreeMap::new(),
     };
     let bought = brewer("bought", "hard", 10);
     for (of, days, is_taken) in [

@@ -1,7 +1,7 @@
 //! The last answer of the filter for a circuit, which holds as long as it is asked of the same facts.
 
 use crate::belief::{Belief, Event, Prior};
-use crate::cleaning::Path;
+use crate::cleaning::{Bathed, Path};
 use crate::history::Cleaned;
 use jiff::Timestamp;
 use std::sync::{Mutex, PoisonError};
@@ -16,8 +16,8 @@ pub(super) struct Question<'a> {
     pub cleans: &'a [Cleaned],
 }
 
-/// What tells one end of a clean from another.
-type End = (Option<String>, Option<Timestamp>);
+/// What tells one end of a clean from another; of one that was only told, what its baths were.
+type End = (Option<String>, Option<Timestamp>, Option<Bathed>);
 
 #[derive(Debug)]
 struct Answered {
@@ -35,7 +35,8 @@ struct Answered {
 pub struct Recall(Mutex<Option<Answered>>);
 
 fn end(clean: &Cleaned) -> End {
-    (clean.clean_id.clone(), clean.at)
+    let told = clean.bathed.as_ref().filter(|_| clean.clean_id.is_none());
+    (clean.clean_id.clone(), clean.at, told.cloned())
 }
 
 impl Recall {

@@ -6,6 +6,7 @@ use crate::api::{
 };
 use crate::error::{ApiError, Asked, Body, NewId};
 use crate::past::Past;
+use crate::routes::cleans::plan_of;
 use crate::routes::log::log_lines;
 use crate::routes::rounds;
 use crate::routes::waters::water_views;
@@ -19,8 +20,9 @@ use murlo_core::backups;
 use murlo_core::bath::Agent;
 use murlo_core::brewer::{Brewer, BrewerDraft, Family, Needle, NeedleDraft};
 use murlo_core::clean::replay;
+use murlo_core::cleaning::Bathed;
 use murlo_core::counter::BrewerCard;
-use murlo_core::household::{Home, PastClean, PhotoOf, Settings};
+use murlo_core::household::{Home, PastClean, PhotoOf, Settings, ToldBath};
 use murlo_core::pace;
 use murlo_core::problem::{Code, Problem};
 use murlo_core::text;
@@ -29,6 +31,7 @@ use murlo_core::upkeep::Cadence;
 use murlo_core::water::Water;
 use murlo_store::{Backups, Store};
 use serde::Deserialize;
+use std::collections::BTreeMap;
 
 /// A brewer's chart goes back a year and a half.
 const CHART_DAYS: i32 = 548;
@@ -455,6 +458,14 @@ pub async fn add_past_clean(
             brewer_id,
             day: draft.day,
             note: draft.note,
+            bathed: BTreeMap::new(),
+        };
+        let past = match &draft.bath {
+            None => past,
+            Some(told) => {
+                let words = told.words(&store.current::<Agent>()?)?;
+                past.with_bath(&words, told_baths(store, &brewer, told, now)?)
+            }
         };
         let past = past.told(&brewer, today(now, &store.settings()?.time_zone))?;
         store.add(&past)?;
@@ -463,6 +474,22 @@ pub async fn add_past_clean(
     let past = past.await?;
     state.changed("facts");
     Ok(Json(past))
+}
+
+/// What told baths did in each circuit of a brewer, as its plans have such baths.
+fn told_baths(
+    store: &Store,
+    brewer: &Brewer,
+    told: &ToldBath,
+    now: Timestamp,
+) -> Result<BTreeMap<String, Bathed>, ApiError> {
+    let mut all = BTreeMap::new();
+    for circuit in &brewer.circuits {
+        let plan = plan_of(store, &brewer.id, told.options(&circuit.id), now);
+        let baths = plan.map_err(|e| e.within("bath"))?.baths();
+        all.extend(baths.map(|baths| (circuit.id.clone(), baths)));
+    }
+    Ok(all)
 }
 
 /// Takes a told clean back.
