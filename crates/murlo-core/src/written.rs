@@ -1,10 +1,13 @@
 //! What plans say, what they do to the simulated brewer and how cleans stand, written down line by line: whatever changes
 //! one of them shows here. Renewed with `MURLO_WRITE=1 cargo test -p murlo-core --lib written`, then read as a change.
 
-use crate::brewer::Family;
+use crate::bath::{Agent, Remark};
+use crate::brewer::{Brewer, Family};
 use crate::clean::tests::{Run, any_act};
 use crate::clean::{Standing, State};
 use crate::machine::{Machine, Mechanism, watched};
+use crate::money::Terms;
+use crate::offer::Offer;
 use crate::plan::tests::with_told;
 use crate::plan::{Facts, Plan, PlanOptions, Step, Work};
 use crate::upkeep::Job;
@@ -297,4 +300,139 @@ fn cleans_stand_where_they_stood() {
         }
     }
     check("cleans", &text);
+}
+
+/// Households that choose otherwise: what they call themselves, and what is so with them.
+type Household = (
+    &'static str,
+    fn(&mut Brewer, &mut Vec<Agent>, &mut Terms, &mut PlanOptions),
+);
+
+fn offer(amount: f64, price: f64) -> Offer {
+    Offer {
+        source: "shop".to_owned(),
+        amount,
+        price,
+        postage: 0.0,
+        coupon: 0.0,
+        kit_worth: 0.0,
+    }
+}
+
+const HOUSEHOLDS: [Household; 11] = [
+    ("nothing told", |_, _, _, _| {}),
+    ("prices, an own hour, smell", |_, agents, terms, _| {
+        terms.currency = "$".to_owned();
+        terms.hourly_rate = Some(24.0);
+        terms.avoid_smell = true;
+        for (agent, price) in agents.iter_mut().zip([1.8, 6.0, 9.0]) {
+            agent.offers = vec![offer(500.0, price), offer(1000.0, price * 1.5)];
+        }
+    }),
+    ("one price only", |_, agents, _, _| {
+        agents[0].offers = vec![offer(1000.0, 3.0)];
+    }),
+    ("a bare house", |_, agents, _, _| {
+        agents.iter_mut().for_each(|a| a.on_hand = Some(0.0));
+    }),
+    ("the first is out", |_, agents, _, _| {
+        agents[0].on_hand = Some(0.0);
+        agents[1].on_hand = Some(5000.0);
+    }),
+    ("a little of each", |_, agents, _, _| {
+        agents.iter_mut().for_each(|a| a.on_hand = Some(1.0));
+    }),
+    ("remarks", |_, agents, _, _| {
+        agents[0].remarks = vec![Remark::NeverAgain];
+        agents[1].remarks = vec![Remark::Foams, Remark::FromChemist];
+    }),
+    ("half an hour", |_, _, _, options| {
+        options.minutes = Some(30.0);
+    }),
+    ("forbidden", |brewer, agents, _, _| {
+        brewer.forbids.extend(agents.iter().map(|a| a.id.clone()));
+    }),
+    ("dirt, nothing of the first", |_, agents, _, options| {
+        options.dirt = true;
+        agents[0].on_hand = Some(0.0);
+    }),
+    ("dirt, nothing at all", |_, agents, _, options| {
+        options.dirt = true;
+        agents[0].remarks = vec![Remark::NeverAgain];
+        agents.iter_mut().for_each(|a| a.on_hand = Some(0.0));
+    }),
+];
+
+fn compared(text: &mut String, facts: &Facts, options: &PlanOptions) {
+    let all = facts.compare(options).unwrap();
+    for a in &all.alternatives {
+        writeln!(
+            text,
+            "{} {} {}, {}: {:.2} % pH {:.2}, takes {:.0} % of it, leaves {:.1} % ({}); soak {} = {:.1}, {} dispenses, {} rinses of {}; {} = {:.1}, {} baths; {:.1} = {}; {:.2} {:?}; smells {} | {:?}",
+            if a.recommended { "->" } else { "  " },
+            a.agent_name,
+            a.recipe_label,
+            a.amounts,
+            a.percent,
+            a.ph,
+            a.load_percent,
+            a.left_percent,
+            a.left_text,
+            a.soak_text,
+            a.soak_min,
+            a.dispenses,
+            a.rinses,
+            a.rinse_water,
+            a.time_text,
+            a.elapsed_min,
+            a.baths,
+            a.score_min,
+            a.score_text,
+            a.cost,
+            a.cost_text,
+            a.smells,
+            a.against,
+        )
+        .unwrap();
+    }
+    writeln!(text, "{}", all.because).unwrap();
+    for buy in &all.buy {
+        writeln!(text, "buy {} {}, {}", buy.amount, buy.name, buy.sold_at).unwrap();
+    }
+    let taken = facts.recommended(options.clone()).unwrap();
+    writeln!(text, "taken {:?} {:?}", taken.agent_id, taken.recipe).unwrap();
+}
+
+#[test]
+fn alternatives_compare_as_they_did() {
+    let mut text = String::new();
+    for (family, days) in [
+        (Family::PodReservoir, 90),
+        (Family::Drip, 60),
+        (Family::PodReservoir, 900),
+    ] {
+        with_told(
+            family,
+            250.0,
+            days,
+            |_| {},
+            |facts| {
+                for (name, change) in HOUSEHOLDS {
+                    writeln!(text, "== {} {days} days: {name}", family.label()).unwrap();
+                    let (mut brewer, mut agents) = (facts.brewer.clone(), facts.agents.to_vec());
+                    let (mut terms, mut options) = (facts.terms.clone(), PlanOptions::default());
+                    change(&mut brewer, &mut agents, &mut terms, &mut options);
+                    let facts = Facts {
+                        brewer: &brewer,
+                        circuit: &brewer.circuits[0],
+                        agents: &agents,
+                        terms: &terms,
+                        ..facts.clone()
+                    };
+                    compared(&mut text, &facts, &options);
+                }
+            },
+        );
+    }
+    check("alternatives", &text);
 }

@@ -3882,6 +3882,10 @@ export interface components {
         };
         /** @description A clean that was done without Murlo's guidance, or before it. */
         PastClean: {
+            /** @description What its baths did in each circuit, as such baths are run there; empty where nobody knows of them. */
+            bathed?: {
+                [key: string]: components["schemas"]["Bathed"];
+            };
             /** @description The brewer. */
             brewer_id: string;
             /**
@@ -3896,6 +3900,7 @@ export interface components {
         };
         /** @description A clean told afterwards. */
         PastCleanDraft: {
+            bath?: components["schemas"]["ToldBath"] | null;
             /**
              * Format: date
              * @description The day.
@@ -5389,6 +5394,21 @@ export interface components {
          * @enum {string}
          */
         Told: "none" | "some" | "lot";
+        /** @description What somebody remembers of the baths. */
+        ToldBath: {
+            /** @description With which agent. */
+            agent_id: string;
+            /**
+             * Format: int32
+             * @description How many fresh baths.
+             */
+            baths: number;
+            /**
+             * Format: double
+             * @description How long it stood in the machine, minutes; 0 where it only ran through.
+             */
+            soak_minutes: number;
+        };
         /**
          * @description Where an observation is told.
          * @enum {string}

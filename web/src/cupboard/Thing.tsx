@@ -1,11 +1,14 @@
-import { Box, Button, Paper, Stack, TextField, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import { Box, Button, Paper, Stack, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useState } from "react";
-import { Refused, type Schemas, send, useChange } from "../api/client";
+import { FormProvider } from "react-hook-form";
+import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
 import { Level } from "../pictures/Level";
+import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
-import { typed } from "../ui/typed";
+import { Resumed } from "../ui/Resumed";
 import { useUndo } from "../ui/Undo";
+import { useSheet } from "../ui/useSheet";
 
 type Kind = Schemas["Moved"]["kind"];
 const kinds: [Kind, string][] = [
@@ -97,58 +100,55 @@ export function Thing({ thing, agent }: { thing: Schemas["Shown"]; agent: Schema
   );
 }
 
+/** What is typed of it, by the paths of what is sent. */
+interface Typed {
+  what: { kind: Kind; amount: number | null };
+}
+
 /** Tells what came, went, or was counted. */
 function Move({ thing, onDone }: { thing: Schemas["Shown"]; onDone: () => void }) {
-  const [kind, setKind] = useState<Kind>(thing.level == null ? "counted" : "bought");
-  const [amount, setAmount] = useState("");
   const [id] = useState(newId);
   const offerUndo = useUndo();
-  const tell = useChange(send.movement);
   const remove = useChange(send.deleteMovement);
-  const fields = tell.error instanceof Refused ? tell.error.fields : {};
+  const sheet = useSheet<Typed, unknown>({
+    key: `moved-${thing.id}`,
+    first: { what: { kind: thing.level == null ? "counted" : "bought", amount: null } },
+    save: ({ what }) => send.movement({ id, item_id: thing.id, what: what as Schemas["Moved"] }),
+    onSaved: () => {
+      onDone();
+      offerUndo({ text: `${thing.name}: written down`, undo: () => remove.mutate(id) });
+    },
+  });
+  const { kind, amount } = sheet.form.watch("what");
   return (
-    <Stack spacing={1} sx={{ mt: 1 }}>
-      <ToggleButtonGroup
-        exclusive
-        value={kind}
-        aria-label="What happened"
-        onChange={(_, next: Kind | null) => next && setKind(next)}
-      >
-        {kinds.map(([value, words]) => (
-          <ToggleButton key={value} value={value} sx={{ minHeight: 48, color: "text.primary" }}>
-            {words}
-          </ToggleButton>
-        ))}
-      </ToggleButtonGroup>
-      <Stack direction="row" spacing={1} sx={{ alignItems: "flex-start" }}>
-        <TextField
-          label={`How much, ${thing.unit}`}
-          inputMode="decimal"
-          value={amount}
-          error={"what.amount" in fields}
-          helperText={fields["what.amount"]}
-          onChange={(e) => setAmount(e.target.value)}
-        />
-        <Button
-          variant="contained"
-          sx={{ minHeight: 48, flexShrink: 0 }}
-          disabled={amount.trim() === "" || tell.isPending}
-          onClick={() =>
-            tell.mutate(
-              { id, item_id: thing.id, what: { kind, amount: typed(amount) } },
-              {
-                onSuccess: () => {
-                  onDone();
-                  offerUndo({ text: `${thing.name}: written down`, undo: () => remove.mutate(id) });
-                },
-              },
-            )
-          }
+    <FormProvider {...sheet.form}>
+      <Stack component="form" onSubmit={sheet.submit} spacing={1} sx={{ mt: 1 }}>
+        <Resumed sheet={sheet} />
+        <ToggleButtonGroup
+          exclusive
+          value={kind}
+          aria-label="What happened"
+          onChange={(_, next: Kind | null) => next && sheet.form.setValue("what.kind", next)}
         >
-          Write it down
-        </Button>
+          {kinds.map(([value, words]) => (
+            <ToggleButton key={value} value={value} sx={{ minHeight: 48, color: "text.primary" }}>
+              {words}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        <Stack direction="row" spacing={1} sx={{ alignItems: "flex-start" }}>
+          <Field<Typed> as="number" name="what.amount" label={`How much, ${thing.unit}`} />
+          <Button
+            type="submit"
+            variant="contained"
+            sx={{ minHeight: 48, flexShrink: 0 }}
+            disabled={amount == null || sheet.isSaving}
+          >
+            Write it down
+          </Button>
+        </Stack>
+        <ErrorNotice error={sheet.error} />
       </Stack>
-      {!("what.amount" in fields) && <ErrorNotice error={tell.error} />}
-    </Stack>
+    </FormProvider>
   );
 }

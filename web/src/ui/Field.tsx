@@ -6,7 +6,7 @@ import { TimeField } from "./TimeField";
 import { typedOrNone, typedPercent } from "./typed";
 
 /** What a choice means, and how it is called; nothing stands for "not told". */
-export type Option = readonly [value: string | boolean | null, words: string];
+export type Option = readonly [value: string | number | boolean | null, words: string];
 
 export const yesOrNo: Option[] = [
   [null, "Don’t know"],
@@ -28,7 +28,7 @@ type How =
   | { as: "lines" }
   /** A number, which may be left empty unless nothing means 0. */
   | { as: "number" | "percent"; empty?: null | 0 }
-  | { as: "choice"; options: readonly Option[]; onChosen?: (value: string | boolean | null) => void }
+  | { as: "choice"; options: readonly Option[]; onChosen?: (value: Option[0]) => void }
   /** Several words with commas between them. */
   | { as: "list" }
   | { as: "tick" }

@@ -383,3 +383,39 @@ fn chalk_counts_as_it_is_believed_and_days_since_a_clean_for_acid() {
         assert!((acid(days) - weight).abs() < 1e-12, "{days:?}");
     }
 }
+
+#[test]
+fn each_answer_on_the_way_to_a_cause_reads_as_it_is_written_down() {
+    use std::fmt::Write;
+    let mut text = String::new();
+    let worn = Context {
+        pods: false,
+        chalk_used: Some([0.4, 0.9, 1.6]),
+        filter: Some(true),
+        days_since_clean: Some(3),
+    };
+    for context in [Context::default(), worn] {
+        for cause in Cause::ALL {
+            writeln!(text, "== {cause:?}, pods {}", context.pods).unwrap();
+            let mut told = Seen::new();
+            for _ in 0..8 {
+                let found = diagnose(&told, &context).unwrap();
+                writeln!(text, "{} {:?}", found.text, found.working[0].inputs).unwrap();
+                for c in found.causes.iter().take(3) {
+                    let (for_it, against) = (&c.evidence_for, &c.evidence_against);
+                    writeln!(
+                        text,
+                        "  {:.3} {} + {for_it:?} - {against:?}",
+                        c.probability, c.words
+                    )
+                    .unwrap();
+                }
+                let Some(next) = found.next_test else { break };
+                writeln!(text, "  ? {} ({:.3} bits)", next.question, next.gain_bits).unwrap();
+                let sign = SIGNS.iter().find(|s| s.id == next.sign).unwrap();
+                told.insert(next.sign, sign.shows(cause));
+            }
+        }
+    }
+    crate::written::check("diagnoses", &text);
+}
