@@ -64,3 +64,39 @@ test("a water is added by what is at hand, stands on the ruler, and shows what i
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByRole("columnheader", { name: "Jug" })).toBeVisible();
 });
+
+test("a clean without Murlo is told with its baths, stands in the log of its brewer, and can be taken back", async ({
+  page,
+}) => {
+  await page.goto("/brewers/kiln/history");
+  await page.getByRole("button", { name: "I cleaned it without Murlo" }).click();
+  await page.getByRole("combobox", { name: "With" }).click();
+  await page.getByRole("option", { name: "White vinegar" }).click();
+  // Half-typed, it is found again.
+  await page.getByRole("link", { name: "Over time" }).click();
+  await page.getByRole("link", { name: "History" }).click();
+  await page.getByRole("button", { name: "I cleaned it without Murlo" }).click();
+  await expect(page.getByText("What you had begun here is still there.")).toBeVisible();
+  await page.getByLabel("How long it stood inside").click();
+  await page.getByRole("option", { name: "About 20 minutes" }).click();
+  await page.getByLabel("What else was done").fill("carafe too");
+  await page.getByRole("button", { name: "Log it" }).click();
+  const told = page.getByText("1 bath of white vinegar, stood 20 min. carafe too");
+  await expect(told).toBeVisible();
+
+  await page.goto("/log");
+  await page.getByRole("combobox", { name: "Home" }).click();
+  await page.getByRole("option", { name: "Pottery studio" }).click();
+  await page.getByRole("combobox", { name: "Brewer" }).click();
+  await page.getByRole("option", { name: "Kiln drip" }).click();
+  await page.getByRole("button", { name: /^2026: \d+ cleans?/ }).click();
+  await expect(page).toHaveURL(/brewer=kiln.*year=2026/);
+  await expect(told).toBeVisible();
+  await expect(page.getByText("9 Dec 2025")).toHaveCount(0);
+  await page.getByRole("listitem").filter({ has: told }).getByRole("button", { name: "Take out" }).click();
+  await expect(told).toHaveCount(0);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(told).toBeVisible();
+  await page.getByRole("listitem").filter({ has: told }).getByRole("button", { name: "Take out" }).click();
+  await expect(told).toHaveCount(0);
+});

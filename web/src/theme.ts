@@ -88,5 +88,7 @@ export const theme = createTheme({
       },
     },
     MuiTextField: { defaultProps: { fullWidth: true, size: "small" } },
+    // As high as a finger.
+    MuiOutlinedInput: { styleOverrides: { root: { minHeight: 44 } } },
   },
 });

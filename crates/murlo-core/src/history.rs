@@ -1,5 +1,9 @@
 //! What has been done to the brewers of a household: which cleans count, and what they tell besides.
 
+mod log;
+
+pub use log::{Done, Log, Which, YearOfLog, csv, done};
+
 use crate::bath::Taken;
 use crate::belief::Brought;
 use crate::brewer::{Brewer, Family};
@@ -439,56 +443,6 @@ impl History {
         let cleaned = Cleaned::guided(clean.id, at, &outcome);
         self.cleans.entry(key).or_default().push(cleaned);
     }
-}
-
-/// One line of what was done.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Done {
-    /// The clean; absent when it was told afterwards.
-    pub clean_id: Option<String>,
-    /// The past clean, when told afterwards.
-    pub past_id: Option<String>,
-    /// The brewer.
-    pub brewer_id: String,
-    /// When.
-    pub day: Date,
-    /// What.
-    pub text: String,
-    /// What it came to.
-    pub outcome: Option<Outcome>,
-}
-
-/// What was done, latest first. A clean that was given up and a rehearsal did nothing.
-#[must_use]
-pub fn done(
-    guided: impl IntoIterator<Item = GuidedClean>,
-    told: impl IntoIterator<Item = PastClean>,
-) -> Vec<Done> {
-    let finished = guided.into_iter().filter_map(|clean| {
-        let outcome = match clean.closing?.act {
-            Act::Finished { outcome } | Act::Vouched { outcome, .. } => outcome?,
-            _ => return None,
-        };
-        (outcome.work != Work::Rehearsal).then(|| Done {
-            clean_id: Some(clean.id),
-            past_id: None,
-            brewer_id: clean.brewer_id,
-            day: outcome.day,
-            text: outcome.line(),
-            outcome: Some(outcome),
-        })
-    });
-    let told = told.into_iter().map(|past| Done {
-        clean_id: None,
-        past_id: Some(past.id),
-        brewer_id: past.brewer_id,
-        day: past.day,
-        text: past.note,
-        outcome: None,
-    });
-    let mut all: Vec<_> = finished.chain(told).collect();
-    all.sort_by_key(|line| std::cmp::Reverse(line.day));
-    all
 }
 
 /// Before the id of a clean where what it teaches is left out.

@@ -13,6 +13,7 @@ use murlo_core::counter::{BrewerCard, Course};
 use murlo_core::figures::Figure;
 use murlo_core::first::{Answers, Look};
 use murlo_core::history::CountLesson;
+use murlo_core::history::YearOfLog;
 use murlo_core::household::{Home, PhotoBrief, Settings, ToldBath};
 use murlo_core::journal::Entry;
 use murlo_core::money::YearSum;
@@ -327,8 +328,21 @@ pub struct LogLine {
     pub day_text: String,
     /// What was done.
     pub text: String,
+    /// "2 baths, 9 rinses, about 18 min of hands", for a guided clean.
+    pub in_short: Option<String>,
     /// What it came to, for a guided clean.
     pub outcome: Option<Outcome>,
+}
+
+/// The log, as far as it was asked for.
+#[derive(Serialize, ToSchema)]
+pub struct LogView {
+    /// Latest first.
+    pub lines: Vec<LogLine>,
+    /// How many more there are.
+    pub more: usize,
+    /// What each year held, latest first.
+    pub years: Vec<YearOfLog>,
 }
 
 /// A clean told afterwards.

@@ -266,7 +266,7 @@ async fn a_told_clean_teaches_by_what_is_told_of_its_baths() {
             .await;
         assert_eq!(taken.status, 200, "{}", taken.body);
         let note = taken.body["note"].as_str().unwrap();
-        assert!(note.contains("White vinegar"), "{note}");
+        assert!(note.contains("white vinegar"), "{note}");
         after.push(used(&server).await);
         let past = taken.body["id"].as_str().unwrap();
         let gone = format!("/api/past-cleans/{past}");
@@ -284,4 +284,34 @@ async fn a_told_clean_teaches_by_what_is_told_of_its_baths() {
         kept[2]["fact"]["bathed"]["main"]["baths"][0]["passes"].is_array(),
         "{kept}"
     );
+}
+
+#[tokio::test]
+async fn the_log_is_asked_by_home_brewer_and_year_and_a_bit_at_a_time() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let path = format!("/api/brewers/{id}/past-cleans");
+    for n in 0..3 {
+        let told = json!({"day": day(n), "note": format!("by hand, {n}")});
+        assert_eq!(server.ask("POST", &path, told).await.status, 200);
+    }
+    let log = get(&server, &format!("/api/log?brewer={id}&most=2")).await;
+    assert_eq!(log["lines"].as_array().unwrap().len(), 2);
+    assert_eq!(log["more"], 1);
+    assert_eq!(log["lines"][0]["text"], "by hand, 0");
+    let year = &log["years"][0]["year"];
+    assert!(
+        log["years"][0]["text"].as_str().unwrap().contains("clean"),
+        "{log}"
+    );
+    let of_year = get(&server, &format!("/api/log?year={year}")).await;
+    assert!(!of_year["lines"].as_array().unwrap().is_empty());
+    for other in ["brewer=nobody", "home=nowhere", "year=1999"] {
+        let none = get(&server, &format!("/api/log?{other}")).await;
+        assert_eq!(none["lines"], json!([]), "{other}");
+    }
+    let refused = server
+        .ask("GET", "/api/log?year=long+ago", Value::Null)
+        .await;
+    assert_eq!(refused.status, 422);
 }

@@ -44,7 +44,7 @@ async fn needles_alone_are_logged_by_themselves_and_a_rehearsal_is_not() {
     let rehearsal = json!({"id": "r1", "options": {"work": "rehearsal"}});
     assert_eq!(start(&server, &id, rehearsal).await.status, 200);
     follow(&server, "r1").await;
-    assert_eq!(get(&server, "/api/log").await, json!([]));
+    assert_eq!(get(&server, "/api/log").await["lines"], json!([]));
 
     let needles = json!({"id": "n1", "options": {"work": "needles"}});
     assert_eq!(start(&server, &id, needles).await.status, 200);
@@ -107,7 +107,7 @@ async fn what_a_clean_counted_and_saw_reaches_the_next_plan_and_the_log() {
         "was {}",
         before["dispensing"]["count"]
     );
-    let log = get(&server, "/api/log").await;
+    let log = &get(&server, "/api/log").await["lines"];
     assert!(log[0]["text"].as_str().unwrap().contains("rinses"), "{log}");
     assert_eq!(
         log[0]["outcome"]["checks"][0],

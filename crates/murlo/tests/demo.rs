@@ -21,7 +21,7 @@ fn every_demo_brewer_is_rehearsed_cleaned_and_logged() {
         .collect();
     assert_eq!(families.len(), 6, "{families:?}");
     let logged = || {
-        ask("GET", "/api/log", &Value::Null)
+        ask("GET", "/api/log?most=10000", &Value::Null)["lines"]
             .as_array()
             .unwrap()
             .len()

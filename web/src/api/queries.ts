@@ -1,5 +1,9 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { at, client, received, type Schemas, taken } from "./client";
+import type { paths } from "./schema";
+
+/** Which lines of the log are asked for. */
+export type LogQuery = NonNullable<paths["/api/log"]["get"]["parameters"]["query"]>;
 
 /** What the household can be asked, each with the key under which its answer is kept: "facts" change with any fact. */
 export const queries = {
@@ -38,7 +42,12 @@ export const queries = {
       placeholderData: keepPreviousData,
       retry: false,
     }),
-  log: () => queryOptions({ queryKey: ["facts", "log"], queryFn: () => taken(client.GET("/api/log")) }),
+  log: (query: LogQuery) =>
+    queryOptions({
+      queryKey: ["facts", "log", query],
+      queryFn: () => taken(client.GET("/api/log", { params: { query } })),
+      placeholderData: keepPreviousData,
+    }),
   cupboard: () => queryOptions({ queryKey: ["facts", "cupboard"], queryFn: () => taken(client.GET("/api/cupboard")) }),
   round: () => queryOptions({ queryKey: ["facts", "round"], queryFn: () => taken(client.GET("/api/round")) }),
   proposal: (body: Schemas["VisitWish"]) =>

@@ -834,8 +834,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What was done, latest first. */
+        /** What was done, latest first, and what each year held. */
         get: operations["log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole log as a table. */
+        get: operations["log_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3209,6 +3226,8 @@ export interface components {
             day: string;
             /** @description "23 Nov". */
             day_text: string;
+            /** @description "2 baths, 9 rinses, about 18 min of hands", for a guided clean. */
+            in_short?: string | null;
             /** @description Its nickname. */
             nickname: string;
             outcome?: components["schemas"]["Outcome"] | null;
@@ -3216,6 +3235,15 @@ export interface components {
             past_id?: string | null;
             /** @description What was done. */
             text: string;
+        };
+        /** @description The log, as far as it was asked for. */
+        LogView: {
+            /** @description Latest first. */
+            lines: components["schemas"]["LogLine"][];
+            /** @description How many more there are. */
+            more: number;
+            /** @description What each year held, latest first. */
+            years: components["schemas"]["YearOfLog"][];
         };
         /** @description A question that tells kinds of brewers apart, for somebody who cannot tell by the pictures. */
         Look: {
@@ -5933,6 +5961,16 @@ export interface components {
             /** @description "$36.20". */
             total_text: string;
         };
+        /** @description A year of the log. */
+        YearOfLog: {
+            /** @description "14 cleans, needles 3 times, 6 small works". */
+            text: string;
+            /**
+             * Format: int32
+             * @description The year.
+             */
+            year: number;
+        };
         /** @description What one year came to. */
         YearSum: {
             /** @description Each brewer, the dearest first. */
@@ -7577,6 +7615,40 @@ export interface operations {
     };
     log: {
         parameters: {
+            query?: {
+                /** @description Of this brewer only */
+                brewer?: string;
+                /** @description Of the brewers of this home only */
+                home?: string;
+                /** @description Of this year only */
+                year?: number;
+                /** @description No more lines than that; 60 unless asked otherwise */
+                most?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    log_csv: {
+        parameters: {
             query?: never;
             header?: never;
             path?: never;
@@ -7589,7 +7661,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogLine"][];
+                    "text/csv": string;
                 };
             };
         };

@@ -5,7 +5,7 @@ import { FormProvider } from "react-hook-form";
 import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
 import { queries } from "../api/queries";
-import { LogTable } from "../log/LogPage";
+import { LogTable } from "../log/LogTable";
 import { Field, type Option } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
@@ -88,7 +88,9 @@ function ToldSheet({ id, today, close }: { id: string; today: string; close: () 
       <Paper component="form" aria-label="A clean without Murlo" onSubmit={sheet.submit} sx={{ p: 2 }}>
         <Stack spacing={2}>
           <Resumed sheet={sheet} />
-          <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, alignItems: "start" }}>
+          <Box
+            sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "240px 1fr" }, alignItems: "start" }}
+          >
             <Field<Told> as="day" name="day" label="Day" />
             <Field<Told>
               as="choice"

@@ -1,72 +1,120 @@
-import { Button, Paper, Stack, Typography } from "@mui/material";
+import { Button, MenuItem, Stack, TextField, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
-import { type Schemas, send, useChange } from "../api/client";
-import { queries } from "../api/queries";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { type LogQuery, queries } from "../api/queries";
 import { Page, Ready } from "../ui/Notices";
-import { useUndo } from "../ui/Undo";
+import { LogTable } from "./LogTable";
 
+/** So many lines more are asked for at a time. */
+const some = 60;
+
+/** What was done, by home, brewer and year; what is chosen stands in the address. */
 export function LogPage() {
+  const [asked, setAsked] = useSearchParams();
+  const [most, setMost] = useState(some);
+  const [home, brewer, year] = ["home", "brewer", "year"].map((name) => asked.get(name) ?? "");
+  const query: LogQuery = {
+    ...(home && { home }),
+    ...(brewer && { brewer }),
+    ...(year && { year: Number(year) }),
+    most,
+  };
+  const log = useQuery(queries.log(query));
+  const choose = (change: Record<string, string>) => {
+    const next = Object.entries({ ...Object.fromEntries(asked), ...change }).filter(([, value]) => value !== "");
+    setAsked(Object.fromEntries(next), { replace: true });
+    setMost(some);
+  };
   return (
     <Page title="Log">
-      <Ready query={useQuery(queries.log())}>{(lines) => <LogTable lines={lines} named />}</Ready>
+      <Whose home={home ?? ""} brewer={brewer ?? ""} choose={choose} />
+      <Ready query={log}>
+        {({ lines, more, years }) => (
+          <>
+            {years.length > 0 && (
+              <ToggleButtonGroup
+                exclusive
+                value={year}
+                aria-label="Which year"
+                onChange={(_, chosen: string | null) => choose({ year: chosen ?? "" })}
+                sx={{ flexWrap: "wrap", gap: 1 }}
+              >
+                {years.map((of) => (
+                  <ToggleButton key={of.year} value={String(of.year)} sx={{ minHeight: 48, textAlign: "left" }}>
+                    {of.year}: {of.text}
+                  </ToggleButton>
+                ))}
+              </ToggleButtonGroup>
+            )}
+            <LogTable lines={lines} named={!brewer} />
+            {more > 0 && (
+              <Button variant="outlined" sx={{ alignSelf: "flex-start" }} onClick={() => setMost(most + some)}>
+                Show more of {more}
+              </Button>
+            )}
+            {lines.length > 0 && (
+              <Button variant="outlined" sx={{ alignSelf: "flex-start" }} href="/api/log.csv" download="murlo-log.csv">
+                All of it as a table
+              </Button>
+            )}
+          </>
+        )}
+      </Ready>
     </Page>
   );
 }
 
-export function LogTable({ lines, named = false }: { lines: Schemas["LogLine"][]; named?: boolean }) {
-  const offerUndo = useUndo();
-  const restore = useChange(send.restorePast);
-  const remove = useChange(send.deletePast);
-  if (lines.length === 0) return <Typography>Nothing yet. The first clean will stand here.</Typography>;
+/** Whose lines: all, those of a home, or of one brewer. */
+function Whose({
+  home,
+  brewer,
+  choose,
+}: {
+  home: string;
+  brewer: string;
+  choose: (change: Record<string, string>) => void;
+}) {
+  const homes = useQuery(queries.household()).data?.homes ?? [];
+  const brewers = useQuery(queries.counter()).data?.brewers ?? [];
+  const name = homes.find((known) => known.id === home)?.name;
+  const there = brewers.filter((card) => !name || card.home === name);
+  const names = there.toSorted((a, b) => a.nickname.localeCompare(b.nickname));
+  if (brewers.length < 2) return null;
   return (
-    <Paper component="ul" sx={{ listStyle: "none", m: 0, p: 0 }}>
-      {lines.map((line) => (
-        <Stack
-          key={line.clean_id ?? line.past_id}
-          component="li"
-          direction={{ xs: "column", sm: "row" }}
-          sx={{
-            gap: { xs: 0.5, sm: 2 },
-            p: 1.5,
-            borderBottom: 1,
-            borderColor: "divider",
-            alignItems: { sm: "center" },
-          }}
+    <Stack direction={{ xs: "column", sm: "row" }} spacing={2} role="search" aria-label="Whose cleans">
+      {homes.length > 1 && (
+        <TextField
+          select
+          label="Home"
+          value={name ? home : ""}
+          onChange={(e) => choose({ home: e.target.value, brewer: "" })}
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
         >
-          <Typography sx={{ width: { sm: 110 }, flexShrink: 0, fontWeight: 700 }}>{line.day_text}</Typography>
-          {named && (
-            <Typography sx={{ width: { sm: 220 }, flexShrink: 0, overflowWrap: "anywhere" }}>
-              <Link to={`/brewers/${line.brewer_id}`} style={{ color: "inherit" }}>
-                {line.nickname}
-              </Link>
-            </Typography>
-          )}
-          <Typography sx={{ flexGrow: 1, overflowWrap: "anywhere" }}>
-            {line.text}
-            {line.outcome?.because && `. It began with: ${line.outcome.because.text}`}
-          </Typography>
-          {line.clean_id && (
-            <Button component={Link} to={`/cleans/${line.clean_id}`} size="small">
-              Open
-            </Button>
-          )}
-          {line.past_id && (
-            <Button
-              size="small"
-              color="inherit"
-              onClick={() => {
-                const past = line.past_id ?? "";
-                remove.mutate(past, {
-                  onSuccess: () => offerUndo({ text: "Line taken out of the log", undo: () => restore.mutate(past) }),
-                });
-              }}
-            >
-              Take out
-            </Button>
-          )}
-        </Stack>
-      ))}
-    </Paper>
+          <MenuItem value="">All homes</MenuItem>
+          {homes.map((known) => (
+            <MenuItem key={known.id} value={known.id}>
+              {known.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      <TextField
+        select
+        label="Brewer"
+        value={names.some((card) => card.id === brewer) ? brewer : ""}
+        onChange={(e) => choose({ brewer: e.target.value })}
+        slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      >
+        <MenuItem value="">
+          <Typography component="span">All brewers</Typography>
+        </MenuItem>
+        {names.map((card) => (
+          <MenuItem key={card.id} value={card.id}>
+            {card.nickname}
+          </MenuItem>
+        ))}
+      </TextField>
+    </Stack>
   );
 }

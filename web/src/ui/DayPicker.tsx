@@ -25,7 +25,7 @@ export function DayPicker({ label, value, error, help, onChange, width = 240 }: 
         }}
         sx={{ width, maxWidth: "100%" }}
         slotProps={{
-          textField: { error: error !== undefined, helperText: error ?? help },
+          textField: { size: "small", error: error !== undefined, helperText: error ?? help },
           field: { clearable: true },
         }}
       />

@@ -25,6 +25,7 @@ export function TimePicker({ label, value, error, help, onChange }: TimeProps) {
           onChange(timeOf(at));
         }}
         clearable
+        size="small"
         error={error !== undefined}
         helperText={error ?? help}
         sx={{ width: 190, maxWidth: "100%" }}

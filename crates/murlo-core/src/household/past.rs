@@ -56,7 +56,7 @@ impl ToldBath {
         }
     }
 
-    /// "2 baths of White vinegar, each stood 20 min".
+    /// "2 baths of white vinegar, each stood 20 min".
     ///
     /// # Errors
     /// An unknown agent.
@@ -68,7 +68,7 @@ impl ToldBath {
             (true, 1) => format!("stood {}", text::minutes(self.soak_minutes)),
             (true, _) => format!("each stood {}", text::minutes(self.soak_minutes)),
         };
-        Ok(format!("{baths} of {}, {stood}", agent.name))
+        Ok(format!("{baths} of {}, {stood}", agent.name.to_lowercase()))
     }
 }
 
@@ -191,15 +191,15 @@ mod tests {
         for (bath, words) in [
             (
                 told("vinegar", 0.0, 1),
-                "1 bath of White vinegar, run straight through",
+                "1 bath of white vinegar, run straight through",
             ),
             (
                 told("vinegar", 20.0, 1),
-                "1 bath of White vinegar, stood 20 min",
+                "1 bath of white vinegar, stood 20 min",
             ),
             (
                 told("vinegar", 20.0, 3),
-                "3 baths of White vinegar, each stood 20 min",
+                "3 baths of white vinegar, each stood 20 min",
             ),
         ] {
             assert_eq!(bath.words(&agents).unwrap(), words);

@@ -130,7 +130,7 @@ pub async fn cupboard(State(state): State<AppState>) -> Result<Json<CupboardView
     Ok(Json(view.await?))
 }
 
-fn table(name: &str, text: String) -> Response {
+pub(super) fn table(name: &str, text: String) -> Response {
     let headers = [
         (
             header::CONTENT_TYPE,

@@ -129,6 +129,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(photos::photo, photos::delete_photo))
         .routes(routes!(photos::restore_photo))
         .routes(routes!(log::log))
+        .routes(routes!(log::log_csv))
         .routes(routes!(calc::topics))
         .routes(routes!(calc::answer))
         .routes(routes!(travel::export))

@@ -1,0 +1,322 @@
+//! The log: what was done, line by line and year by year.
+
+use super::GuidedClean;
+use crate::clean::{Act, Outcome};
+use crate::household::PastClean;
+use crate::plan::Work;
+use crate::text;
+use jiff::civil::Date;
+use serde::Serialize;
+use std::cmp::Reverse;
+use std::collections::BTreeMap;
+
+/// One line of what was done.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Done {
+    /// The clean; absent when it was told afterwards.
+    pub clean_id: Option<String>,
+    /// The past clean, when told afterwards.
+    pub past_id: Option<String>,
+    /// The brewer.
+    pub brewer_id: String,
+    /// When.
+    pub day: Date,
+    /// What.
+    pub text: String,
+    /// What it came to.
+    pub outcome: Option<Outcome>,
+}
+
+impl Done {
+    /// "2 baths, 9 rinses, about 18 min of hands"; nothing of what was only told.
+    #[must_use]
+    pub fn in_short(&self) -> Option<String> {
+        let outcome = self.outcome.as_ref()?;
+        let hands = self.hands_min().unwrap_or_default();
+        let parts = [
+            (outcome.work == Work::Descale).then(|| text::count(outcome.rounds, "bath", "baths")),
+            (outcome.rinses > 0).then(|| text::count(outcome.rinses, "rinse", "rinses")),
+            (hands >= 1.0).then(|| format!("about {} of hands", text::minutes(hands))),
+        ];
+        let parts: Vec<_> = parts.into_iter().flatten().collect();
+        (!parts.is_empty()).then(|| parts.join(", "))
+    }
+
+    /// Minutes that hands were at it, of a guided clean.
+    fn hands_min(&self) -> Option<f64> {
+        let took = &self.outcome.as_ref()?.took;
+        Some(took.iter().map(|took| took.took_min).sum())
+    }
+}
+
+/// What was done, latest first. A clean that was given up and a rehearsal did nothing.
+#[must_use]
+pub fn done(
+    guided: impl IntoIterator<Item = GuidedClean>,
+    told: impl IntoIterator<Item = PastClean>,
+) -> Vec<Done> {
+    let finished = guided.into_iter().filter_map(|clean| {
+        let outcome = match clean.closing?.act {
+            Act::Finished { outcome } | Act::Vouched { outcome, .. } => outcome?,
+            _ => return None,
+        };
+        (outcome.work != Work::Rehearsal).then(|| Done {
+            clean_id: Some(clean.id),
+            past_id: None,
+            brewer_id: clean.brewer_id,
+            day: outcome.day,
+            text: outcome.line(),
+            outcome: Some(outcome),
+        })
+    });
+    let told = told.into_iter().map(|past| Done {
+        clean_id: None,
+        past_id: Some(past.id),
+        brewer_id: past.brewer_id,
+        day: past.day,
+        text: past.note,
+        outcome: None,
+    });
+    let mut all: Vec<_> = finished.chain(told).collect();
+    all.sort_by_key(|line| Reverse(line.day));
+    all
+}
+
+/// Which lines of the log are wanted.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Which {
+    /// Of these brewers only.
+    pub brewers: Option<Vec<String>>,
+    /// Of this year only.
+    pub year: Option<i16>,
+    /// No more than so many lines.
+    pub most: usize,
+}
+
+/// A year of the log.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct YearOfLog {
+    /// The year.
+    pub year: i16,
+    /// "14 cleans, needles 3 times, 6 small works".
+    pub text: String,
+}
+
+/// The lines that were asked for, and what each year came to.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Log {
+    /// Latest first.
+    pub lines: Vec<Done>,
+    /// How many more there are.
+    pub more: usize,
+    /// The years of these brewers, latest first.
+    pub years: Vec<YearOfLog>,
+}
+
+impl Log {
+    /// What `which` asks for of `all`, which stands latest first.
+    #[must_use]
+    pub fn of(all: Vec<Done>, which: &Which) -> Self {
+        let of_brewers = |line: &Done| {
+            let brewers = which.brewers.as_ref();
+            brewers.is_none_or(|brewers| brewers.contains(&line.brewer_id))
+        };
+        let mut lines: Vec<_> = all.into_iter().filter(of_brewers).collect();
+        let mut counts: BTreeMap<i16, [u32; 3]> = BTreeMap::new();
+        for line in &lines {
+            let kind = match line.outcome.as_ref().map(|outcome| outcome.work) {
+                Some(Work::Needles) => 1,
+                Some(Work::Upkeep) => 2,
+                _ => 0,
+            };
+            counts.entry(line.day.year()).or_default()[kind] += 1;
+        }
+        let years = counts.into_iter().rev().map(|(year, counts)| YearOfLog {
+            year,
+            text: words(counts),
+        });
+        let years = years.collect();
+        lines.retain(|line| which.year.is_none_or(|year| line.day.year() == year));
+        let more = lines.len().saturating_sub(which.most);
+        lines.truncate(which.most);
+        Self { lines, more, years }
+    }
+}
+
+/// The log as a table, earliest first; `named` gives a brewer's name and its home's. RFC 4180.
+#[must_use]
+pub fn csv<'a>(all: &[Done], named: impl Fn(&str) -> Option<(&'a str, &'a str)>) -> String {
+    let head = [
+        "day (YYYY-MM-DD)",
+        "home",
+        "brewer",
+        "what was done",
+        "baths",
+        "rinses",
+        "hands (min)",
+    ];
+    let mut table = text::csv_line(&head);
+    for line in all.iter().rev() {
+        let (brewer, home) = named(&line.brewer_id).unwrap_or_default();
+        let count = |of: fn(&Outcome) -> u32| {
+            let outcome = line.outcome.as_ref();
+            outcome.map_or_else(String::new, |outcome| of(outcome).to_string())
+        };
+        let hands = match line.hands_min() {
+            Some(minutes) if minutes > 0.0 => format!("{minutes:.1}"),
+            _ => String::new(),
+        };
+        table += &text::csv_line(&[
+            &line.day.to_string(),
+            home,
+            brewer,
+            &line.text,
+            &count(|outcome| outcome.rounds),
+            &count(|outcome| outcome.rinses),
+            &hands,
+        ]);
+    }
+    table
+}
+
+/// "14 cleans, needles 3 times, 6 small works".
+fn words([cleans, needles, works]: [u32; 3]) -> String {
+    let parts = [
+        (cleans > 0).then(|| text::count(cleans, "clean", "cleans")),
+        (needles > 0).then(|| match needles {
+            1 => "needles once".to_owned(),
+            n => format!("needles {n} times"),
+        }),
+        (works > 0).then(|| text::count(works, "small work", "small works")),
+    ];
+    parts.into_iter().flatten().collect::<Vec<_>>().join(", ")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use jiff::civil::date;
+
+    fn line(brewer: &str, day: Date, work: Option<Work>) -> Done {
+        Done {
+            clean_id: None,
+            past_id: None,
+            brewer_id: brewer.to_owned(),
+            day,
+            text: String::new(),
+            outcome: work.map(|work| {
+                let bare = serde_json::json!({
+                    "day": day, "rounds": 1, "rinses": 0, "text": "", "overruled": false, "work": work
+                });
+                serde_json::from_value(bare).unwrap()
+            }),
+        }
+    }
+
+    fn all() -> Vec<Done> {
+        vec![
+            line("kiln", date(2026, 11, 2), Some(Work::Upkeep)),
+            line("lamp", date(2026, 5, 1), Some(Work::Descale)),
+            line("kiln", date(2026, 1, 1), Some(Work::Needles)),
+            line("kiln", date(2025, 12, 31), None),
+            line("lamp", date(2025, 3, 1), Some(Work::Needles)),
+            line("lamp", date(2025, 2, 1), Some(Work::Needles)),
+        ]
+    }
+
+    #[test]
+    fn the_log_is_asked_by_brewer_and_year_and_sums_what_each_year_held() {
+        let years = |log: &Log| -> Vec<(i16, String)> {
+            log.years.iter().map(|y| (y.year, y.text.clone())).collect()
+        };
+        let whole = Log::of(
+            all(),
+            &Which {
+                most: 4,
+                ..Which::default()
+            },
+        );
+        assert_eq!((whole.lines.len(), whole.more), (4, 2));
+        assert_eq!(
+            years(&whole),
+            [
+                (2026, "1 clean, needles once, 1 small work".to_owned()),
+                (2025, "1 clean, needles 2 times".to_owned()),
+            ]
+        );
+        let kiln = Log::of(
+            all(),
+            &Which {
+                brewers: Some(vec!["kiln".to_owned()]),
+                year: Some(2026),
+                most: 2,
+            },
+        );
+        let days: Vec<_> = kiln.lines.iter().map(|line| line.day).collect();
+        assert_eq!(days, [date(2026, 11, 2), date(2026, 1, 1)]);
+        assert_eq!(kiln.more, 0);
+        // A year that is chosen does not hide the others.
+        assert_eq!(
+            years(&kiln),
+            [
+                (2026, "needles once, 1 small work".to_owned()),
+                (2025, "1 clean".to_owned()),
+            ]
+        );
+        let none = Log::of(
+            all(),
+            &Which {
+                brewers: Some(Vec::new()),
+                ..Which::default()
+            },
+        );
+        assert!(none.lines.is_empty() && none.years.is_empty());
+    }
+
+    #[test]
+    fn the_log_is_a_table_from_the_first_day_on() {
+        let named = |id: &str| (id == "kiln").then_some(("Kiln drip", "Studio, north"));
+        let mut all = all();
+        all[3].text = "=vinegar, \"neat\"".to_owned();
+        let table = csv(&all[2..4], named);
+        let lines: Vec<_> = table.split("\r\n").collect();
+        assert_eq!(
+            lines,
+            [
+                "day (YYYY-MM-DD),home,brewer,what was done,baths,rinses,hands (min)",
+                "2025-12-31,\"Studio, north\",Kiln drip,\"'=vinegar, \"\"neat\"\"\",,,",
+                "2026-01-01,\"Studio, north\",Kiln drip,,1,0,",
+                "",
+            ]
+        );
+        // A brewer that nobody knows any more has no name.
+        assert!(csv(&all[4..5], named).contains("2025-03-01,,,,1,0,\r\n"));
+    }
+
+    #[test]
+    fn a_line_says_in_short_what_it_took() {
+        let day = date(2026, 5, 1);
+        let short = |work, rounds, rinses, minutes: f64| {
+            let took = crate::pace::Took::new(crate::plan::Kind::Parts, minutes, minutes);
+            let mut done = line("kiln", day, Some(work));
+            let outcome = done.outcome.as_mut().unwrap();
+            (outcome.rounds, outcome.rinses) = (rounds, rinses);
+            outcome.took = took.into_iter().collect();
+            done.in_short()
+        };
+        for (asked, words) in [
+            (
+                (Work::Descale, 2, 9, 18.0),
+                Some("2 baths, 9 rinses, about 18 min of hands"),
+            ),
+            ((Work::Descale, 1, 1, 0.9), Some("1 bath, 1 rinse")),
+            ((Work::Needles, 1, 0, 1.0), Some("about 1 min of hands")),
+            ((Work::Upkeep, 0, 0, 0.0), None),
+        ] {
+            let (work, rounds, rinses, minutes) = asked;
+            assert_eq!(short(work, rounds, rinses, minutes).as_deref(), words);
+        }
+        assert_eq!(line("kiln", day, None).in_short(), None);
+    }
+}

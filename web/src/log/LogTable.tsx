@@ -1,0 +1,101 @@
+import { Box, Button, Paper, Typography } from "@mui/material";
+import { Link } from "react-router";
+import { type Schemas, send, useChange } from "../api/client";
+import { GlassPicture } from "../pictures/GlassRow";
+import { useUndo } from "../ui/Undo";
+
+/** What was done, line by line, each with its glasses and what it took. */
+export function LogTable({ lines, named = false }: { lines: Schemas["LogLine"][]; named?: boolean }) {
+  if (lines.length === 0) return <Typography>Nothing yet. The first clean will stand here.</Typography>;
+  return (
+    <Paper component="ul" sx={{ listStyle: "none", m: 0, p: 0, "& li:last-of-type": { borderBottom: 0 } }}>
+      {lines.map((line) => (
+        <Line key={line.clean_id ?? line.past_id} line={line} named={named} />
+      ))}
+    </Paper>
+  );
+}
+
+function Line({ line, named }: { line: Schemas["LogLine"]; named: boolean }) {
+  const glasses = line.outcome?.glasses ?? [];
+  return (
+    <Box
+      component="li"
+      sx={{
+        display: "grid",
+        alignItems: "center",
+        columnGap: 2,
+        p: 1.5,
+        borderBottom: 1,
+        borderColor: "divider",
+        gridTemplateColumns: { xs: "1fr auto", md: "110px minmax(0, 1fr) auto 88px" },
+        gridTemplateAreas: {
+          xs: '"day act" "text text" "glasses glasses"',
+          md: '"day text glasses act"',
+        },
+      }}
+    >
+      <Typography sx={{ gridArea: "day", fontWeight: 700 }}>{line.day_text}</Typography>
+      <Box sx={{ gridArea: "text", overflowWrap: "anywhere" }}>
+        {named && (
+          <Typography sx={{ fontWeight: 700 }}>
+            <Link to={`/brewers/${line.brewer_id}`} style={{ color: "inherit" }}>
+              {line.nickname}
+            </Link>
+          </Typography>
+        )}
+        <Typography>
+          {line.text}
+          {line.outcome?.because && `. It began with: ${line.outcome.because.text}`}
+        </Typography>
+        {line.in_short && (
+          <Typography variant="body2" color="textSecondary">
+            {line.in_short}
+          </Typography>
+        )}
+      </Box>
+      {glasses.length > 0 && <Strip glasses={glasses} />}
+      <Act line={line} />
+    </Box>
+  );
+}
+
+/** The glasses side by side, from the reference to the last. */
+function Strip({ glasses }: { glasses: Schemas["Glass"][] }) {
+  const words = glasses.map((glass) => `${glass.label}: ${glass.text}`).join("; ");
+  return (
+    <Box role="img" aria-label={words} title={words} sx={{ gridArea: "glasses", display: "flex", gap: 0.5 }}>
+      {glasses.map((glass) => (
+        <GlassPicture key={`${glass.of}${glass.round}`} rating={glass.rating} size={36} />
+      ))}
+    </Box>
+  );
+}
+
+function Act({ line }: { line: Schemas["LogLine"] }) {
+  const offerUndo = useUndo();
+  const restore = useChange(send.restorePast);
+  const remove = useChange(send.deletePast);
+  const past = line.past_id;
+  if (line.clean_id)
+    return (
+      <Button component={Link} to={`/cleans/${line.clean_id}`} size="small" sx={{ gridArea: "act" }}>
+        Open
+      </Button>
+    );
+  if (!past) return null;
+  return (
+    <Button
+      size="small"
+      color="inherit"
+      sx={{ gridArea: "act" }}
+      onClick={() =>
+        remove.mutate(past, {
+          onSuccess: () => offerUndo({ text: "Line taken out of the log", undo: () => restore.mutate(past) }),
+        })
+      }
+    >
+      Take out
+    </Button>
+  );
+}
