@@ -214,7 +214,9 @@ impl Facts<'_> {
         plan.job = options.job.filter(|_| options.work == Work::Upkeep);
         plan.likely_baths = likely;
         plan.kit = self.kit(&worked.agent, &plan);
-        plan.after = plan.baths().map(|baths| self.chalk_after(&baths));
+        plan.after = plan
+            .baths()
+            .map(|baths| self.chalk_after(&baths, &worked.agent));
         plan.reasons = self.reasons(&worked, &plan);
         plan.warnings.extend(self.warning_of_the_rest(&plan));
         if plan.work == Work::Descale {
@@ -523,8 +525,9 @@ impl Facts<'_> {
         self.mode().soaks || self.today.beside
     }
 
-    /// Chalk that is likely left when `baths` have done their work, with its band.
-    pub(crate) fn chalk_after(&self, baths: &Bathed) -> Chalk {
+    /// Chalk that is likely left when `baths` of `agent` have done their work, with its band; a strength that only the label's
+    /// pH tells is then at the same end of its own.
+    pub(crate) fn chalk_after(&self, baths: &Bathed, agent: &Agent) -> Chalk {
         let chalk = &self.forecast.chalk;
         let spread = (chalk.high_mg / chalk.mg.max(1e-9)).max(1.0).ln() / P90;
         let film = Film {
@@ -532,9 +535,15 @@ impl Facts<'_> {
             sigma: if chalk.mg > 0.0 { spread } else { 0.0 },
             area_cm2: self.circuit.area_cm2,
         };
-        let left = baths.leaves(&film, &self.circuit.path(self.brewer));
+        let path = self.circuit.path(self.brewer);
+        let left = baths.leaves(&film, &path);
+        let (mut p10, mut p90) = (left.p10, left.p90);
+        if let Some([likely, least, most]) = agent.label_percent() {
+            p10 = baths.times(most / likely).leaves(&film, &path).p10;
+            p90 = baths.times(least / likely).leaves(&film, &path).p90;
+        }
         Chalk::of(
-            [left.p10, left.median, left.p90].map(|share| share * chalk.mg),
+            [p10, left.median, p90].map(|share| share * chalk.mg),
             self.circuit,
         )
     }

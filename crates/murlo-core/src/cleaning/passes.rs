@@ -99,6 +99,16 @@ impl Bathed {
         bathing.leaves(film)
     }
 
+    /// The same baths, each so many times as strong.
+    #[must_use]
+    pub fn times(&self, strength: f64) -> Self {
+        let mut other = self.clone();
+        for bath in &mut other.baths {
+            bath.g_per_l = bath.g_per_l.map(|g_per_l| g_per_l * strength);
+        }
+        other
+    }
+
     /// Plain water in the path before the first bath, mL.
     #[must_use]
     pub fn start_hold_ml(&self, path: &Path) -> f64 {

@@ -410,8 +410,10 @@ impl Facts<'_> {
             .compute(facts.units);
         let number = moment.free(Kind::Mix, false);
         let steps = facts.rest_of(moment, &worked, number, false);
+        let agent = worked.agent.clone();
         let mut stage = facts.stage(worked, steps);
-        stage.after = planned(&stage.steps, &stage.bath).map(|bath| facts.chalk_after(&bath));
+        stage.after =
+            planned(&stage.steps, &stage.bath).map(|bath| facts.chalk_after(&bath, &agent));
         Ok(stage)
     }
 

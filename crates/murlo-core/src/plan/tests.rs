@@ -1686,3 +1686,35 @@ fn a_pod_brewer_s_usual_bath_is_four_cups_or_a_little_less_than_a_litre() {
         });
     }
 }
+
+#[test]
+fn a_strength_that_only_a_ph_tells_widens_what_may_be_left() {
+    with_facts(Family::PodReservoir, 180.0, 90, |facts| {
+        let after = |label_ph| {
+            let mut agents = facts.agents.to_vec();
+            agents[0].label_ph = label_ph;
+            let agent = agents[0].clone().checked().unwrap();
+            agents[0] = Agent {
+                form: facts.agents[0].form.clone(),
+                ..agent
+            };
+            let facts = Facts {
+                agents: &agents,
+                ..facts.clone()
+            };
+            let options = PlanOptions {
+                agent_id: Some(agents[0].id.clone()),
+                soak_minutes: Some(20.0),
+                ..PlanOptions::default()
+            };
+            facts.plan(&options).unwrap().after.unwrap()
+        };
+        let (told, by_label) = (after(None), after(Some(2.4)));
+        assert_eq!(by_label.mg, told.mg);
+        assert!(by_label.low_mg < told.low_mg, "{by_label:?} {told:?}");
+        assert!(
+            by_label.high_mg > 1.05 * told.high_mg,
+            "{by_label:?} {told:?}"
+        );
+    });
+}
