@@ -13,8 +13,14 @@ import { resumed, useSheet } from "./useSheet";
 type Draft = { name: string; cups: number | null; mode: boolean | null; sizes: string[]; filter: boolean };
 const first: Draft = { name: "Kiln drip", cups: 2, mode: null, sizes: [], filter: false };
 
-function Sheet({ save, given = first }: { save: (typed: Draft) => Promise<unknown>; given?: Draft }) {
-  const sheet = useSheet({ key: "test", first: given, save });
+interface Shown {
+  save: (typed: Draft) => Promise<unknown>;
+  given?: Draft | undefined;
+  again?: boolean;
+}
+
+function Sheet({ save, given = first, again = false }: Shown) {
+  const sheet = useSheet({ key: "test", first: given, save, again });
   return (
     <FormProvider {...sheet.form}>
       <form onSubmit={sheet.submit}>
@@ -31,10 +37,10 @@ function Sheet({ save, given = first }: { save: (typed: Draft) => Promise<unknow
   );
 }
 
-const shown = (save: (typed: Draft) => Promise<unknown>, given?: Draft) =>
+const shown = (save: Shown["save"], given?: Draft, again = false) =>
   render(
     <QueryClientProvider client={new QueryClient()}>
-      <Sheet save={save} {...(given && { given })} />
+      <Sheet save={save} given={given} again={again} />
     </QueryClientProvider>,
   );
 
@@ -129,4 +135,21 @@ test("what changed elsewhere meanwhile stays changed", () => {
   const now = { ...first, cups: 5, name: "Theirs" };
   expect(resumed(now, kept)).toEqual({ ...now, name: "Mine" });
   expect(resumed(now, null)).toBe(now);
+});
+
+test("a sheet for one after the other begins anew once it was sent, and stays typed when it was refused", async () => {
+  const save = vi.fn<Shown["save"]>().mockRejectedValueOnce(new Error("No line")).mockResolvedValue({});
+  shown(save, undefined, true);
+  const user = userEvent.setup();
+  await user.clear(screen.getByLabelText("Nickname"));
+  await user.type(screen.getByLabelText("Nickname"), "Lamp-room pod");
+  await user.click(screen.getByText("Save"));
+  await screen.findByText(/No line/);
+  expect(screen.getByLabelText("Nickname")).toHaveProperty("value", "Lamp-room pod");
+  await user.click(screen.getByText("Save"));
+  await waitFor(() => expect(screen.getByLabelText("Nickname")).toHaveProperty("value", first.name));
+  expect(save).toHaveBeenCalledTimes(2);
+  cleanup();
+  shown(save, undefined, true);
+  expect(screen.queryByText("What you had begun here is still there.")).toBeNull();
 });
