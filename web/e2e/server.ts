@@ -12,12 +12,11 @@ export class Household {
   private process: ChildProcess | undefined;
 
   /** Where others could reach it, it wants the passcode. */
-  async start(reach: "here" | "others" = "here") {
+  async start(reach: "here" | "others" = "here", at = "2026-11-25T10:30:00Z") {
     const port = this.url === "" ? "0" : new URL(this.url).port;
     const listen = `${reach === "here" ? "127.0.0.1" : "0.0.0.0"}:${port}`;
     const program = process.env.MURLO ?? "../target/debug/murlo";
-    const now = process.env.MURLO_NOW ?? "2026-11-25T10:30:00Z";
-    this.process = spawn(program, ["serve", "--database", this.database, "--listen", listen, "--now", now], {
+    this.process = spawn(program, ["serve", "--database", this.database, "--listen", listen, "--now", at], {
       stdio: ["ignore", "pipe", "inherit"],
     });
     if (!this.process.stdout) throw new Error("the server has no output");

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, type Page, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { Household } from "./server";
 import { addDrip, changeIt, fillDay, press } from "./steps";
@@ -34,6 +34,18 @@ test("the small works of a home are one line, ticked off with undo", async ({ pa
   await expect(list.getByText(what)).toBeVisible();
 });
 
+/** Does the one next act until there is none; gives what they were called. */
+async function toItsEnd(page: Page) {
+  const act = page.getByRole("region", { name: "Acts" }).locator(".MuiButton-contained");
+  const done: string[] = [];
+  for (;;) {
+    const label = (await act.textContent()) ?? "";
+    await press(page, label);
+    done.push(label);
+    if (label === "Finish and log it") return done;
+  }
+}
+
 const home = new Household();
 test.beforeAll(() => home.start());
 test.afterAll(() => home.kill());
@@ -58,18 +70,64 @@ test("going away: what to do before, quiet meanwhile; how often is one's own cho
   await expect(page.getByRole("listitem").filter({ hasText: "Empty it: Shelf drip" })).toContainText(
     "You are away from 26 Nov to 10 Dec: empty it before you go",
   );
+
+  // The day after they are back: what stood is poured away first.
+  await home.kill();
+  await home.start("here", "2026-12-11T10:30:00Z");
+  await page.goto(home.url);
+  const back = page.getByRole("listitem").filter({ hasText: "Fresh water after being away: Shelf drip" });
+  await expect(back).toContainText(/stood/);
+  await back.getByRole("button", { name: /Guide me/ }).click();
+  await toItsEnd(page);
+  await page.getByRole("link", { name: "Back to today's list" }).click();
+  await expect(page.getByRole("region", { name: "Today" })).toBeVisible();
+  await expect(back).toHaveCount(0);
+});
+
+test("a new filter is guided by the keyboard alone to its log, and is not asked for again", async ({ page }) => {
+  await page.goto("/brewers/lamp");
+  const guide = page.getByRole("button", { name: "Guide me: Water filter" });
+  await guide.focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1, name: "Set the new filter to soak" })).toBeVisible();
+  const sure = page.getByRole("button", { name: "Yes, go on now" });
+  const act = page.getByRole("region", { name: "Acts" }).locator(".MuiButton-contained");
+  for (let label = ""; label !== "Finish and log it"; ) {
+    // A moment after a press nothing is pressed.
+    await expect(act).toBeEnabled();
+    label = (await act.textContent()) ?? "";
+    const taken = page.waitForResponse((r) => r.url().includes("/events") && r.ok());
+    await page.locator("body").press("Space");
+    await Promise.race([taken, sure.waitFor()]);
+    if (await sure.isVisible()) await sure.press("Enter");
+    await taken;
+  }
+  await expect(page.getByText(/Last done/)).toBeVisible();
+  await page.goto("/brewers/lamp/history");
+  await expect(page.getByText(/New water filter|filter fitted/i).first()).toBeVisible();
+  await page.goto("/brewers/lamp");
+  const works = page.getByRole("region", { name: "Small works" });
+  await expect(works.getByRole("listitem").filter({ hasText: "Water filter" })).not.toContainText(/due/i);
+});
+
+test("washing only goes to its end on a phone, parts, body and two cups", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto("/brewers/duo");
+  const guide = page.getByRole("button", { name: "Guide me: Wash only" });
+  const more = page.getByRole("button", { name: /more, for when they are wanted/ });
+  await guide.or(more).first().waitFor();
+  if (!(await guide.isVisible())) await more.click();
+  await guide.click();
+  const steps = await toItsEnd(page);
+  expect(steps.length).toBeGreaterThan(5);
+  await expect(page.getByText(/Last done/)).toBeVisible();
 });
 
 test("slime that was scrubbed off leads to a clean for dirt", async ({ page }) => {
   await page.goto("/brewers/studio-pod");
   await page.getByRole("button", { name: /more, for when they are wanted/ }).click();
   await page.getByRole("button", { name: "Guide me: Mould or slime" }).click();
-  const act = page.getByRole("region", { name: "Acts" }).locator(".MuiButton-contained");
-  for (;;) {
-    const label = (await act.textContent()) ?? "";
-    await press(page, label);
-    if (label === "Finish and log it") break;
-  }
+  await toItsEnd(page);
   await page.getByRole("link", { name: "Plan a clean for dirt" }).click();
   await changeIt(page);
   await expect(page.getByRole("button", { name: "For dirt only" })).toHaveAttribute("aria-pressed", "true");

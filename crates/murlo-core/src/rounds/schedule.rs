@@ -304,7 +304,7 @@ pub struct Outlook {
     pub shortest: Ordered,
     /// One brewer's presses together.
     pub calm: Ordered,
-    /// Minutes of one brewer after the other, then the rooms.
+    /// Minutes of one brewer after the other, then the rooms; without what there is no time for.
     pub in_turn_min: f64,
     /// "1 h 12 min less than one after the other".
     pub saved: String,
@@ -332,7 +332,11 @@ pub fn outlook(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Outlook {
         None => asked.minutes,
         Some(_) => schedule(tasks, rooms, &open).minutes,
     };
-    let in_turn_min = in_turn(tasks, rooms, terms.travel_min);
+    // What there is no time for does not count as saved.
+    let stays = |id: &String| !shortest.left_out.contains(id);
+    let kept: Vec<_> = tasks.iter().filter(|task| stays(&task.stop.id)).collect();
+    let kept_rooms: Vec<_> = rooms.iter().filter(|r| stays(&r.id)).copied().collect();
+    let in_turn_min = in_turn(&kept, &kept_rooms, terms.travel_min);
     Outlook {
         savings: savings(tasks, rooms, &open, whole),
         saved: match in_turn_min - shortest.minutes {
@@ -394,7 +398,7 @@ pub(super) fn savings(
 }
 
 /// Minutes of a visit that does one brewer after the other, then the rooms.
-pub(super) fn in_turn(tasks: &[Task], rooms: &[&RoomStop], travel_min: u32) -> f64 {
+pub(super) fn in_turn(tasks: &[&Task], rooms: &[&RoomStop], travel_min: u32) -> f64 {
     let brewers: f64 = tasks.iter().map(|task| task.plan.ribbon.elapsed_min).sum();
     let rooms_min: f64 = rooms.iter().map(|room| f64::from(room.minutes)).sum();
     let mut homes: Vec<&str> = tasks

@@ -18,6 +18,7 @@ use std::collections::HashMap;
 mod jobs;
 mod lanes;
 mod left;
+mod told;
 
 const NINE: Timestamp = Timestamp::constant(1_767_258_000, 0);
 
@@ -111,7 +112,7 @@ fn a_visit_takes_less_than_one_brewer_after_the_other_and_no_less_than_its_hands
     let homes = homes();
     let shortest = schedule(&tasks, &[&bath], &terms(Order::Shortest, &homes));
     let calm = schedule(&tasks, &[&bath], &terms(Order::Calm, &homes));
-    let in_turn = in_turn(&tasks, &[&bath], 15);
+    let in_turn = in_turn(&tasks.iter().collect::<Vec<_>>(), &[&bath], 15);
     assert!(
         shortest.minutes < 0.75 * in_turn,
         "{} of {in_turn}",

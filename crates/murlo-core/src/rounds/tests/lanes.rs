@@ -14,12 +14,12 @@ use jiff::civil::Date;
 const TODAY: Date = date(2026, 11, 25);
 const DAYS: i32 = 42;
 
-fn day(n: i32) -> Date {
+pub(super) fn day(n: i32) -> Date {
     days_after(TODAY, n)
 }
 
 /// A card that falls due on the `at`th day, between the `from`th and the `to`th, with one small work.
-fn card(id: &str, family: Family, (from, at, to): (i32, i32, i32)) -> BrewerCard {
+pub(super) fn card(id: &str, family: Family, (from, at, to): (i32, i32, i32)) -> BrewerCard {
     let draft = BrewerDraft {
         nickname: id.into(),
         ..BrewerDraft::template(family, Units::Metric, "h", "hard", day(-30))
@@ -35,7 +35,7 @@ fn card(id: &str, family: Family, (from, at, to): (i32, i32, i32)) -> BrewerCard
     card
 }
 
-fn work(card: &mut BrewerCard, at: i32, is_due: bool, keeps_running: bool) {
+pub(super) fn work(card: &mut BrewerCard, at: i32, is_due: bool, keeps_running: bool) {
     card.upkeep.push(Upkeep {
         job: Job::Tray,
         name: "Drip tray".into(),
