@@ -3849,7 +3849,7 @@ export interface components {
             calm: components["schemas"]["Ordered"];
             /**
              * Format: double
-             * @description Minutes of one brewer after the other, then the rooms.
+             * @description Minutes of one brewer after the other, then the rooms; without what there is no time for.
              */
             in_turn_min: number;
             /** @description "1 h 12 min less than one after the other". */

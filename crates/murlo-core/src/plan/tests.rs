@@ -1695,7 +1695,7 @@ fn a_strength_that_only_a_ph_tells_widens_what_may_be_left() {
             agents[0].label_ph = label_ph;
             let agent = agents[0].clone().checked().unwrap();
             agents[0] = Agent {
-                form: facts.agents[0].form.clone(),
+                form: facts.agents[0].form,
                 ..agent
             };
             let facts = Facts {
