@@ -47,4 +47,4 @@ pub struct Found {
 }
 
 #[cfg(test)]
-mod tests;
+pub(crate) mod tests;

@@ -41,7 +41,7 @@ fn every_reference_visit_ends_at_its_optimum_or_close_to_the_best_known() {
 }
 
 /// What breaks the model, found by another way than the search goes: every stretch is held against every other.
-fn faults(visit: &Visit, found: &Found) -> Vec<String> {
+pub(crate) fn faults(visit: &Visit, found: &Found) -> Vec<String> {
     let mut faults = Vec::new();
     let is_left = |id: &String| found.left_out.contains(id);
     let of = |job: usize, segment: usize| {
@@ -81,7 +81,13 @@ fn faults(visit: &Visit, found: &Found) -> Vec<String> {
         .filter(|(_, j)| !is_left(&j.id))
     {
         let mut before: Option<(Stretch, &Segment)> = None;
-        for (i, segment) in job.segments.iter().enumerate() {
+        // Of what is under way only the rest is still to do.
+        let from = match job.at {
+            Some(At::Done) => continue,
+            Some(At::Segment(n, _)) => n,
+            None => 0,
+        };
+        for (i, segment) in job.segments.iter().enumerate().skip(from) {
             let Some(here) = of(n, i) else {
                 faults.push(format!(
                     "{} {} does not stand there once",
@@ -89,7 +95,9 @@ fn faults(visit: &Visit, found: &Found) -> Vec<String> {
                 ));
                 break;
             };
-            if here.end - here.start != segment.seconds {
+            let took = here.end - here.start;
+            let is_begun = i == from && job.at.is_some();
+            if took > segment.seconds || (took < segment.seconds && !is_begun) {
                 faults.push(format!("{} {} is not whole", job.id, segment.id));
             }
             if let Some((last, what)) = &before {
@@ -109,7 +117,7 @@ fn faults(visit: &Visit, found: &Found) -> Vec<String> {
             if segment.doing != Doing::Free {
                 let hands = segment.doing == Doing::Hands;
                 held.push((
-                    here.start,
+                    here.start.max(visit.now),
                     here.end,
                     job.place.as_deref(),
                     job.id.clone(),
@@ -118,7 +126,7 @@ fn faults(visit: &Visit, found: &Found) -> Vec<String> {
             }
             before = Some((here, segment));
         }
-        for id in &job.after {
+        for id in job.after.iter().filter(|_| job.at.is_none()) {
             let other = visit.jobs.iter().position(|o| o.id == *id).expect("known");
             let ends = found
                 .schedule

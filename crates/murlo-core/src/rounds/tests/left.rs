@@ -4,7 +4,7 @@ use super::*;
 use crate::calc;
 use crate::clean::tests::{Run, any_act};
 use crate::rounds::schedule::model;
-use crate::visit;
+use crate::visit::{self, NODES};
 use proptest::prelude::*;
 use serde_json::json;
 
@@ -57,7 +57,8 @@ fn asked(visit: &visit::Visit) -> serde_json::Value {
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(12))]
 
-    /// After any acts on any of its brewers the time left is what the topic `visit` answers for what is left.
+    /// After any acts on any of its brewers the time left is what the topic `visit` answers for what is left, and the order keeps
+    /// the model.
     #[test]
     fn the_time_left_after_any_acts_is_that_of_what_is_left(
         picks in prop::collection::vec((0usize..3, 0usize..9, 0usize..6), 1..40),
@@ -97,5 +98,7 @@ proptest! {
         let answer = calc::topic("visit").unwrap().answer(&asked(&model.visit)).unwrap();
         let expected = answer["makespan_min"].as_f64().unwrap() - f64::from(model.visit.now) / 60.0;
         prop_assert!((left.minutes - expected).abs() < 0.02, "{} {}", left.minutes, expected);
+        let found = visit::solve(&model.visit, NODES).unwrap();
+        prop_assert_eq!(visit::tests::faults(&model.visit, &found), Vec::<String>::new());
     }
 }
