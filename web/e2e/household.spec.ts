@@ -64,6 +64,8 @@ test("what was put away stands in the household and comes back from there, also 
   await page.getByRole("link", { name: "How it works" }).click();
   await page.getByRole("button", { name: "Put away" }).click();
   await expect(page.getByText("Attic drip was put away")).toBeVisible();
+  await home.kill();
+  await home.start("here", "2026-11-26T08:00:00Z");
   await page.goto(`${home.url}/household`);
   await page.getByRole("button", { name: "Bring Attic drip back" }).click();
   await expect(page.getByRole("button", { name: "Bring Attic drip back" })).toHaveCount(0);

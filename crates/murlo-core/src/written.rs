@@ -125,6 +125,28 @@ fn step_lines(text: &mut String, step: &Step) {
     list(text, "caution", &cautions);
 }
 
+/// Words of the longest sentence.
+const MOST_WORDS: usize = 25;
+
+#[test]
+fn no_sentence_of_a_plan_is_too_long_to_keep_in_mind() {
+    let mut long = std::collections::BTreeSet::new();
+    each_plan(|_, _, plan| {
+        let steps = plan.steps.iter().flat_map(|step| {
+            let cautions = step.cautions.iter().map(|c| &c.text);
+            let own = [&step.title, &step.check, &step.mistake, &step.act];
+            own.into_iter().chain(&step.what).chain(cautions)
+        });
+        let lines = steps.chain(&plan.kit).chain(&plan.warnings);
+        for line in lines {
+            let sentences = line.split_inclusive(['.', '?', ':', ';']);
+            let is_long = |s: &&str| s.split_whitespace().count() > MOST_WORDS;
+            long.extend(sentences.filter(is_long).map(str::to_owned));
+        }
+    });
+    assert!(long.is_empty(), "{long:#?}");
+}
+
 #[test]
 fn plans_say_what_they_said() {
     let mut text = String::new();

@@ -168,6 +168,7 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
             gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "minmax(0, 5fr) minmax(0, 6fr)" },
           }}
         >
+          {!proposed && homes.length > 0 && !proposal.error && <Loading />}
           {proposed && homes.length > 0 && (
             <Paper component="section" aria-label="What to do" sx={{ p: 2, alignSelf: "start" }}>
               <Typography variant="h2">What to do</Typography>
@@ -211,6 +212,7 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
               </Box>
             </Paper>
           )}
+          {isSome && !look.data && !look.error && <Loading />}
           {isSome && look.data && (
             <Stack spacing={2} sx={{ minWidth: 0 }}>
               <Outlook outlook={look.data} visit={whole} onOrder={(order) => form.setValue("order", order)} />

@@ -30,8 +30,9 @@ enum Said {
     Sentences(Vec<String>),
 }
 
-/// As many acts as are kept in mind from one sentence.
+/// As many acts as are kept in mind from one sentence, and as many words.
 const ACTS: usize = 3;
+const WORDS: usize = 25;
 
 impl Wording<'_> {
     /// The instructions as sentences, short ones together.
@@ -41,7 +42,12 @@ impl Wording<'_> {
         let mut clauses: Vec<String> = Vec::new();
         for instruction in instructions {
             let said = self.one(instruction);
-            let is_full = clauses.len() == ACTS || matches!(said, Said::Sentences(_));
+            let words = |text: &str| text.split_whitespace().count();
+            let so_far: usize = clauses.iter().map(|clause| words(clause)).sum();
+            let is_full = match &said {
+                Said::Clause(clause) => clauses.len() == ACTS || so_far + words(clause) > WORDS,
+                Said::Sentences(_) => true,
+            };
             if is_full && !clauses.is_empty() {
                 sentences.push(sentence(&clauses.join(", ")));
                 clauses.clear();
