@@ -36,6 +36,7 @@ fn odds<const STEEP: u32, const M: usize>(u: f64, at: [f64; M]) -> [f64; M] {
 
 #[inline]
 fn power<const STEEP: u32>(u: f64) -> f64 {
+    const { assert!(STEEP >= 3 && STEEP <= 5) };
     let square = u * u;
     match STEEP {
         3 => square * u,

@@ -56,30 +56,39 @@ pub fn done(
     told: impl IntoIterator<Item = PastClean>,
 ) -> Vec<Done> {
     let finished = guided.into_iter().filter_map(|clean| {
-        let outcome = match clean.closing?.act {
+        let closing = clean.closing?;
+        let outcome = match closing.act {
             Act::Finished { outcome } | Act::Vouched { outcome, .. } => outcome?,
             _ => return None,
         };
-        (outcome.work != Work::Rehearsal).then(|| Done {
+        if outcome.work == Work::Rehearsal {
+            return None;
+        }
+        let line = Done {
             clean_id: Some(clean.id),
             past_id: None,
             brewer_id: clean.brewer_id,
             day: outcome.day,
             text: outcome.line(),
             outcome: Some(outcome),
-        })
+        };
+        Some((Some(closing.at), line))
     });
-    let told = told.into_iter().map(|past| Done {
-        clean_id: None,
-        past_id: Some(past.id),
-        brewer_id: past.brewer_id,
-        day: past.day,
-        text: past.note,
-        outcome: None,
+    let told = told.into_iter().map(|past| {
+        let line = Done {
+            clean_id: None,
+            past_id: Some(past.id),
+            brewer_id: past.brewer_id,
+            day: past.day,
+            text: past.note,
+            outcome: None,
+        };
+        (None, line)
     });
     let mut all: Vec<_> = finished.chain(told).collect();
-    all.sort_by_key(|line| Reverse(line.day));
-    all
+    // Of one day what ended last comes first; nobody knows when told ones did.
+    all.sort_by_key(|(at, line)| Reverse((line.day, *at)));
+    all.into_iter().map(|(_, line)| line).collect()
 }
 
 /// Which lines of the log are wanted.
@@ -196,6 +205,8 @@ fn words([cleans, needles, works]: [u32; 3]) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::clean::Event;
+    use jiff::Timestamp;
     use jiff::civil::date;
 
     fn line(brewer: &str, day: Date, work: Option<Work>) -> Done {
@@ -272,6 +283,39 @@ mod tests {
             },
         );
         assert!(none.lines.is_empty() && none.years.is_empty());
+    }
+
+    #[test]
+    fn of_one_day_what_ended_last_stands_first() {
+        let day = date(2026, 5, 1);
+        let ended = |id: &str, at: i64| GuidedClean {
+            id: id.to_owned(),
+            brewer_id: "kiln".to_owned(),
+            circuit_id: "main".to_owned(),
+            closing: Some(Event {
+                id: "e".to_owned(),
+                at: Timestamp::from_second(at).unwrap(),
+                device_at: None,
+                act: Act::Finished {
+                    outcome: line("kiln", day, Some(Work::Descale)).outcome,
+                },
+            }),
+        };
+        let told = PastClean {
+            id: "told".to_owned(),
+            brewer_id: "kiln".to_owned(),
+            day,
+            note: String::new(),
+            bathed: BTreeMap::new(),
+        };
+        let all = done(
+            [ended("first", 100), ended("last", 300), ended("then", 200)],
+            [told],
+        );
+        let ids = all
+            .iter()
+            .map(|line| line.clean_id.as_deref().unwrap_or("told"));
+        assert_eq!(ids.collect::<Vec<_>>(), ["last", "then", "first", "told"]);
     }
 
     #[test]
