@@ -58,7 +58,7 @@ faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
 	MURLO_FAULTS=1000 $(CARGO) test --release --locked -p murlo --test faults --test killed
 	MURLO_IMPORTS=20000 $(CARGO) test --release --locked -p murlo-server --test imports
 
-MUTATED := instruction machine plan clean
+MUTATED := instruction machine plan clean practice pace cleaning belief trouble upkeep stock rounds visit
 .PHONY: mutants
 mutants: ## Change the core's rules one by one and see that a test fails; takes hours, ONLY=FILE for one file
 	$(CARGO) mutants --version >/dev/null 2>&1 || $(CARGO) install --locked cargo-mutants@27.0.0
@@ -100,3 +100,5 @@ coverage: ## Print how often the due window holds, by simulation
 bench: ## Print the benchmark table
 	mkdir -p web/dist
 	$(CARGO) bench --locked -p murlo --bench figures
+	scripts/bench-plans
+	scripts/first-load

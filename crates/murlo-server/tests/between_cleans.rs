@@ -310,8 +310,10 @@ async fn the_log_is_asked_by_home_brewer_and_year_and_a_bit_at_a_time() {
         let none = get(&server, &format!("/api/log?{other}")).await;
         assert_eq!(none["lines"], json!([]), "{other}");
     }
+    let table = server.ask("GET", "/api/log.csv", Value::Null).await;
+    assert!(table.head.contains("text/csv"), "{}", table.head);
     let refused = server
         .ask("GET", "/api/log?year=long+ago", Value::Null)
         .await;
-    assert_eq!(refused.status, 422);
+    assert_eq!(refused.status, 400);
 }

@@ -7639,7 +7639,7 @@ export interface operations {
                     "application/json": components["schemas"]["LogView"];
                 };
             };
-            422: {
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };

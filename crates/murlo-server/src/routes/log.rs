@@ -57,7 +57,7 @@ pub struct LogQuery {
 }
 
 /// What was done, latest first, and what each year held.
-#[utoipa::path(get, path = "/api/log", params(("brewer" = Option<String>, Query, description = "Of this brewer only"), ("home" = Option<String>, Query, description = "Of the brewers of this home only"), ("year" = Option<i16>, Query, description = "Of this year only"), ("most" = Option<usize>, Query, description = "No more lines than that; 60 unless asked otherwise")), responses((status = 200, body = LogView), (status = 422)))]
+#[utoipa::path(get, path = "/api/log", params(("brewer" = Option<String>, Query, description = "Of this brewer only"), ("home" = Option<String>, Query, description = "Of the brewers of this home only"), ("year" = Option<i16>, Query, description = "Of this year only"), ("most" = Option<usize>, Query, description = "No more lines than that; 60 unless asked otherwise")), responses((status = 200, body = LogView), (status = 400)))]
 pub async fn log(
     State(state): State<AppState>,
     Asked(asked): Asked<LogQuery>,
