@@ -33,6 +33,7 @@ async function first() {
   await page.getByRole("button", { name: "Next" }).click();
   await page.getByRole("button", { name: "White vinegar" }).click();
   await page.getByText("After it").waitFor();
+  await page.locator("button:enabled", { hasText: "Start" }).waitFor();
   await page.evaluate(() => document.fonts.ready);
   await page.screenshot({ path: `${folder}/first-phone.png`, scale: "css" });
   await context.close();

@@ -344,7 +344,7 @@ async fn guests_are_read_from_the_calendar_of_a_let() {
     let minds = server.ask("POST", "/api/visits/propose", wish).await.body["minds"].clone();
     assert_eq!(
         minds,
-        json!(["Own kitchen: guests change: between 10:00 AM and 3:00 PM"])
+        json!(["Own kitchen: guests change between 10:00 AM and 3:00 PM"])
     );
 }
 

@@ -225,7 +225,7 @@ impl Guests {
             return Some("guests are there all day".to_owned());
         }
         match (leaves, comes) {
-            (true, true) => Some(format!("guests change: between {out} and {into}")),
+            (true, true) => Some(format!("guests change between {out} and {into}")),
             (true, false) => Some(format!("guests leave: from {out} on")),
             (false, true) => Some(format!("guests come: until {into}")),
             (false, false) => None,
@@ -349,7 +349,7 @@ mod tests {
             (day(1), Some("guests come: until 15:00")),
             (day(2), Some("guests are there all day")),
             (day(3), Some("guests are there all day")),
-            (day(4), Some("guests change: between 10:00 and 15:00")),
+            (day(4), Some("guests change between 10:00 and 15:00")),
             (day(7), Some("guests leave: from 10:00 on")),
             (day(8), None),
         ] {
