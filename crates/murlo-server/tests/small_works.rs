@@ -127,3 +127,26 @@ async fn days_away_hold_for_every_brewer_of_a_home() {
         .await;
     assert_eq!(nowhere.status, 404);
 }
+
+#[tokio::test]
+async fn nothing_is_done_to_a_brewer_that_is_put_away() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    server
+        .ask("DELETE", &format!("/api/brewers/{id}"), Value::Null)
+        .await;
+    let did = json!({"id": "w1", "day": day(0), "what": {"kind": "did", "job": "tray"}});
+    let clean = json!({"id": "c1", "options": {"work": "upkeep", "job": "tray"}});
+    for (path, body) in [("journal", did), ("cleans", clean)] {
+        let refused = server
+            .ask("POST", &format!("/api/brewers/{id}/{path}"), body)
+            .await;
+        assert_eq!(refused.status, 404, "{path}: {}", refused.body);
+        let detail = refused.body["detail"].as_str().unwrap();
+        assert!(detail.contains("put away: bring it back first"), "{detail}");
+    }
+    let restored = format!("/api/brewers/{id}/restore");
+    server.ask("POST", &restored, Value::Null).await;
+    let tray = work(&server, &id, "tray").await;
+    assert_eq!(tray["last"], Value::Null, "{tray}");
+}

@@ -9,7 +9,7 @@ use std::path::{Path, PathBuf};
 #[non_exhaustive]
 pub enum StoreError {
     /// No fact with that id.
-    #[error("no {kind} with id \"{id}\"")]
+    #[error("no {kind} with id \"{id}\", or it is put away: bring it back first")]
     NotFound {
         /// What was looked for.
         kind: &'static str,
