@@ -110,6 +110,8 @@ impl Logged {
             }
             same
         });
+        // Kept for every brewer as long as its journal stands.
+        logged.cups.shrink_to_fit();
         logged.away.sort_by_key(|(span, ())| span.from);
         readings.sort_by_key(|(day, _)| *day);
         for pair in readings.windows(2) {
