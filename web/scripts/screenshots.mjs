@@ -18,7 +18,7 @@ async function shoot(name, viewport, path, press) {
     await page.getByRole("button", { name: press }).waitFor({ state: "detached" });
   }
   await page.evaluate(() => document.fonts.ready);
-  await page.screenshot({ path: `${folder}/${name}.png`, scale: "css" });
+  await page.screenshot({ path: `${folder}/${name}.png`, scale: "css", animations: "disabled" });
   await context.close();
 }
 
@@ -35,7 +35,7 @@ async function first() {
   await page.getByText("After it").waitFor();
   await page.locator("button:enabled", { hasText: "Start" }).waitFor();
   await page.evaluate(() => document.fonts.ready);
-  await page.screenshot({ path: `${folder}/first-phone.png`, scale: "css" });
+  await page.screenshot({ path: `${folder}/first-phone.png`, scale: "css", animations: "disabled" });
   await context.close();
 }
 
