@@ -328,7 +328,7 @@ pub struct LogLine {
     pub day_text: String,
     /// What was done.
     pub text: String,
-    /// "2 baths, 9 rinses, about 18 min of hands", for a guided clean.
+    /// "about 48 min at the brewer", for a guided clean.
     pub in_short: Option<String>,
     /// What it came to, for a guided clean.
     pub outcome: Option<Outcome>,

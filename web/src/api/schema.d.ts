@@ -3226,7 +3226,7 @@ export interface components {
             day: string;
             /** @description "23 Nov". */
             day_text: string;
-            /** @description "2 baths, 9 rinses, about 18 min of hands", for a guided clean. */
+            /** @description "about 48 min at the brewer", for a guided clean. */
             in_short?: string | null;
             /** @description Its nickname. */
             nickname: string;
@@ -5433,9 +5433,9 @@ export interface components {
             baths: number;
             /**
              * Format: double
-             * @description How long it stood in the machine, minutes; 0 where it only ran through.
+             * @description How long it stood in the machine, minutes; 0 where it only ran through. Without it nobody can tell what the baths did.
              */
-            soak_minutes: number;
+            soak_minutes?: number | null;
         };
         /**
          * @description Where an observation is told.

@@ -28,7 +28,7 @@ export function HistoryView({ id, brewer }: { id: string; brewer: Schemas["Brewe
 
 type Draft = Schemas["PastCleanDraft"];
 type Bath = Schemas["ToldBath"];
-/** What is typed of a clean: without an agent or a soak nobody knows its baths. */
+/** What is typed of a clean: without an agent nobody knows its baths. */
 interface Told {
   day: string;
   note: string;
@@ -48,7 +48,7 @@ const soaks: Option[] = [
 const draftOf = ({ day, note, bath }: Told): Draft => ({
   day,
   note,
-  bath: bath.agent_id && bath.soak_minutes != null ? (bath as Bath) : null,
+  bath: bath.agent_id ? (bath as Bath) : null,
 });
 
 /** Tells of a clean that Murlo did not guide, so that the count starts there. */

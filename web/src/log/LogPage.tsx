@@ -47,7 +47,11 @@ export function LogPage() {
                 ))}
               </ToggleButtonGroup>
             )}
-            <LogTable lines={lines} named={!brewer} />
+            {lines.length === 0 && (home || brewer || year) ? (
+              <Typography>Nothing was done there yet.</Typography>
+            ) : (
+              <LogTable lines={lines} named={!brewer} />
+            )}
             {more > 0 && (
               <Button variant="outlined" sx={{ alignSelf: "flex-start" }} onClick={() => setMost(most + some)}>
                 Show more of {more}
@@ -88,7 +92,7 @@ function Whose({
           select
           label="Home"
           value={name ? home : ""}
-          onChange={(e) => choose({ home: e.target.value, brewer: "" })}
+          onChange={(e) => choose({ home: e.target.value, brewer: "", year: "" })}
           slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
         >
           <MenuItem value="">All homes</MenuItem>
@@ -103,7 +107,7 @@ function Whose({
         select
         label="Brewer"
         value={names.some((card) => card.id === brewer) ? brewer : ""}
-        onChange={(e) => choose({ brewer: e.target.value })}
+        onChange={(e) => choose({ brewer: e.target.value, year: "" })}
         slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
       >
         <MenuItem value="">

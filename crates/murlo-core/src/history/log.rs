@@ -28,22 +28,15 @@ pub struct Done {
 }
 
 impl Done {
-    /// "2 baths, 9 rinses, about 18 min of hands"; nothing of what was only told.
+    /// "about 48 min at the brewer"; nothing of what was only told, or was not timed.
     #[must_use]
     pub fn in_short(&self) -> Option<String> {
-        let outcome = self.outcome.as_ref()?;
-        let hands = self.hands_min().unwrap_or_default();
-        let parts = [
-            (outcome.work == Work::Descale).then(|| text::count(outcome.rounds, "bath", "baths")),
-            (outcome.rinses > 0).then(|| text::count(outcome.rinses, "rinse", "rinses")),
-            (hands >= 1.0).then(|| format!("about {} of hands", text::minutes(hands))),
-        ];
-        let parts: Vec<_> = parts.into_iter().flatten().collect();
-        (!parts.is_empty()).then(|| parts.join(", "))
+        let minutes = self.minutes_at_it().filter(|minutes| *minutes >= 1.0)?;
+        Some(format!("about {} at the brewer", text::minutes(minutes)))
     }
 
-    /// Minutes that hands were at it, of a guided clean.
-    fn hands_min(&self) -> Option<f64> {
+    /// Minutes that somebody was at it, hands or presses, of a guided clean.
+    fn minutes_at_it(&self) -> Option<f64> {
         let took = &self.outcome.as_ref()?.took;
         Some(took.iter().map(|took| took.took_min).sum())
     }
@@ -80,7 +73,10 @@ pub fn done(
             past_id: Some(past.id),
             brewer_id: past.brewer_id,
             day: past.day,
-            text: past.note,
+            text: match past.note.as_str() {
+                "" => "Cleaned without Murlo".to_owned(),
+                _ => past.note,
+            },
             outcome: None,
         };
         (None, line)
@@ -163,7 +159,7 @@ pub fn csv<'a>(all: &[Done], named: impl Fn(&str) -> Option<(&'a str, &'a str)>)
         "what was done",
         "baths",
         "rinses",
-        "hands (min)",
+        "at the brewer (min)",
     ];
     let mut table = text::csv_line(&head);
     for line in all.iter().rev() {
@@ -172,7 +168,7 @@ pub fn csv<'a>(all: &[Done], named: impl Fn(&str) -> Option<(&'a str, &'a str)>)
             let outcome = line.outcome.as_ref();
             outcome.map_or_else(String::new, |outcome| of(outcome).to_string())
         };
-        let hands = match line.hands_min() {
+        let at_it = match line.minutes_at_it() {
             Some(minutes) if minutes > 0.0 => format!("{minutes:.1}"),
             _ => String::new(),
         };
@@ -183,7 +179,7 @@ pub fn csv<'a>(all: &[Done], named: impl Fn(&str) -> Option<(&'a str, &'a str)>)
             &line.text,
             &count(|outcome| outcome.rounds),
             &count(|outcome| outcome.rinses),
-            &hands,
+            &at_it,
         ]);
     }
     table
@@ -316,6 +312,7 @@ mod tests {
             .iter()
             .map(|line| line.clean_id.as_deref().unwrap_or("told"));
         assert_eq!(ids.collect::<Vec<_>>(), ["last", "then", "first", "told"]);
+        assert_eq!(all[3].text, "Cleaned without Murlo", "no line is empty");
     }
 
     #[test]
@@ -328,7 +325,7 @@ mod tests {
         assert_eq!(
             lines,
             [
-                "day (YYYY-MM-DD),home,brewer,what was done,baths,rinses,hands (min)",
+                "day (YYYY-MM-DD),home,brewer,what was done,baths,rinses,at the brewer (min)",
                 "2025-12-31,\"Studio, north\",Kiln drip,\"'=vinegar, \"\"neat\"\"\",,,",
                 "2026-01-01,\"Studio, north\",Kiln drip,,1,0,",
                 "",
@@ -341,25 +338,15 @@ mod tests {
     #[test]
     fn a_line_says_in_short_what_it_took() {
         let day = date(2026, 5, 1);
-        let short = |work, rounds, rinses, minutes: f64| {
-            let took = crate::pace::Took::new(crate::plan::Kind::Parts, minutes, minutes);
-            let mut done = line("kiln", day, Some(work));
-            let outcome = done.outcome.as_mut().unwrap();
-            (outcome.rounds, outcome.rinses) = (rounds, rinses);
-            outcome.took = took.into_iter().collect();
-            done.in_short()
-        };
-        for (asked, words) in [
-            (
-                (Work::Descale, 2, 9, 18.0),
-                Some("2 baths, 9 rinses, about 18 min of hands"),
-            ),
-            ((Work::Descale, 1, 1, 0.9), Some("1 bath, 1 rinse")),
-            ((Work::Needles, 1, 0, 1.0), Some("about 1 min of hands")),
-            ((Work::Upkeep, 0, 0, 0.0), None),
+        for (minutes, words) in [
+            (18.0, Some("about 18 min at the brewer")),
+            (1.0, Some("about 1 min at the brewer")),
+            (0.9, None),
         ] {
-            let (work, rounds, rinses, minutes) = asked;
-            assert_eq!(short(work, rounds, rinses, minutes).as_deref(), words);
+            let took = crate::pace::Took::new(crate::plan::Kind::Parts, minutes, minutes);
+            let mut done = line("kiln", day, Some(Work::Descale));
+            done.outcome.as_mut().unwrap().took = took.into_iter().collect();
+            assert_eq!(done.in_short().as_deref(), words, "{minutes}");
         }
         assert_eq!(line("kiln", day, None).in_short(), None);
     }

@@ -37,8 +37,9 @@ pub struct PastClean {
 pub struct ToldBath {
     /// With which agent.
     pub agent_id: String,
-    /// How long it stood in the machine, minutes; 0 where it only ran through.
-    pub soak_minutes: f64,
+    /// How long it stood in the machine, minutes; 0 where it only ran through. Without it nobody can tell what the baths did.
+    #[serde(default)]
+    pub soak_minutes: Option<f64>,
     /// How many fresh baths.
     pub baths: u32,
 }
@@ -50,7 +51,7 @@ impl ToldBath {
         PlanOptions {
             circuit_id: Some(circuit_id.to_owned()),
             agent_id: Some(self.agent_id.clone()),
-            soak_minutes: Some(self.soak_minutes),
+            soak_minutes: self.soak_minutes,
             baths: Some(self.baths),
             ..PlanOptions::default()
         }
@@ -63,12 +64,13 @@ impl ToldBath {
     pub fn words(&self, agents: &[Agent]) -> Result<String, Problem> {
         let agent = bath::find(agents, &self.agent_id).map_err(|p| p.within("bath"))?;
         let baths = text::count(self.baths, "bath", "baths");
-        let stood = match (self.soak_minutes > 0.0, self.baths) {
-            (false, _) => "run straight through".to_owned(),
-            (true, 1) => format!("stood {}", text::minutes(self.soak_minutes)),
-            (true, _) => format!("each stood {}", text::minutes(self.soak_minutes)),
+        let stood = match (self.soak_minutes, self.baths) {
+            (None, _) => String::new(),
+            (Some(minutes), _) if minutes <= 0.0 => ", run straight through".to_owned(),
+            (Some(minutes), 1) => format!(", stood {}", text::minutes(minutes)),
+            (Some(minutes), _) => format!(", each stood {}", text::minutes(minutes)),
         };
-        Ok(format!("{baths} of {}, {stood}", agent.name.to_lowercase()))
+        Ok(format!("{baths} of {}{stood}", agent.name.to_lowercase()))
     }
 }
 
@@ -127,7 +129,7 @@ mod tests {
     fn told(agent: &str, soak_minutes: f64, baths: u32) -> ToldBath {
         ToldBath {
             agent_id: agent.to_owned(),
-            soak_minutes,
+            soak_minutes: Some(soak_minutes),
             baths,
         }
     }
@@ -204,6 +206,11 @@ mod tests {
         ] {
             assert_eq!(bath.words(&agents).unwrap(), words);
         }
+        let unknown = ToldBath {
+            soak_minutes: None,
+            ..told("vinegar", 0.0, 2)
+        };
+        assert_eq!(unknown.words(&agents).unwrap(), "2 baths of white vinegar");
         let refused = told("gin", 20.0, 1).words(&agents).unwrap_err();
         assert_eq!(refused.field, "bath.agent_id");
         let past = |note: &str| PastClean {

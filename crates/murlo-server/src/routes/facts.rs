@@ -484,7 +484,11 @@ fn told_baths(
     now: Timestamp,
 ) -> Result<BTreeMap<String, Bathed>, ApiError> {
     let mut all = BTreeMap::new();
-    for circuit in &brewer.circuits {
+    for circuit in brewer
+        .circuits
+        .iter()
+        .filter(|_| told.soak_minutes.is_some())
+    {
         let plan = plan_of(store, &brewer.id, told.options(&circuit.id), now);
         let baths = plan.map_err(|e| e.within("bath"))?.baths();
         all.extend(baths.map(|baths| (circuit.id.clone(), baths)));
