@@ -59,7 +59,7 @@ export function CloseVisit({
                 as="number"
                 name={`what.bill.lines.${n}.amount`}
                 label={`Amount of line ${n + 1}${worth.currency ? `, ${worth.currency}` : ""}`}
-                sx={{ maxWidth: 200 }}
+                sx={{ width: { xs: 96, sm: 200 }, flexShrink: 0 }}
               />
               <IconButton
                 aria-label={`Take line ${n + 1} out`}
