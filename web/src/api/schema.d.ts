@@ -5034,6 +5034,11 @@ export interface components {
         };
         /** @description How long a bath must stand, as a range with its reason. */
         Soak: {
+            /**
+             * @description The dispenses after which it soaks, in equal parts where there are several; none in plans from before it could be
+             *     another than the first.
+             */
+            after?: number[];
             /** @description Whether this bath leaves as little as is wanted. */
             clears: boolean;
             /**

@@ -172,7 +172,6 @@ fn advice(i: &Input) -> Result<Value, Problem> {
             bath_ml: i.number("bath_ml"),
             programme_min: i.maybe("programme_minutes"),
             soaks_hot: true,
-            soaks_first: false,
         },
         acid: acid(i),
         g_per_l: strength(i)?,
@@ -181,6 +180,7 @@ fn advice(i: &Input) -> Result<Value, Problem> {
         limit_mg: i.number("limit_mg"),
         area_cm2: i.number("area_cm2"),
         sure: i.flag("sure"),
+        most_soak: None,
         most_baths: whole("most_baths", i.maybe("most_baths").unwrap_or(MOST_BATHS))?,
         minutes: i.maybe("minutes_limit"),
     };

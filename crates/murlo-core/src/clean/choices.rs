@@ -1,7 +1,7 @@
 //! What a person is offered to do: the one next act, what ends the step, and what else there is; what can hardly be meant is
 //! asked once more, with its consequence in figures.
 
-use super::progress::{Progress, after};
+use super::progress::{Progress, after, in_this_bath};
 use super::{Act, Ask, Asked, AskedAnswer, Choice, Verdict};
 use crate::brewer::Needle;
 use crate::plan::{Doing, Kind, Plan, Rung, Step, Wish, Work};
@@ -255,7 +255,9 @@ impl Progress {
     pub(super) fn came_of(&self, plan: &Plan, i: usize) -> (u32, u32) {
         let count = self.count[i];
         if plan.steps[i].is(Kind::Run) {
-            return (count + 1, plan.dispensing.count);
+            let earlier = in_this_bath(plan, i).filter(|j| plan.steps[*j].is(Kind::Run));
+            let earlier: u32 = earlier.map(|j| self.count[j]).sum();
+            return (1 + earlier + count, plan.dispensing.count);
         }
         let since = self.refilled_at.last().copied().unwrap_or(0);
         (count.saturating_sub(since), plan.rinse.per_fill)

@@ -402,7 +402,7 @@ impl Progress {
             GlassOf::Reference
         } else if reached(Kind::Rinse) {
             GlassOf::Final
-        } else if reached(Kind::Run) {
+        } else if since.is_some_and(ran_after_a_soak) {
             GlassOf::Soaked
         } else if reached(Kind::Mix) {
             GlassOf::Bath
@@ -410,6 +410,12 @@ impl Progress {
             GlassOf::First
         }
     }
+}
+
+/// Whether some of the bath came out that had soaked.
+fn ran_after_a_soak(steps: &[Step]) -> bool {
+    let mut steps = steps.iter().skip_while(|s| !s.is(Kind::Soak));
+    steps.any(|s| s.is(Kind::Run))
 }
 
 impl From<Problems> for Problem {

@@ -514,7 +514,7 @@ impl Progress {
                 // What was waited for to cool has soaked nothing, and neither has a moment.
                 if !plan.steps[i].is(Kind::Cool) {
                     self.soaked |= ran >= SOAKED;
-                    self.soaked_min = Some(ran);
+                    self.soaked_min = Some(self.soaked_before(plan, i) + ran);
                 }
             }
             Doing::Count { .. } if plan.steps[i].is(Kind::Rinse) => {
@@ -524,7 +524,7 @@ impl Progress {
                         .push(format!("Rinsing ended after {count} of {target}"));
                 }
             }
-            _ if plan.steps[i].is(Kind::Run) => self.count_bath(plan, i),
+            _ if plan.steps[i].is(Kind::Run) && is_last_run(plan, i) => self.count_bath(plan, i),
             _ => {}
         }
         self.done[i] = true;
@@ -562,7 +562,16 @@ impl Progress {
         step.is(Kind::Run) || (step.is(Kind::Rinse) && self.count[i] > since)
     }
 
-    /// What a bath gave that was pressed through: the first dispense, and those counted after the soak.
+    /// Minutes that this bath had soaked before step `i`.
+    fn soaked_before(&self, plan: &Plan, i: usize) -> f64 {
+        let earlier = in_this_bath(plan, i).filter(|j| plan.steps[*j].is(Kind::Soak));
+        match earlier.into_iter().any(|j| self.started[j].is_some()) {
+            true => self.soaked_min.unwrap_or(0.0),
+            false => 0.0,
+        }
+    }
+
+    /// What a bath gave that was pressed through: the first dispense, and those counted before and after a soak.
     fn count_bath(&mut self, plan: &Plan, i: usize) {
         // What can hardly be is no lesson.
         let (came, expected) = self.came_of(plan, i);
@@ -570,7 +579,7 @@ impl Progress {
         if plausible && matches!(plan.steps[i].doing, Doing::Count { .. }) {
             self.bath_counted = Some(Counted {
                 volume_ml: plan.bath.total.ml - plan.dispensing.hot_water_ml,
-                dispenses: self.count[i] + 1,
+                dispenses: came,
             });
         }
     }
@@ -636,4 +645,17 @@ impl Progress {
         self.outcome = outcome.cloned().or_else(|| self.outcome.take());
         Ok(())
     }
+}
+
+/// The steps of the bath at whose step `i` it stands that come before it.
+pub(super) fn in_this_bath(plan: &Plan, i: usize) -> impl Iterator<Item = usize> {
+    let mix = (0..i).rfind(|j| plan.steps[*j].is(Kind::Mix));
+    mix.unwrap_or(0)..i
+}
+
+/// Whether nothing of this bath is run through after step `i`.
+fn is_last_run(plan: &Plan, i: usize) -> bool {
+    let mut later = plan.steps[i + 1..].iter();
+    let mut later = later.by_ref().take_while(|s| !s.is(Kind::Mix));
+    !later.any(|s| s.is(Kind::Run))
 }

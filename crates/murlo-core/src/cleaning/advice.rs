@@ -37,6 +37,8 @@ pub struct Asked {
     pub sure: bool,
     /// Most baths that may be advised.
     pub most_baths: u32,
+    /// The longest that one bath may soak in all, minutes, where that is less than what is tried.
+    pub most_soak: Option<f64>,
     /// Minutes there are for the baths.
     pub minutes: Option<f64>,
 }
@@ -102,18 +104,22 @@ impl Asked {
                     };
                     place.elapsed(soak, baths) + BATH_COST * f64::from(baths - 1) + pair
                 };
-                if best
-                    .as_ref()
-                    .is_some_and(|(least, _)| cost(place, 0) >= *least)
-                {
-                    continue;
-                }
                 let found = |soak| Found {
                     place: i,
                     soak,
                     baths,
                 };
-                if !place.reaches(longest, baths, self.sure) {
+                // No longer than would still win.
+                let wins = |soak: &usize| {
+                    let mut best = best.iter();
+                    best.all(|(least, _)| cost(place, *soak) < *least)
+                };
+                let Some(longest) = (0..=longest).rev().find(wins) else {
+                    continue;
+                };
+                if let Some(soak) = place.least(longest, baths, self.sure) {
+                    best = Some((cost(place, soak), found(soak)));
+                } else if best.is_none() {
                     let left = place.left(longest, baths);
                     if fallback
                         .as_ref()
@@ -121,12 +127,6 @@ impl Asked {
                     {
                         fallback = Some((left, found(longest)));
                     }
-                    continue;
-                }
-                let soak = place.least(longest, baths, self.sure).unwrap_or(longest);
-                let cost = cost(place, soak);
-                if best.as_ref().is_none_or(|(least, _)| cost < *least) {
-                    best = Some((cost, found(soak)));
                 }
             }
         }
@@ -226,7 +226,10 @@ impl<'a> Place<'a> {
     fn new(asked: &'a Asked, after: &'a [u32]) -> Self {
         let (first, last, step) = GRID;
         let none = (after.len() < 2).then_some(0.0);
+        let each = |all: f64| all / after.len().max(1) as f64;
+        let most = asked.most_soak.map_or(f64::INFINITY, each);
         let some = (first..=last).step_by(step as usize).map(f64::from);
+        let some = some.take_while(|minutes| *minutes <= most);
         let grid: Vec<f64> = none
             .into_iter()
             .chain(some.take_while(|_| !after.is_empty()))

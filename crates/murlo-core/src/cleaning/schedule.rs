@@ -81,8 +81,6 @@ pub struct Course {
     pub programme_min: Option<f64>,
     /// Whether the heater stays on while a tank soaks.
     pub soaks_hot: bool,
-    /// Whether it can only soak after the first dispense.
-    pub soaks_first: bool,
 }
 
 /// Where bath stands on purpose, and how long.
@@ -110,7 +108,6 @@ impl Course {
         match self.way {
             Way::Programme => vec![Vec::new()],
             Way::CupAtATime | Way::Halves => vec![vec![1]],
-            Way::Presses if self.soaks_first => vec![vec![1]],
             Way::Presses => {
                 let last = self.presses.saturating_sub(1);
                 let mut single: Vec<u32> = Vec::new();

@@ -16,7 +16,6 @@ fn tank(presses: u32) -> Course {
         bath_ml: 946.0,
         programme_min: None,
         soaks_hot: true,
-        soaks_first: false,
     }
 }
 
@@ -107,7 +106,6 @@ fn cleans_as_people_do_them_clear_what_they_are_seen_to_clear() {
         bath_ml: 1700.0,
         programme_min: (programme_min > 0.0).then_some(programme_min),
         soaks_hot: false,
-        soaks_first: false,
     };
     let cup = Course {
         way: Way::CupAtATime,
@@ -308,6 +306,7 @@ fn asked(um: f64, g_per_l: f64, most_baths: u32) -> Asked {
         area_cm2: 100.0,
         sure: false,
         most_baths,
+        most_soak: None,
         minutes: None,
     }
 }
@@ -335,6 +334,31 @@ fn a_pod_tank_at_its_limit_soaks_as_long_as_practice_has_it() {
     );
     assert!(!typed(17.5).reaches && typed(35.0).reaches);
     assert_eq!(typed(0.0).soaks, []);
+}
+
+#[test]
+fn no_bath_soaks_longer_in_all_than_it_may() {
+    let with = |most| {
+        Asked {
+            most_soak: Some(most),
+            ..asked(42.0, 25.0, 1)
+        }
+        .advise()
+    };
+    let free = asked(42.0, 25.0, 1).advise();
+    assert_eq!((free.reaches, free.soaked_min()), (true, 90.0), "{free:?}");
+    let cases = [
+        (90.0, 90.0, true),
+        (89.9, 85.0, false),
+        (60.0, 60.0, false),
+        (20.0, 20.0, false),
+        (9.0, 0.0, false),
+    ];
+    for (most, soaked, reaches) in cases {
+        let advice = with(most);
+        let found = (advice.soaked_min(), advice.reaches);
+        assert_eq!(found, (soaked, reaches), "at most {most}: {advice:?}");
+    }
 }
 
 #[test]

@@ -499,7 +499,7 @@ fn each_harm_fires_on_a_plan_that_was_spoiled_by_hand() {
             without(s, "run", |i| *i == I::SwitchOn)
         }),
         (&pod, Harm::VesselOverflows, &|s| {
-            without(s, "run", |i| *i == I::EmptyVessel)
+            without(s, "rinse", |i| *i == I::EmptyVessel)
         }),
         (&pod, Harm::DrinkBrewed, &|s| {
             without(s, "ready", |i| matches!(i, I::TakeOut { .. }))

@@ -1,6 +1,8 @@
-//! What a step is. Its id, by which events and addresses name it, is made from its kind and the number of its bath.
+//! What a step is. Its id, by which events and addresses name it, is made from its kind and a number: that of its bath, or the
+//! next that is free where a bath has several of a kind.
 
 use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
 
 macro_rules! kinds {
     ($($(#[$doc:meta])* $name:ident = $id:literal,)*) => {
@@ -101,16 +103,16 @@ kinds! {
 }
 
 impl Kind {
-    /// The id of such a step in the `bath`th bath.
+    /// The id of such a step with this number.
     #[must_use]
-    pub fn step_id(self, bath: u32) -> String {
-        match bath {
+    pub fn step_id(self, number: u32) -> String {
+        match number {
             0 | 1 => self.id().to_owned(),
             n => format!("{}-{n}", self.id()),
         }
     }
 
-    /// The kind and bath that an id names; nothing for one that no plan gives.
+    /// The kind and number that an id names; nothing for one that no plan gives.
     ///
     /// # Example
     /// ```
@@ -121,11 +123,31 @@ impl Kind {
     /// ```
     #[must_use]
     pub fn of(id: &str) -> Option<(Self, u32)> {
-        let (name, bath) = match id.rsplit_once('-') {
+        let (name, number) = match id.rsplit_once('-') {
             Some((name, n)) => (name, n.parse().ok().filter(|n| *n > 1)?),
             None => (id, 1),
         };
-        Self::named(name).map(|kind| (kind, bath))
+        Self::named(name).map(|kind| (kind, number))
+    }
+}
+
+/// The numbers that steps have so far.
+#[derive(Debug, Default)]
+pub(super) struct Numbers(HashSet<(Kind, u32)>);
+
+impl Numbers {
+    /// Those of steps that are there already.
+    pub fn of<'a>(ids: impl Iterator<Item = &'a str>) -> Self {
+        Self(ids.filter_map(Kind::of).collect())
+    }
+
+    /// The first from `least` that no step of this kind has, and takes it.
+    pub fn next(&mut self, kind: Kind, least: u32) -> u32 {
+        let mut number = least;
+        while !self.0.insert((kind, number)) {
+            number += 1;
+        }
+        number
     }
 }
 
@@ -136,8 +158,8 @@ mod tests {
     #[test]
     fn ids_and_kinds_tell_each_other() {
         for kind in Kind::ALL {
-            for bath in [1, 2, 17] {
-                assert_eq!(Kind::of(&kind.step_id(bath)), Some((*kind, bath)));
+            for number in [1, 2, 17] {
+                assert_eq!(Kind::of(&kind.step_id(number)), Some((*kind, number)));
             }
         }
         for odd in [
@@ -145,5 +167,14 @@ mod tests {
         ] {
             assert_eq!(Kind::of(odd), None, "{odd}");
         }
+    }
+
+    #[test]
+    fn no_number_is_given_twice() {
+        let mut numbers = Numbers::of(["run", "run-3", "soak", "nothing"].into_iter());
+        let next = [1, 1, 1, 7].map(|least| numbers.next(Kind::Run, least));
+        assert_eq!(next, [2, 4, 5, 7]);
+        assert_eq!(numbers.next(Kind::Mix, 1), 1);
+        assert_eq!(numbers.next(Kind::Soak, 2), 2);
     }
 }

@@ -2,9 +2,10 @@
 //!
 //! A stage is planned when it is wanted, from what is known then, and frozen in the event that adds it.
 
+use super::kind::Numbers;
 use super::steps::{self, Scheme};
 use super::worked::{Choice, Worked};
-use super::{Chosen, Dispensing, Facts, Kind, Plan, PlanOptions, Step, Work};
+use super::{Chosen, Dispensing, Doing, Facts, Kind, Plan, PlanOptions, Step, Work};
 use crate::bath::{self, Agent, Mixed, Recipe, Soak, Warning};
 use crate::bounds;
 use crate::brewer::{Brewer, LidNeedle, Needle, Way};
@@ -17,7 +18,7 @@ use crate::rinse::Rinse;
 use crate::scale::Chalk;
 use crate::units::Units;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap};
 
 /// A strength at which a further bath may be mixed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -240,25 +241,55 @@ impl Moment<'_> {
         things
     }
 
-    /// A number for a step of this kind that no step which stays has.
-    fn free(&self, kind: Kind, from_here: bool) -> u32 {
+    /// The numbers that steps which stay have.
+    fn numbers(&self, from_here: bool) -> Numbers {
         let steps = self.plan.steps.iter().enumerate();
-        let taken: Vec<_> = steps
-            .filter(|(i, s)| self.keeps(*i, from_here) && s.is(kind))
-            .filter_map(|(_, s)| Kind::of(&s.id).map(|(_, n)| n))
-            .collect();
-        (1..).find(|n| !taken.contains(n)).unwrap_or(1)
+        let kept = steps.filter(|(i, _)| self.keeps(*i, from_here));
+        Numbers::of(kept.map(|(_, step)| step.id.as_str()))
     }
 
-    /// The bath that the step at which it stands belongs to.
+    /// The number of the bath to which the step at which it stands belongs.
     fn bath(&self) -> u32 {
-        let begun = self.plan.steps.iter().take(self.at + 1);
-        let mixes = begun.filter(|s| s.is(Kind::Mix));
-        mixes
-            .filter_map(|s| Kind::of(&s.id))
-            .map(|(_, n)| n)
-            .max()
-            .unwrap_or(1)
+        let mix = self.bath_so_far().first().filter(|s| s.is(Kind::Mix));
+        let number = mix.and_then(|mix| Kind::of(&mix.id));
+        number.map_or(1, |(_, n)| n)
+    }
+
+    /// The steps of this bath up to the one at which it stands, its mixing first.
+    fn bath_so_far(&self) -> &[Step] {
+        let begun = &self.plan.steps[..self.plan.steps.len().min(self.at + 1)];
+        let mix = begun.iter().rposition(|s| s.is(Kind::Mix));
+        &begun[mix.unwrap_or(0)..]
+    }
+
+    /// Where in the steps of this bath, drawn up anew, the one is at which it stands; the look, where nothing is left to run.
+    fn same_in(&self, all: &[Step]) -> Option<usize> {
+        let kind = self.step().kind()?;
+        let of_kind = |steps: &[Step]| steps.iter().filter(|s| s.is(kind)).count();
+        let nth = of_kind(self.bath_so_far()).checked_sub(1)?;
+        let mut same = (0..all.len()).filter(|i| all[*i].is(kind));
+        let look = || (0..all.len()).find(|i| all[*i].is(Kind::Look));
+        let is_over = || look().filter(|_| kind == Kind::Run);
+        same.nth(nth).or_else(is_over)
+    }
+
+    /// The dispenses after which the bath soaks that runs.
+    fn soaked_after(&self) -> Vec<u32> {
+        let mut after = Vec::new();
+        let mut pressed = 0;
+        let first = self.at + 1 - self.bath_so_far().len().min(self.at + 1);
+        for step in &self.plan.steps[first..] {
+            match step.kind() {
+                Some(Kind::Look | Kind::Wash) => break,
+                Some(Kind::First | Kind::HotWater) => pressed += 1,
+                Some(Kind::Soak) => after.push(pressed),
+                _ => {}
+            }
+            if let (true, Doing::Count { target }) = (step.is(Kind::Run), &step.doing) {
+                pressed += target;
+            }
+        }
+        after
     }
 
     /// The strongest acid that has not been rinsed out yet, mg/L.
@@ -354,12 +385,14 @@ impl Facts<'_> {
         })
     }
 
-    /// The bath in the machine, or a further one like it, worked out from what is known now.
+    /// The bath in the machine, or a further one like it, worked out from what is known now; with its soaks where they were, if
+    /// it runs.
     fn worked_again(
         &self,
         plan: &Plan,
         options: &PlanOptions,
         least_soak: f64,
+        soak_after: Option<Vec<u32>>,
     ) -> Result<Worked, Problem> {
         let same_agent = options.agent_id.as_deref() == Some(&plan.chosen.agent_id);
         let options = PlanOptions {
@@ -371,6 +404,7 @@ impl Facts<'_> {
         let mut choice = self.choose(&options, poured).map_err(Problem::from)?;
         let advised = self.work_out(&choice, 1, 0.0).soak.minutes;
         choice.soak_minutes = Some(advised.max(least_soak));
+        choice.soak_after = soak_after;
         Ok(self.work_out(&choice, 1, 0.0))
     }
 
@@ -403,13 +437,14 @@ impl Facts<'_> {
             ..self.clone()
         };
         let least = LEAST_SOAK.max(plan.chosen.soak_minutes);
-        let mut worked = facts.worked_again(plan, options, least)?;
+        let mut worked = facts.worked_again(plan, options, least, None)?;
         let start = worked.rinsing.start_mg_l.max(moment.unrinsed_mg_l());
         worked.rinse = facts
             .rinsing(&worked.agent, start, plan.chosen.taste)
             .compute(facts.units);
-        let number = moment.free(Kind::Mix, false);
-        let steps = facts.rest_of(moment, &worked, number, false);
+        let bath = moment.numbers(false).next(Kind::Mix, 1);
+        let mut steps = facts.rest_of(moment, &worked, bath, false);
+        number(moment, &mut steps, false);
         let agent = worked.agent.clone();
         let mut stage = facts.stage(worked, steps);
         stage.after =
@@ -499,7 +534,9 @@ impl Facts<'_> {
         if let Correction::LidNeedle(_) = fact {
             return Ok(self.with_needles(moment));
         }
-        let mut worked = self.worked_again(plan, options, plan.chosen.soak_minutes)?;
+        let soaks = moment.soaked_after();
+        let soaks = Some(soaks).filter(|after| !after.is_empty());
+        let mut worked = self.worked_again(plan, options, plan.chosen.soak_minutes, soaks)?;
         worked.rinse = match fact {
             // From the same acid, by cups of the size they really are.
             Correction::LargestCup(_) => self
@@ -513,12 +550,13 @@ impl Facts<'_> {
         let bath = moment.bath();
         let mut all = self.rest_of(moment, &worked, bath, true);
         // What is poured in stays in; from there on, or from the step that is the same.
-        let same = all.iter().position(|s| s.id == moment.step().id);
+        let same = moment.same_in(&all);
         let mixed = all
             .iter()
             .position(|s| s.is(Kind::Mix))
             .map_or(0, |i| i + 1);
-        let steps = all.split_off(same.unwrap_or(mixed));
+        let mut steps = all.split_off(same.unwrap_or(mixed));
+        number(moment, &mut steps, true);
         let stage = Stage {
             from_here: true,
             ..self.stage(worked, steps)
@@ -595,7 +633,6 @@ impl Facts<'_> {
             .map(|(_, s)| s.clone())
             .collect();
         let mut steps = steps::rest(self, &scheme, n, kept);
-        number(moment, &mut steps, from_here);
         steps::mark_plug(&mut steps, moment.step().plugged);
         steps
     }
@@ -633,12 +670,19 @@ fn as_it_was(moment: &Moment, mechanism: &Mechanism) -> Plan {
 
 /// Gives each step of a stage an id that no step has which stays.
 fn number(moment: &Moment, steps: &mut [Step], from_here: bool) {
-    for step in steps {
+    let mut numbers = moment.numbers(from_here);
+    let mut renamed = HashMap::new();
+    for step in steps.iter_mut() {
         let Some((kind, n)) = Kind::of(&step.id) else {
             continue;
         };
-        let least = moment.free(kind, from_here);
-        step.id = kind.step_id(n.max(least));
+        let id = kind.step_id(numbers.next(kind, n));
+        renamed.insert(std::mem::replace(&mut step.id, id.clone()), id);
+    }
+    for during in steps.iter_mut().filter_map(|step| step.during.as_mut()) {
+        if let Some(id) = renamed.get(during) {
+            during.clone_from(id);
+        }
     }
 }
 

@@ -7,11 +7,12 @@ mod bath;
 mod before;
 mod small;
 
+use super::kind::Numbers;
 use super::{
     Caution, Chosen, Dispensing, Doing, Facts, Hazard, Inside, Kind, Picture, Place, Step, Work,
     minutes,
 };
-use crate::bath::{Agent, Mixed};
+use crate::bath::{Agent, Mixed, Soak};
 use crate::brewer::{Family, Outlet};
 use crate::instruction::{Instruction, Thing, Washed, Wording};
 use crate::rinse::Rinse;
@@ -225,12 +226,6 @@ impl Draft {
         self
     }
 
-    /// Makes it a step of the `n`th bath.
-    fn again(&mut self, n: u32) {
-        self.step.id = self.kind().step_id(n);
-        self.step.title = format!("{} – bath {n}", self.step.title);
-    }
-
     /// Where it is done.
     fn at(mut self, places: &[Place]) -> Self {
         self.step.places = places.to_vec();
@@ -286,6 +281,7 @@ pub(super) struct Scheme<'a> {
     pub agent: &'a Agent,
     pub mixed: &'a Mixed,
     pub dispensing: &'a Dispensing,
+    pub soak: &'a Soak,
     pub rinse: &'a Rinse,
     /// What earlier steps put in, which has to come out in the end.
     pub left_in: Vec<Thing>,
@@ -301,8 +297,9 @@ pub(super) fn steps(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
         Work::Rehearsal => rehearsal(facts, scheme),
         Work::Descale => {
             let mut drafts = preparing(facts, agent);
+            let mut numbers = Numbers::default();
             for n in 1..=scheme.chosen.baths {
-                drafts.extend(one_bath(facts, scheme, n));
+                drafts.extend(one_bath(facts, scheme, n, &mut numbers));
             }
             fit_into_the_wait(&mut drafts, facts);
             drafts.extend(after_the_bath(facts, scheme));
@@ -363,7 +360,7 @@ fn after_the_bath(facts: &Facts, scheme: &Scheme) -> [Draft; 4] {
 
 /// The `n`th bath and everything after it; `kept` is what could have been done while an earlier one worked.
 pub(super) fn rest(facts: &Facts, scheme: &Scheme, n: u32, mut kept: Vec<Step>) -> Vec<Step> {
-    let mut steps = finished(one_bath(facts, scheme, n), facts);
+    let mut steps = finished(one_bath(facts, scheme, n, &mut Numbers::default()), facts);
     let wait = steps.iter().find(|s| s.hands_free_min > 0.0 && s.is_wait());
     let wait = wait.map(|s| s.id.clone());
     kept.iter_mut()
@@ -411,18 +408,16 @@ fn preparing(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
     drafts
 }
 
-fn one_bath(facts: &Facts, scheme: &Scheme, n: u32) -> Vec<Draft> {
+fn one_bath(facts: &Facts, scheme: &Scheme, n: u32, numbers: &mut Numbers) -> Vec<Draft> {
     let mut drafts = vec![bath::mix(facts, scheme.mixed, n)];
-    drafts.extend(bath::bath(
-        facts,
-        scheme.chosen,
-        scheme.mixed,
-        scheme.dispensing,
-        n,
-    ));
+    drafts.extend(bath::bath(facts, scheme, n));
     drafts.push(bath::look(facts));
-    if n > 1 {
-        drafts.iter_mut().for_each(|draft| draft.again(n));
+    for draft in &mut drafts {
+        let kind = draft.kind();
+        draft.step.id = kind.step_id(numbers.next(kind, n));
+        if n > 1 {
+            draft.step.title = format!("{} – bath {n}", draft.step.title);
+        }
     }
     drafts
 }
@@ -445,7 +440,7 @@ pub(super) fn mark_plug(steps: &mut [Step], mut plugged: bool) {
 /// teach no button.
 fn rehearsal(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
     let mut drafts = vec![ready(facts)];
-    drafts.extend(one_bath(facts, scheme, 1));
+    drafts.extend(one_bath(facts, scheme, 1, &mut Numbers::default()));
     // Plain water brings nothing out to look at.
     drafts.retain(|d| d.kind() != Kind::Look);
     drafts.push(rinse_step(facts, scheme.rinse));

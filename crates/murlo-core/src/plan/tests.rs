@@ -146,8 +146,8 @@ fn a_pod_brewer_gets_half_and_half_with_whole_dispenses() {
     assert!((plan.bath.percent - 2.5).abs() < 1e-9);
     let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
     let order = [
-        "ready", "filter", "parts", "needles", "flush", "baseline", "mix", "first", "soak", "run",
-        "look", "others", "body", "wash", "rinse", "verify", "put_back",
+        "ready", "filter", "parts", "needles", "flush", "baseline", "mix", "first", "run", "soak",
+        "run-2", "look", "others", "body", "wash", "rinse", "verify", "put_back",
     ];
     assert_eq!(ids, order);
     assert!(plan.ribbon.elapsed_min > plan.ribbon.hands_on_min);
@@ -706,6 +706,132 @@ fn where_one_bath_is_not_enough_several_are_planned_step_by_step() {
     let ids: std::collections::HashSet<_> = plan.steps.iter().map(|s| &s.id).collect();
     assert_eq!(ids.len(), plan.steps.len(), "each step has its own id");
     assert!(plan.kit[0].ends_with("times"), "{}", plan.kit[0]);
+}
+
+/// How the bath of `plan` goes through: "first, run 1, soak 20, run-2 1".
+fn course_of(plan: &Plan) -> String {
+    let steps = plan.steps.iter().skip_while(|s| !s.is(Kind::Mix)).skip(1);
+    let steps = steps.take_while(|s| !s.is(Kind::Look));
+    let told = steps.map(|step| match &step.doing {
+        Doing::Count { target } => format!("{} {target}", step.id),
+        Doing::Wait { minutes } => format!("{} {minutes}", step.id),
+        _ => step.id.clone(),
+    });
+    told.collect::<Vec<_>>().join(", ")
+}
+
+#[test]
+fn a_bath_soaks_where_the_search_has_it_and_leaves_what_the_search_says() {
+    let of = |family, hardness, days, options: &PlanOptions, hot: bool| {
+        let tell = |draft: &mut BrewerDraft| draft.hot_water = hot;
+        with_told(family, hardness, days, tell, |facts| {
+            let plan = facts.plan(options).unwrap();
+            let choice = facts.choose(options, None).unwrap();
+            let worked = facts.work_out(&choice, 1, 0.0);
+            if options.soak_minutes.is_none() {
+                let (left, said) = (worked.advice.left, plan.after.as_ref().unwrap().used);
+                assert!((left - said).abs() < 0.02, "{family:?}: {left} and {said}");
+            }
+            (course_of(&plan), plan.soak)
+        })
+    };
+    let usual = PlanOptions::default();
+    let soaking = |minutes| PlanOptions {
+        soak_minutes: Some(minutes),
+        ..usual.clone()
+    };
+    let cases = [
+        (
+            Family::PodReservoir,
+            180.0,
+            90,
+            &usual,
+            false,
+            "first, run 1, soak 20, run-2 1",
+        ),
+        (
+            Family::PodReservoir,
+            60.0,
+            90,
+            &usual,
+            false,
+            "first, soak 0, run 2",
+        ),
+        (
+            Family::PodReservoir,
+            250.0,
+            120,
+            &usual,
+            false,
+            "first, soak 30, run 1, soak-2 30, run-2 1",
+        ),
+        (
+            Family::PodReservoir,
+            250.0,
+            120,
+            &usual,
+            true,
+            "first, soak 30, hot_water, soak-2 30, run 1",
+        ),
+        (
+            Family::PodReservoir,
+            250.0,
+            120,
+            &soaking(25.0),
+            false,
+            "first, soak 13, run 1, soak-2 12, run-2 1",
+        ),
+        (
+            Family::PodReservoir,
+            180.0,
+            90,
+            &soaking(0.0),
+            false,
+            "first, soak 0, run 2",
+        ),
+        (
+            Family::PumpCapsule,
+            180.0,
+            90,
+            &usual,
+            false,
+            "first, soak 0, run 2",
+        ),
+        (
+            Family::PumpCapsule,
+            250.0,
+            180,
+            &usual,
+            false,
+            "first, soak 25, run 1, soak-2 25, run-2 1",
+        ),
+        (
+            Family::OneCupPod,
+            180.0,
+            90,
+            &usual,
+            false,
+            "first, soak 20, run",
+        ),
+        (
+            Family::CodedCapsule,
+            180.0,
+            90,
+            &usual,
+            false,
+            "disc, programme 20",
+        ),
+    ];
+    for (family, hardness, days, options, hot, course) in cases {
+        let (found, soak) = of(family, hardness, days, options, hot);
+        assert_eq!(
+            found, course,
+            "{family:?} at {hardness}, {days} days: {soak:?}"
+        );
+        let sum: f64 = soak.parts(soak.minutes).iter().map(|part| part.1).sum();
+        assert!((sum - soak.minutes).abs() < 1e-9 && soak.minutes <= 60.0);
+        assert_eq!(soak.reason.contains("It soaks"), soak.after != [1]);
+    }
 }
 
 #[test]

@@ -11,7 +11,7 @@ use crate::rinse::{Rinse, Rinsing, Taste};
 use crate::text;
 use crate::units::{Marks, Tool};
 
-/// A first bath that does not do it soaks no longer than this in all, minutes. Judged.
+/// A bath soaks no longer than this in all, minutes: a look and a fresh one do better. Judged.
 const LONGEST_SOAK: f64 = 60.0;
 /// What is usually soaked in a kept brewer, minutes.
 pub(super) const PRACTICE_SOAK: f64 = 20.0;
@@ -31,6 +31,8 @@ pub(super) struct Choice {
     pub marks: Marks,
     pub total_ml: f64,
     pub soak_minutes: Option<f64>,
+    /// The dispenses after which it soaks, where they are settled already.
+    pub soak_after: Option<Vec<u32>>,
     pub baths: u32,
     pub taste: Taste,
     /// Whether even the high estimate has to go.
@@ -64,6 +66,7 @@ impl Worked {
             agent: &self.agent,
             mixed: &self.mixed,
             dispensing: &self.dispensing,
+            soak: &self.soak,
             rinse: &self.rinse,
             left_in: Vec::new(),
         }
@@ -80,6 +83,31 @@ fn baths(options: &PlanOptions) -> Result<u32, Problem> {
             "baths",
             format!("give 1 to {MOST_BATHS} baths"),
         )),
+    }
+}
+
+/// The dispenses after which it soaks; after the first where nothing else is advised.
+fn after(advice: &Advice) -> Vec<u32> {
+    match advice.soaks.as_slice() {
+        [] => vec![1],
+        soaks => soaks.iter().map(|soak| soak.after).collect(),
+    }
+}
+
+/// Where it soaks, if not as usual after the first dispense alone, and why there.
+fn place(after: &[u32]) -> Option<String> {
+    match after {
+        [] | [1] => None,
+        [one] => Some(format!(
+            "It soaks after dispense {one}, when the bath has pushed the plain water out of the path"
+        )),
+        several => {
+            let at: Vec<_> = several.iter().map(u32::to_string).collect();
+            let at = at.join(" and ");
+            Some(format!(
+                "It soaks in equal parts after dispenses {at}: fresh bath does more than a spent one"
+            ))
+        }
     }
 }
 
@@ -126,6 +154,7 @@ impl Facts<'_> {
             marks,
             total_ml,
             soak_minutes: soak_minutes.or_else(|| options.dirt.then_some(DIRT_SOAK)),
+            soak_after: None,
             dirt: options.dirt,
             baths: baths.unwrap_or(1),
             taste: options.taste.unwrap_or_default(),
@@ -163,7 +192,7 @@ impl Facts<'_> {
         let asked = self.asked(choice, &mixed, &dispensing, besides);
         let advice = self.advise(&asked, choice);
         let rinsing = self.rinsing(&choice.agent, mixed.percent * 10_000.0, choice.taste);
-        let soak = self.soak(&asked, &advice, likely, choice.dirt);
+        let soak = self.soak(&asked, &advice, likely, choice);
         // A programme soaks as long as it runs; nobody stops it.
         let soak_minutes = match self.way() {
             Way::Programme => self.programme_minutes().0,
@@ -194,7 +223,6 @@ impl Facts<'_> {
             bath_ml: mixed.total.ml,
             programme_min: Some(self.programme_minutes().0),
             soaks_hot: self.soaks_hot(),
-            soaks_first: true,
         }
     }
 
@@ -216,6 +244,7 @@ impl Facts<'_> {
             area_cm2: self.circuit.area_cm2,
             sure: choice.sure,
             most_baths: 1,
+            most_soak: Some(LONGEST_SOAK),
             minutes: choice.minutes.map(|most| (most - besides).max(0.0)),
         }
     }
@@ -261,18 +290,15 @@ impl Facts<'_> {
             let fits = asked.minutes.is_none_or(|most| usual.minutes <= most);
             return if fits { usual } else { advice };
         }
-        if advice.reaches || advice.soaked_min() <= LONGEST_SOAK {
-            return advice;
-        }
-        short(LONGEST_SOAK)
+        advice
     }
 
-    fn soak(&self, asked: &Asked, advice: &Advice, likely: u32, dirt: bool) -> Soak {
+    fn soak(&self, asked: &Asked, advice: &Advice, likely: u32, choice: &Choice) -> Soak {
         let minutes = advice.soaked_min();
         let um = crate::chem::film_um(asked.film_mg, asked.area_cm2).round();
         let percent = crate::units::trim(asked.g_per_l / 10.0, 1);
         let left = text::share_of_limit(advice.left);
-        let reason = if dirt {
+        let reason = if choice.dirt {
             "a short one: it is for coffee oil and what grew in standing water, not for chalk"
                 .to_owned()
         } else if asked.film_mg < HARDLY_ANY_MG {
@@ -294,12 +320,18 @@ impl Facts<'_> {
                 "about {um} µm of chalk against {percent} % acid: in that time it leaves {left}"
             )
         };
+        let after = choice.soak_after.clone().unwrap_or_else(|| after(advice));
+        let in_all = |each: Option<f64>| each.map_or(minutes, |each| each * after.len() as f64);
         Soak {
             minutes,
-            low: advice.low.unwrap_or(minutes),
-            high: advice.high.unwrap_or(minutes),
+            low: in_all(advice.low),
+            high: in_all(advice.high),
             clears: advice.reaches,
-            reason,
+            reason: match place(&after) {
+                Some(place) => format!("{reason}. {place}"),
+                None => reason,
+            },
+            after,
         }
     }
 

@@ -3,7 +3,7 @@
 use super::after::{asked, chips};
 use super::answers::{CHALK, NOTHING, SHOWED, SOME, UNSEEN};
 use super::before::let_water_pass;
-use super::{Chosen, Dispensing, Doing, Draft, Facts, Hazard, Inside, Picture, Place};
+use super::{Dispensing, Doing, Draft, Facts, Hazard, Inside, Picture, Place, Scheme};
 use crate::bath::{Mixed, Warning};
 use crate::brewer::{Heater, Meaning, Outlet, Signal, Survives, Way};
 use crate::instruction::{Instruction, Thing};
@@ -141,55 +141,105 @@ pub(super) fn mix(facts: &Facts, mixed: &Mixed, n: u32) -> Draft {
 }
 
 /// The steps of one bath after it was mixed, in the way of this side.
-pub(super) fn bath(
-    facts: &Facts,
-    chosen: &Chosen,
-    mixed: &Mixed,
-    dispensing: &Dispensing,
-    n: u32,
-) -> Vec<Draft> {
+pub(super) fn bath(facts: &Facts, scheme: &Scheme, n: u32) -> Vec<Draft> {
+    let Scheme { mixed, .. } = scheme;
+    let soaks = scheme.soak.parts(scheme.chosen.soak_minutes);
+    let whole = scheme.chosen.soak_minutes;
     match facts.way() {
-        Way::Presses => pressed(facts, chosen, dispensing),
-        Way::CupAtATime => by_cup(facts, chosen, mixed),
+        Way::Presses => pressed(facts, &soaks, scheme.dispensing),
+        Way::CupAtATime => by_cup(facts, whole, mixed),
         // Its light has gone out: what is left of the work is pressed.
         Way::Programme if n > 1 && facts.circuit.mechanics.needs_light == Some(true) => {
-            pressed(facts, chosen, &facts.pressed_through(mixed.total.ml))
+            pressed(facts, &soaks, &facts.pressed_through(mixed.total.ml))
         }
         Way::Programme => programme(facts, mixed),
-        Way::Halves => halves(facts, chosen),
+        Way::Halves => halves(facts, whole),
     }
 }
 
-/// The bath of a brewer that is pressed cup by cup.
-fn pressed(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft> {
+/// A bath that is pressed through, as far as it is drawn up.
+struct Pressing {
+    drafts: Vec<Draft>,
+    /// Dispenses that went through, those of hot water too.
+    pressed: u32,
+    /// What is done before the next press.
+    again: Vec<Instruction>,
+    /// What has still to go through the hot-water outlet.
+    hot_water: bool,
+}
+
+impl Pressing {
+    /// Its share goes through the hot-water outlet.
+    fn hot_water(&mut self, facts: &Facts, ml: f64) {
+        let again = std::mem::take(&mut self.again);
+        self.drafts.push(hot_water(facts, again));
+        self.again.push(Instruction::PlaceVessel { holds_ml: ml });
+        self.hot_water = false;
+        self.pressed += 1;
+    }
+
+    /// It stands; what goes on after that is another press.
+    fn soak(&mut self, facts: &Facts, minutes: f64) {
+        let mode = facts.mode();
+        let before = match mode.soaks {
+            true => vec![Instruction::LeaveOn],
+            // Nobody brews with it meanwhile.
+            false if facts.today.beside => Vec::new(),
+            false => vec![Instruction::SwitchOff],
+        };
+        let mut draft = soak(minutes, before);
+        if self.drafts.iter().any(|d| d.kind() == Kind::Soak) {
+            draft.step.title = "Let it soak once more".to_owned();
+        }
+        self.drafts.push(draft);
+        let on = match (mode.is_there, mode.soaks) {
+            (true, true) => Vec::new(),
+            (true, false) => vec![Instruction::PlugIn, Instruction::EnterMode],
+            (false, _) => vec![Instruction::PlugIn, Instruction::SwitchOn],
+        };
+        self.again.splice(0..0, on);
+    }
+}
+
+/// The bath of a brewer that is pressed cup by cup, with its soaks after the dispenses they belong to.
+fn pressed(facts: &Facts, soaks: &[(u32, f64)], dispensing: &Dispensing) -> Vec<Draft> {
     let mode = facts.mode();
     let ml = dispensing.each.ml;
-    let mut drafts = vec![
-        first_press(facts, ml),
-        soak(
-            chosen,
-            match mode.soaks {
-                true => vec![Instruction::LeaveOn],
-                // Nobody brews with it meanwhile.
-                false if facts.today.beside => Vec::new(),
-                false => vec![Instruction::SwitchOff],
-            },
-        ),
-    ];
-    let mut again = vec![Instruction::PlugIn];
-    match (mode.is_there, mode.soaks) {
-        (true, true) => again.clear(),
-        (true, false) => again.push(Instruction::EnterMode),
-        (false, _) => again.push(Instruction::SwitchOn),
+    let mut so_far = Pressing {
+        drafts: vec![first_press(facts, ml)],
+        pressed: 1,
+        again: Vec::new(),
+        hot_water: facts.has_hot_water() && dispensing.hot_water_ml > 0.0,
+    };
+    let mut rest = dispensing.count.saturating_sub(1);
+    for (nth, (after, minutes)) in soaks.iter().enumerate() {
+        let has_soaked = nth > 0;
+        if has_soaked && so_far.hot_water && so_far.pressed < *after {
+            so_far.hot_water(facts, ml);
+        }
+        let more = after.saturating_sub(so_far.pressed).min(rest);
+        if more > 0 {
+            let in_mode = match has_soaked {
+                true => mode.is_there,
+                false => mode.soaks,
+            };
+            let again = std::mem::take(&mut so_far.again);
+            let presses = facts.press(ml, in_mode);
+            so_far.drafts.push(run_on(facts, again, presses, more));
+            so_far.pressed += more;
+            rest -= more;
+        }
+        so_far.soak(facts, *minutes);
     }
-    let rest = dispensing.count.saturating_sub(1);
-    if facts.has_hot_water() && dispensing.hot_water_ml > 0.0 {
-        drafts.push(hot_water(facts, std::mem::take(&mut again)));
-        again.push(Instruction::PlaceVessel { holds_ml: ml });
+    if so_far.hot_water {
+        so_far.hot_water(facts, ml);
     }
     // Where an earlier count left no more than one, another try is what may correct it.
     let least = u32::from(!facts.today.measured.bath.is_empty());
     let rest = rest.max(least);
+    let Pressing {
+        mut drafts, again, ..
+    } = so_far;
     if rest > 0 {
         drafts.push(
             Draft::new(Kind::Run, "Run the bath through")
@@ -211,6 +261,22 @@ fn pressed(facts: &Facts, chosen: &Chosen, dispensing: &Dispensing) -> Vec<Draft
         );
     }
     drafts
+}
+
+/// Some of the bath goes through before it soaks.
+fn run_on(facts: &Facts, again: Vec<Instruction>, presses: Vec<Instruction>, target: u32) -> Draft {
+    Draft::new(Kind::Run, "Run the bath on")
+        .does(again)
+        .each(presses)
+        .check(
+            "The last mug is emptied and back, and bath is still in the reservoir.",
+            "Running it all through: then no fresh bath follows the soak.",
+        )
+        .caution(Hazard::Hot, HOT)
+        .act("Mug emptied", Doing::Count { target })
+        .machine(Inside::Bath)
+        .signals(facts)
+        .shows(Picture::Bore, text::count(target, "dispense", "dispenses"))
 }
 
 /// The dispense that fills the hot path with bath.
@@ -266,7 +332,7 @@ fn hot_water(facts: &Facts, before: Vec<Instruction>) -> Draft {
 }
 
 /// The bath of a brewer that takes one cup at a time.
-fn by_cup(facts: &Facts, chosen: &Chosen, mixed: &Mixed) -> Vec<Draft> {
+fn by_cup(facts: &Facts, soak_minutes: f64, mixed: &Mixed) -> Vec<Draft> {
     let mut run = vec![Instruction::PlugIn];
     match facts.circuit.operation.purge.is_empty() {
         // Nobody knows how it is run empty, so it is brewed.
@@ -297,7 +363,7 @@ fn by_cup(facts: &Facts, chosen: &Chosen, mixed: &Mixed) -> Vec<Draft> {
             .machine(Inside::Bath)
             .signals(facts),
         soak(
-            chosen,
+            soak_minutes,
             vec![Instruction::mind("Leave it switched off, the lid closed.")],
         ),
         Draft::new(Kind::Run, "Run it empty")
@@ -439,7 +505,7 @@ fn end_of_bath(facts: &Facts, otherwise: &str) -> String {
     format!("{shown}: that ends the bath, whatever the count or the clock says.")
 }
 
-fn halves(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
+fn halves(facts: &Facts, soak_minutes: f64) -> Vec<Draft> {
     let brew = facts.brewer.brew_minutes.unwrap_or(NORMAL_BREW);
     let hot = "The bath comes out near boiling. Never pull the carafe while it runs.";
     let minutes = brew / 2.0;
@@ -474,7 +540,7 @@ fn halves(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
             .machine(Inside::Bath)
             .hands_free(minutes),
         soak(
-            chosen,
+            soak_minutes,
             vec![Instruction::mind(
                 "Leave it switched off and hot, the carafe in place.",
             )],
@@ -496,8 +562,7 @@ fn halves(facts: &Facts, chosen: &Chosen) -> Vec<Draft> {
     drafts
 }
 
-fn soak(chosen: &Chosen, mut before: Vec<Instruction>) -> Draft {
-    let minutes = chosen.soak_minutes;
+fn soak(minutes: f64, mut before: Vec<Instruction>) -> Draft {
     before.push(Instruction::Soak { minutes });
     Draft::new(Kind::Soak, "Let it soak")
         .does(before)
