@@ -277,3 +277,20 @@ proptest! {
         prop_assert!(all_good.used().p90 <= untold.used().p90 + 1e-9);
     }
 }
+
+#[test]
+fn the_median_alone_is_the_middle_of_what_is_used() {
+    for (events, since) in [
+        (Vec::new(), LIMIT / 2.0),
+        (vec![sign(Sign::Slow, LIMIT)], 0.0),
+        (vec![clean(LIMIT, Some(Brought::Lot), good())], LIMIT / 3.0),
+    ] {
+        let belief = Belief::from(TANK, &events, since);
+        let used = belief.used();
+        assert!(
+            (belief.used_median() - used.median).abs() < 1e-9,
+            "{used:?}"
+        );
+        assert!(used.p10 < used.median && used.median < used.p90, "{used:?}");
+    }
+}

@@ -1,4 +1,5 @@
 use super::*;
+use crate::bath::Recipe;
 use crate::belief::Brought;
 use crate::brewer::Family;
 use crate::brewer::{Healthy, Needle};
@@ -1910,4 +1911,62 @@ fn a_whole_rinse_lies_ahead_and_nothing_beyond_a_question_or_the_end() {
     let paused = run.act(Act::Paused).unwrap();
     assert!(paused.paused);
     assert!(ahead(&run.plan, &run.events, now).is_empty());
+}
+
+#[test]
+fn a_bath_that_soaks_twice_is_one_bath_with_one_count_and_one_soak() {
+    let weak = PlanOptions {
+        recipe: Some(Recipe::Ratio {
+            agent: 1.0,
+            water: 9.0,
+        }),
+        ..PlanOptions::default()
+    };
+    let mut run = Run::with(Family::PodReservoir, &weak);
+    assert_eq!(run.plan.soak.after, [1, 2]);
+    let expected = run.plan.dispensing.count;
+    run.until("run");
+    let state = run.act(Act::Counted { step: "run".into() }).unwrap();
+    // Nothing is learned of a bath that has not ended.
+    run.act(state.next.unwrap().act).unwrap();
+    assert_eq!(run.state().step.unwrap().id, "soak-2");
+    run.until("look");
+    let first_bath = run.state();
+    assert!(first_bath.steps.iter().any(|s| s.id == "run-2"));
+    run.look(answers::NOTHING, answers::GOOD);
+    run.on();
+    run.answer(&[]);
+    let outcome = run.on().outcome.unwrap();
+    assert_eq!(outcome.rounds, 1);
+    let soaked = crate::text::minutes(run.plan.chosen.soak_minutes);
+    assert!(
+        outcome.text.ends_with(&format!("soaked {soaked}")),
+        "{}",
+        outcome.text
+    );
+    assert_eq!(outcome.bath_counted.unwrap().dispenses, expected);
+    let bathed = outcome.bathed.unwrap();
+    let stood: Vec<_> = bathed.baths[0].passes.iter().map(|p| p.stood_min).collect();
+    let each = run.plan.chosen.soak_minutes / 2.0;
+    assert!(stood[0] >= each && stood[1] >= each, "{stood:?}");
+    assert_eq!(stood.len(), expected as usize);
+}
+
+#[test]
+fn a_bath_that_ends_before_its_last_soak_is_counted_as_what_came() {
+    let mut run = Run::new(Family::PodReservoir);
+    assert_eq!(run.plan.soak.after, [2]);
+    run.until("run");
+    run.act(Act::WantsWater { step: "run".into() }).unwrap();
+    assert_eq!(run.state().step.unwrap().id, SOAK);
+    let last = run.last_run();
+    run.until(&last);
+    run.act(Act::WantsWater { step: last }).unwrap();
+    run.look(answers::NOTHING, answers::GOOD);
+    run.on();
+    run.answer(&[]);
+    let outcome = run.on().outcome.unwrap();
+    // One of three is less than what can be: no lesson.
+    assert_eq!(outcome.bath_counted, None);
+    assert_eq!(outcome.bathed.unwrap().baths[0].passes.len(), 1);
 }

@@ -196,7 +196,7 @@ fn an_empty_path_and_a_film_of_nothing_need_nothing() {
 fn what_leaves_the_film_is_in_the_bath() {
     let phases = [
         Phase {
-            hold_ml: Some(200.0),
+            hold_ml: Some(50.0),
             ..Phase::standing(0.0, Heat::Held(80.0))
         },
         Phase::standing(400.0, Heat::Cooling(45.0)),
@@ -405,5 +405,109 @@ proptest! {
         prop_assert!(no_more(after(soak + more, g_per_l, 1)), "soak {base:?} {:?}", after(soak + more, g_per_l, 1));
         prop_assert!(no_more(after(soak, g_per_l * stronger, 1)), "strength");
         prop_assert!(no_more(after(soak, g_per_l, 2)), "baths");
+    }
+}
+
+#[test]
+fn a_bath_that_stands_for_good_dissolves_what_it_can_take_up_and_no_more() {
+    let film = Film { mg: 3000.0, ..KEPT };
+    let standing = |minutes| Phase {
+        minutes,
+        inflow: None,
+        heat: Heat::Held(82.0),
+        hold_ml: Some(50.0),
+        boiling: false,
+        g_per_l: None,
+    };
+    let phases = [standing(0.0), standing(1440.0)];
+    let bathing = Bathing {
+        acid: Acid::Acetic,
+        g_per_l: 10.0,
+        start_hold_ml: 0.0,
+        phases: &phases,
+        baths: 1,
+    };
+    let states = bathing.states(film.mg, film.area_cm2, 1.0);
+    let load = states.last().unwrap().load;
+    let gone = film.mg * (1.0 - left_at(states.last().unwrap().depth));
+    let in_the_bath = 100.087 * load * 50.0;
+    assert!(
+        (gone - in_the_bath).abs() < 1e-6 * gone,
+        "{gone} and {in_the_bath}"
+    );
+    // A day later it is the capacity of that bath, to which another day adds nothing.
+    let again = [standing(0.0), standing(1440.0), standing(1440.0)];
+    let later = Bathing {
+        phases: &again,
+        ..bathing
+    };
+    let more = later
+        .states(film.mg, film.area_cm2, 1.0)
+        .pop()
+        .unwrap()
+        .load;
+    assert!((more - load).abs() < 1e-3 * load, "{load} then {more}");
+    assert!(gone > 100.0 && gone < 500.0, "{gone}");
+}
+
+#[test]
+fn crystals_with_water_in_them_are_so_much_weaker_as_weighed() {
+    let phases = tank(3).phases(&[]);
+    let left = |acid, g_per_l| {
+        let bathing = Bathing {
+            acid,
+            ..bathing(&phases, &tank(3), g_per_l)
+        };
+        bathing.leaves(&KEPT).median
+    };
+    let dry = left(Acid::Citric, 20.0);
+    let same = left(Acid::CitricMonohydrate, 20.0 * 210.14 / 192.124);
+    assert!((dry - same).abs() < 1e-4, "{dry} and {same}");
+    assert!(left(Acid::CitricMonohydrate, 20.0) > dry + 1e-3);
+}
+
+#[test]
+fn what_a_bath_did_is_refused_where_it_cannot_have_been() {
+    let pass = Pass {
+        how: How::Press,
+        ml: 296.0,
+        minutes: 1.0,
+        stood_min: 20.0,
+        heated: true,
+    };
+    let of = |g_per_l, pass: Pass| Bathed {
+        acid: Acid::Acetic,
+        baths: vec![Bath {
+            g_per_l: Some(g_per_l),
+            passes: vec![pass, pass],
+        }],
+    };
+    let field = |bathed: Bathed| bathed.check("outcome").map_err(|p| p.0[0].field.clone());
+    assert_eq!(field(of(25.0, pass)), Ok(()));
+    for (wrong, name) in [
+        (of(-1.0, pass), "g_per_l"),
+        (of(25.0, Pass { ml: -1.0, ..pass }), "passes.0.ml"),
+        (
+            of(
+                25.0,
+                Pass {
+                    minutes: -1.0,
+                    ..pass
+                },
+            ),
+            "passes.0.minutes",
+        ),
+        (
+            of(
+                25.0,
+                Pass {
+                    stood_min: f64::NAN,
+                    ..pass
+                },
+            ),
+            "passes.0.stood_min",
+        ),
+    ] {
+        assert_eq!(field(wrong), Err(format!("outcome.baths.0.{name}")));
     }
 }
