@@ -196,7 +196,7 @@ fn an_empty_path_and_a_film_of_nothing_need_nothing() {
 fn what_leaves_the_film_is_in_the_bath() {
     let phases = [
         Phase {
-            hold_ml: Some(50.0),
+            hold_ml: Some(200.0),
             ..Phase::standing(0.0, Heat::Held(80.0))
         },
         Phase::standing(400.0, Heat::Cooling(45.0)),
@@ -409,45 +409,26 @@ proptest! {
 }
 
 #[test]
-fn a_bath_that_stands_for_good_dissolves_what_it_can_take_up_and_no_more() {
-    let film = Film { mg: 3000.0, ..KEPT };
-    let standing = |minutes| Phase {
-        minutes,
-        inflow: None,
-        heat: Heat::Held(82.0),
+fn a_bath_that_stands_for_good_takes_up_what_it_can_hold_and_no_more() {
+    let standing = |minutes| Phase::standing(minutes, Heat::Held(82.0));
+    let filled = Phase {
         hold_ml: Some(50.0),
-        boiling: false,
-        g_per_l: None,
+        ..standing(0.0)
     };
-    let phases = [standing(0.0), standing(1440.0)];
-    let bathing = Bathing {
-        acid: Acid::Acetic,
-        g_per_l: 10.0,
-        start_hold_ml: 0.0,
-        phases: &phases,
-        baths: 1,
+    let course = Course {
+        way: Way::CupAtATime,
+        ..tank(1)
     };
-    let states = bathing.states(film.mg, film.area_cm2, 1.0);
-    let load = states.last().unwrap().load;
-    let gone = film.mg * (1.0 - left_at(states.last().unwrap().depth));
-    let in_the_bath = 100.087 * load * 50.0;
-    assert!(
-        (gone - in_the_bath).abs() < 1e-6 * gone,
-        "{gone} and {in_the_bath}"
-    );
-    // A day later it is the capacity of that bath, to which another day adds nothing.
-    let again = [standing(0.0), standing(1440.0), standing(1440.0)];
-    let later = Bathing {
-        phases: &again,
-        ..bathing
-    };
-    let more = later
-        .states(film.mg, film.area_cm2, 1.0)
-        .pop()
-        .unwrap()
-        .load;
-    assert!((more - load).abs() < 1e-3 * load, "{load} then {more}");
-    assert!(gone > 100.0 && gone < 500.0, "{gone}");
+    let capacity = Table::of(Acid::Acetic).at(10.0, 82.0).capacity;
+    for minutes in [600.0, 1440.0] {
+        let phases = [filled, standing(minutes)];
+        let states = bathing(&phases, &course, 10.0).states(3000.0, 100.0, 1.0);
+        let load = states[1].load;
+        assert!(
+            (load - capacity).abs() < 1e-3 * capacity,
+            "{load} of {capacity}"
+        );
+    }
 }
 
 #[test]
