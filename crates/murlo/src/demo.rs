@@ -382,7 +382,7 @@ fn seen() -> Vec<(&'static str, Act)> {
         glass("baseline", GlassOf::Reference, 0),
         glass("baseline", GlassOf::First, 1),
         glass(SOAK, GlassOf::Bath, 3),
-        glass("run", GlassOf::Soaked, 5),
+        glass(Kind::Look.id(), GlassOf::Soaked, 5),
         glass(VERIFY, GlassOf::Final, 0),
         timed(VERIFY, 29.0, 3.0),
     ]
