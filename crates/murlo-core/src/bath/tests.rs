@@ -171,3 +171,25 @@ proptest! {
         prop_assert!(a.useful_g_l(SPENT_PH) <= a.capacity_g_l());
     }
 }
+
+#[test]
+fn a_soak_is_parted_where_each_part_is_worth_a_stop() {
+    let soak = |after: &[u32]| Soak {
+        after: after.to_vec(),
+        ..Soak::default()
+    };
+    let cases: [(&[u32], f64, &[(u32, f64)]); 8] = [
+        // Plans from before it could be elsewhere.
+        (&[], 20.0, &[(1, 20.0)]),
+        (&[2], 20.0, &[(2, 20.0)]),
+        (&[2], 0.0, &[(1, 0.0)]),
+        (&[1, 3], 0.0, &[(1, 0.0)]),
+        (&[1, 3], 19.9, &[(1, 19.9)]),
+        (&[1, 3], 20.0, &[(1, 10.0), (3, 10.0)]),
+        (&[1, 3], 25.0, &[(1, 13.0), (3, 12.0)]),
+        (&[1, 2, 3], 50.0, &[(1, 17.0), (2, 17.0), (3, 16.0)]),
+    ];
+    for (after, minutes, parts) in cases {
+        assert_eq!(soak(after).parts(minutes), parts, "{after:?} {minutes}");
+    }
+}
