@@ -178,7 +178,8 @@ fn a_soak_is_parted_where_each_part_is_worth_a_stop() {
         after: after.to_vec(),
         ..Soak::default()
     };
-    let cases: [(&[u32], f64, &[(u32, f64)]); 8] = [
+    type Parts<'a> = &'a [(u32, f64)];
+    let cases: [(&[u32], f64, Parts); 8] = [
         // Plans from before it could be elsewhere.
         (&[], 20.0, &[(1, 20.0)]),
         (&[2], 20.0, &[(2, 20.0)]),

@@ -1,16 +1,201 @@
 //! What a clean came to: what it used, what it did besides, and the acid it left.
 
 use super::progress::Progress;
-use super::{AcidLeft, Outcome};
+use super::seen::Glass;
 use crate::bath::Taken;
+use crate::belief::{Checks, Told};
 use crate::brewer::Needle;
+use crate::cleaning::Bathed;
+use crate::history::{CLEARED, DID, FITTED, TIMED};
 use crate::instruction::{Instruction, Thing};
-use crate::plan::{Doing, Kind, Plan, Step, Work};
+use crate::journal::{Entry, What};
+use crate::pace::Took;
+use crate::plan::{Because, Doing, Kind, Plan, Step, Work};
 use crate::rinse::Counted;
 use crate::text;
 use crate::upkeep::Job;
 use jiff::Timestamp;
 use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+
+/// What a clean came to, fixed when it ends.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Outcome {
+    /// The civil day it ended.
+    pub day: Date,
+    /// Baths run.
+    pub rounds: u32,
+    /// Rinses counted after the last bath.
+    pub rinses: u32,
+    /// "White vinegar, 2.5 %, soaked 25 min".
+    pub text: String,
+    /// Whether somebody overruled a verdict.
+    pub overruled: bool,
+    /// Whether the bath brought a lot of chalk out (or none), as older versions had it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub showed_chalk: Option<bool>,
+    /// What was seen of the chalk.
+    #[serde(default)]
+    pub seen: Option<Evidence>,
+    /// What its baths did.
+    #[serde(default)]
+    pub bathed: Option<Bathed>,
+    /// Its agent and recipe.
+    #[serde(default)]
+    pub taken: Option<Taken>,
+    /// Seconds of a cup that was timed before it.
+    #[serde(default)]
+    pub cup_before_s: Option<f64>,
+    /// What the clean was for.
+    #[serde(default)]
+    pub work: Work,
+    /// Minutes the programme took, when it was timed.
+    #[serde(default)]
+    pub programme_min: Option<f64>,
+    /// The glasses.
+    #[serde(default)]
+    pub glasses: Vec<Glass>,
+    /// "5 of 6 places cleared with a paper clip; 40 s before, 22 s after".
+    #[serde(default)]
+    pub needles: Option<String>,
+    /// What was looked at in the end, a line each: "Smell: nobody notices, by a second person".
+    #[serde(default)]
+    pub checks: Vec<String>,
+    /// What was decided against advice, a line each.
+    #[serde(default)]
+    pub overrules: Vec<String>,
+    /// What was looked into before, and led to it.
+    #[serde(default)]
+    pub because: Option<Because>,
+    /// Dispenses the last bath gave.
+    #[serde(default)]
+    pub bath_counted: Option<Counted>,
+    /// Dispenses one filled reservoir gave while rinsing.
+    #[serde(default)]
+    pub fill_counted: Option<Counted>,
+    /// Whether a new water filter was fitted in it.
+    #[serde(default)]
+    pub filter_fitted: bool,
+    /// Small works that were done in it, or by it; versions before there were any did not tell.
+    #[serde(default)]
+    pub jobs: Option<Vec<Job>>,
+    /// Agent that went into its baths, mL or g.
+    #[serde(default)]
+    pub used: Option<f64>,
+    /// Acid that was still inside when it ended.
+    #[serde(default)]
+    pub acid_left: Option<AcidLeft>,
+    /// How long steps took that hands were at.
+    #[serde(default)]
+    pub took: Vec<Took>,
+}
+
+/// What was seen of the chalk in a clean.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct Evidence {
+    /// How much came out with the baths, as told.
+    pub brought: Option<Told>,
+    /// Whether chips came.
+    pub bits: bool,
+    /// Baths that came out brown.
+    pub brown_baths: u32,
+    /// What was seen of the result.
+    pub checks: Checks,
+}
+
+/// Acid that a clean left inside, more than people let pass.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct AcidLeft {
+    /// How much, mg/L.
+    pub mg_l: f64,
+    /// Where nobody notices, mg/L.
+    pub target_mg_l: f64,
+}
+
+impl AcidLeft {
+    /// "about 240 times what people notice".
+    #[must_use]
+    pub fn times(&self) -> String {
+        crate::rinse::times_noticed(self.mg_l.max(1.1 * self.target_mg_l), self.target_mg_l)
+    }
+}
+
+impl Outcome {
+    /// What was seen of the chalk, also where an older version wrote it down.
+    #[must_use]
+    pub fn evidence(&self) -> Evidence {
+        let older = Evidence {
+            brought: self.showed_chalk.map(|lot| match lot {
+                true => Told::Lot,
+                false => Told::None,
+            }),
+            ..Evidence::default()
+        };
+        self.seen.unwrap_or(older)
+    }
+
+    /// What it tells besides descaling, as entries: a cup timed before, needles only where there were any to clear, a filter
+    /// only where a new one went in.
+    #[must_use]
+    pub fn told_besides(&self, clean_id: &str, brewer_id: &str, circuit_id: &str) -> Vec<Entry> {
+        let entry = |start: &str, what| Entry {
+            id: format!("{start}{clean_id}"),
+            brewer_id: brewer_id.to_owned(),
+            day: self.day,
+            at: None,
+            what,
+        };
+        let needles = self.needles.is_some() || self.work == Work::Needles;
+        let mut entries = Vec::new();
+        entries.extend(self.cup_before_s.map(|seconds| {
+            let (circuit_id, cup_ml) = (circuit_id.to_owned(), None);
+            let timed = What::Timed {
+                circuit_id,
+                seconds,
+                cup_ml,
+            };
+            entry(TIMED, timed)
+        }));
+        entries.extend(needles.then(|| entry(CLEARED, What::NeedlesCleared)));
+        // Parts and tray always stood in the plan of a whole clean.
+        let always: &[Job] = match self.work {
+            Work::Descale => &[Job::Wash, Job::Tray],
+            _ => &[],
+        };
+        let jobs = self.jobs.as_deref().unwrap_or(always);
+        entries.extend(jobs.iter().map(|job| {
+            let start = format!("{DID}{job:?}-").to_lowercase();
+            entry(&start, What::Did { job: *job })
+        }));
+        entries.extend(
+            self.filter_fitted
+                .then(|| entry(FITTED, What::FilterFitted)),
+        );
+        entries
+    }
+
+    /// "White vinegar, 2.5 %, soaked 25 min; 8 rinses; against advice".
+    #[must_use]
+    pub fn line(&self) -> String {
+        let mut line = self.text.clone();
+        if let (Work::Needles, Some(needles)) = (self.work, &self.needles) {
+            line = format!("Needles: {needles}");
+        } else if self.work == Work::Descale {
+            line.push_str(&format!(
+                "; {}",
+                text::count(self.rinses, "rinse", "rinses")
+            ));
+        }
+        if self.overruled {
+            line.push_str("; against advice");
+        }
+        line
+    }
+}
 
 /// A bath that stood longer was forgotten; it is spent by then, minutes.
 const LONGEST_SOAK: f64 = 1440.0;

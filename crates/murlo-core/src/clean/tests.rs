@@ -2,13 +2,14 @@ use super::*;
 use crate::bath::Recipe;
 use crate::belief::Brought;
 use crate::brewer::Family;
-use crate::brewer::{Healthy, Needle};
+use crate::brewer::{Healthy, Needle, Spot};
 use crate::pace::{Pace, Seen};
 use crate::plan::tests::paced;
 use crate::plan::{
-    Correction, Doing, Kind, PlanOptions, RINSE, Rung, SOAK, VERIFY, answers,
+    Correction, Doing, Inside, Kind, PlanOptions, RINSE, Rung, SOAK, VERIFY, Work, answers,
     tests::{further, plan},
 };
+use crate::upkeep::Job;
 use jiff::SignedDuration;
 use jiff::civil::date;
 use proptest::prelude::*;

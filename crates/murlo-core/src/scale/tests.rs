@@ -280,7 +280,7 @@ fn each_urgency_begins_on_its_day() {
         (-14, Urgency::Overdue),
         (-15, Urgency::Overdue),
     ] {
-        assert_eq!(super::urgency(days), urgency, "{days}");
+        assert_eq!(Urgency::of(days), urgency, "{days}");
     }
 }
 
