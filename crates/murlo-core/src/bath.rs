@@ -716,6 +716,20 @@ impl Soak {
         }
         parts
     }
+
+    /// "no soak", "soak 20 min", "soak 30 + 30 min".
+    #[must_use]
+    pub fn words(&self, minutes: f64) -> String {
+        let parts = self.parts(minutes);
+        match parts.as_slice() {
+            [(_, minutes)] if *minutes < 0.5 => "no soak".to_owned(),
+            [(_, minutes)] => format!("soak {}", text::minutes(*minutes)),
+            parts => {
+                let each: Vec<_> = parts.iter().map(|(_, m)| format!("{m:.0}")).collect();
+                format!("soak {} min", each.join(" + "))
+            }
+        }
+    }
 }
 
 /// The marks of a tool, given what the brewer and the agent have.

@@ -106,6 +106,8 @@ impl Measured {
 
 /// More baths than this belong to a repairer.
 const MOST_BATHS: u32 = 4;
+/// A dispense that is short by so little is one: nobody pours to the millilitre, and no display shows it.
+const SHORT_BY_ML: f64 = 1.0;
 /// A capsule brewer's bath: one tablet or dose.
 const CAPSULE_BATH_ML: f64 = 500.0;
 /// Minutes of a normal full brew that nobody has timed.
@@ -477,11 +479,12 @@ impl Facts<'_> {
         let (count, remainder) = if !is_pressed {
             (1, 0.0)
         } else {
-            dispenses(
-                total_ml,
+            let (count, left) = dispenses(
+                total_ml + SHORT_BY_ML,
                 self.bath_dispense_ml(),
                 self.circuit.dead_volume_ml,
-            )
+            );
+            (count, (left - SHORT_BY_ML).max(0.0))
         };
         let each = self.units.measure(if !is_pressed {
             total_ml

@@ -390,7 +390,7 @@ fn compared(text: &mut String, facts: &Facts, options: &PlanOptions) {
     for a in &all.alternatives {
         writeln!(
             text,
-            "{} {} {}, {}: {:.2} % pH {:.2}, takes {:.0} % of it, leaves {:.1} % ({}); soak {} = {:.1}, {} dispenses, {} rinses of {}; {} = {:.1}, {} baths; {:.1} = {}; {:.2} {:?}; smells {} | {:?}",
+            "{} {} {}, {}: {:.2} % pH {:.2}, takes {:.0} % of it, leaves {:.1} % ({}); {} = {:.1}, {} dispenses, {} rinses of {}; {} = {:.1}, {} baths; {:.1} = {}; {:.2} {:?}; smells {} | {:?}",
             if a.recommended { "->" } else { "  " },
             a.agent_name,
             a.recipe_label,

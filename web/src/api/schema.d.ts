@@ -1574,7 +1574,7 @@ export interface components {
              * @description Minutes of soaking.
              */
             soak_min: number;
-            /** @description The soak in words. */
+            /** @description The soak in words: "no soak", "soak 20 min"; empty where the programme soaks. */
             soak_text: string;
             /** @description "54 min of 2 h 34 min". */
             time_text: string;

@@ -74,7 +74,7 @@ function Way({
   const facts = [
     `${bath.amounts}, ${bath.percent.toFixed(1)} %`,
     bath.time_text,
-    `soak ${bath.soak_text}`,
+    bath.soak_text,
     `rinses: ${bath.rinses}`,
     bath.baths > 1 ? `likely ${bath.baths} baths` : "",
     bath.smells ? "smells" : "",

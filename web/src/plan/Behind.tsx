@@ -22,10 +22,7 @@ export function Behind({ plan }: { plan: Schemas["Plan"] }) {
                 ],
                 ["Capacity", plan.bath.useful_text],
                 ["Comes out as", plan.dispensing.text],
-                [
-                  "Soak",
-                  `${Math.round(plan.chosen.soak_minutes)} min (sensible: ${Math.round(plan.soak.low)} to ${Math.round(plan.soak.high)})`,
-                ],
+                ["Soak", soakOf(plan)],
               ]}
             />
           </Card>
@@ -120,4 +117,14 @@ function Facts({ rows }: { rows: [string, string][] }) {
       ))}
     </Box>
   );
+}
+
+/** "30 min (sensible: 25 to 40)": the range only where there is one. */
+function soakOf({ chosen, soak }: Schemas["Plan"]): string {
+  const minutes = Math.round(chosen.soak_minutes);
+  if (minutes === 0) {
+    return "None";
+  }
+  const [low, high] = [Math.round(soak.low), Math.round(soak.high)];
+  return low < high ? `${minutes} min (sensible: ${low} to ${high})` : `${minutes} min`;
 }

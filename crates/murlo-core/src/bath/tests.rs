@@ -193,4 +193,12 @@ fn a_soak_is_parted_where_each_part_is_worth_a_stop() {
     for (after, minutes, parts) in cases {
         assert_eq!(soak(after).parts(minutes), parts, "{after:?} {minutes}");
     }
+    for (after, minutes, words) in [
+        (&[2][..], 0.0, "no soak"),
+        (&[2], 20.0, "soak 20 min"),
+        (&[2], 90.0, "soak 1 h 30 min"),
+        (&[1, 3], 25.0, "soak 13 + 12 min"),
+    ] {
+        assert_eq!(soak(after).words(minutes), words);
+    }
 }

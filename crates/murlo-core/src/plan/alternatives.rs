@@ -1,6 +1,6 @@
 //! The same clean with every agent and recipe the household has, side by side, and which one Murlo would take and why.
 
-use super::{Facts, MOST_BATHS, Plan, PlanOptions, Ribbon};
+use super::{Facts, Kind, MOST_BATHS, Plan, PlanOptions, Ribbon};
 use crate::bath::{Agent, AgentForm, GOGGLES_PERCENT, Recipe, Remark, Warning};
 use crate::chem::acid::Acid;
 use crate::problem::Problems;
@@ -34,7 +34,7 @@ pub struct Alternative {
     pub left_text: String,
     /// Minutes of soaking.
     pub soak_min: f64,
-    /// The soak in words.
+    /// The soak in words: "no soak", "soak 20 min"; empty where the programme soaks.
     pub soak_text: String,
     /// Dispenses of the bath.
     pub dispenses: u32,
@@ -446,7 +446,11 @@ fn alternative(
             .map_or_else(String::new, |after| after.of_limit.clone()),
         left_percent: plan.after.as_ref().map_or(0.0, |after| 100.0 * after.used),
         soak_min: plan.soak.minutes,
-        soak_text: text::minutes(plan.soak.minutes),
+        soak_text: if plan.steps.iter().any(|s| s.is(Kind::Programme)) {
+            String::new()
+        } else {
+            plan.soak.words(plan.soak.minutes)
+        },
         dispenses: plan.dispensing.count,
         rinses: plan.rinse.portions,
         rinse_water: plan.rinse.water.text.clone(),

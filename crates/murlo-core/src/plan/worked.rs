@@ -1,7 +1,7 @@
 //! A bath worked out for one side of a brewer, from what was chosen to what it leaves: choose, mix, schedule, rinse.
 
 use super::steps::Scheme;
-use super::{Chosen, Dispensing, Facts, MOST_BATHS, PlanOptions, RecipeChoice, Work};
+use super::{Chosen, Dispensing, Facts, MOST_BATHS, PlanOptions, RecipeChoice, SHORT_BY_ML, Work};
 use crate::bath::{self, Agent, Mixed, Order, Recipe, Soak, Warning};
 use crate::bounds;
 use crate::brewer::Way;
@@ -140,7 +140,7 @@ impl Facts<'_> {
         let total_ml = poured.unwrap_or_else(|| marks.floor(volume));
         let recipe = self.recipe(options, &agent, total_ml)?;
         let least = self.least_bath_ml();
-        if self.is_pressed() && total_ml + 1.0 < least {
+        if self.is_pressed() && total_ml + SHORT_BY_ML < least {
             let text = format!(
                 "the bath must give its dispenses here: {} or more",
                 self.units.volume(least)

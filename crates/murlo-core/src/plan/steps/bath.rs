@@ -145,7 +145,7 @@ pub(super) fn bath(facts: &Facts, scheme: &Scheme, n: u32) -> Vec<Draft> {
     let Scheme { mixed, .. } = scheme;
     let soaks = scheme.soak.parts(scheme.chosen.soak_minutes);
     let whole = scheme.chosen.soak_minutes;
-    match facts.way() {
+    let mut drafts = match facts.way() {
         Way::Presses => pressed(facts, &soaks, scheme.dispensing),
         Way::CupAtATime => by_cup(facts, whole, mixed),
         // Its light has gone out: what is left of the work is pressed.
@@ -154,7 +154,10 @@ pub(super) fn bath(facts: &Facts, scheme: &Scheme, n: u32) -> Vec<Draft> {
         }
         Way::Programme => programme(facts, mixed),
         Way::Halves => halves(facts, whole),
-    }
+    };
+    // Nothing is waited for where it does not soak.
+    drafts.retain(|d| d.kind() != Kind::Soak || d.step.hands_free_min > 0.0);
+    drafts
 }
 
 /// A bath that is pressed through, as far as it is drawn up.
@@ -178,9 +181,14 @@ impl Pressing {
         self.pressed += 1;
     }
 
-    /// It stands; what goes on after that is another press.
+    /// It stands, unless it is to stand for no time; what goes on after that is another press.
     fn soak(&mut self, facts: &Facts, minutes: f64) {
         let mode = facts.mode();
+        if minutes <= 0.0 {
+            let enters = mode.is_there && !mode.soaks;
+            self.again.extend(enters.then_some(Instruction::EnterMode));
+            return;
+        }
         let before = match mode.soaks {
             true => vec![Instruction::LeaveOn],
             // Nobody brews with it meanwhile.
