@@ -106,7 +106,7 @@ impl Measured {
 
 /// More baths than this belong to a repairer.
 const MOST_BATHS: u32 = 4;
-/// A dispense that is short by so little is one: nobody pours to the millilitre, and no display shows it.
+/// A bath that is short of its dispenses by so little gives them: nobody pours to the millilitre, and no display shows it.
 const SHORT_BY_ML: f64 = 1.0;
 /// A capsule brewer's bath: one tablet or dose.
 const CAPSULE_BATH_ML: f64 = 500.0;
@@ -479,12 +479,11 @@ impl Facts<'_> {
         let (count, remainder) = if !is_pressed {
             (1, 0.0)
         } else {
-            let (count, left) = dispenses(
-                total_ml + SHORT_BY_ML,
+            dispenses(
+                total_ml,
                 self.bath_dispense_ml(),
                 self.circuit.dead_volume_ml,
-            );
-            (count, (left - SHORT_BY_ML).max(0.0))
+            )
         };
         let each = self.units.measure(if !is_pressed {
             total_ml

@@ -242,12 +242,13 @@ fn pressed(facts: &Facts, soaks: &[(u32, f64)], dispensing: &Dispensing) -> Vec<
     if so_far.hot_water {
         so_far.hot_water(facts, ml);
     }
-    // Where an earlier count left no more than one, another try is what may correct it.
-    let least = u32::from(!facts.today.measured.bath.is_empty());
-    let rest = rest.max(least);
     let Pressing {
         mut drafts, again, ..
     } = so_far;
+    // Where an earlier count left no more than one, another try is what may correct it; and the last one may be short by drops,
+    // but without it a late mode is never entered.
+    let tries = !facts.today.measured.bath.is_empty() || again.contains(&Instruction::EnterMode);
+    let rest = rest.max(u32::from(tries));
     if rest > 0 {
         drafts.push(
             Draft::new(Kind::Run, "Run the bath through")
