@@ -397,12 +397,15 @@ impl Progress {
         let since = plan
             .steps
             .get(from.unwrap_or(0)..plan.steps.len().min(at + 1));
+        let bath = plan.steps.iter().skip(from.unwrap_or(0));
+        let mut bath = bath.take_while(|s| !s.is(Kind::Look));
+        let has_soak = bath.any(|s| s.is(Kind::Soak));
         let reached = |kind| since.is_some_and(|steps| steps.iter().any(|s| s.is(kind)));
         if !has(GlassOf::Reference, 1) {
             GlassOf::Reference
         } else if reached(Kind::Rinse) {
             GlassOf::Final
-        } else if since.is_some_and(ran_after_a_soak) {
+        } else if reached(Kind::Run) && (!has_soak || since.is_some_and(ran_after_a_soak)) {
             GlassOf::Soaked
         } else if reached(Kind::Mix) {
             GlassOf::Bath

@@ -655,7 +655,7 @@ pub(super) fn in_this_bath(plan: &Plan, i: usize) -> impl Iterator<Item = usize>
 
 /// Whether nothing of this bath is run through after step `i`.
 fn is_last_run(plan: &Plan, i: usize) -> bool {
-    let mut later = plan.steps[i + 1..].iter();
-    let mut later = later.by_ref().take_while(|s| !s.is(Kind::Mix));
+    let later = plan.steps[i + 1..].iter();
+    let mut later = later.take_while(|s| !s.is(Kind::Mix));
     !later.any(|s| s.is(Kind::Run))
 }

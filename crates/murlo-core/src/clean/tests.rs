@@ -1345,6 +1345,26 @@ fn late_means_something_else_for_each_bath_and_nothing_where_nothing_waits() {
 }
 
 #[test]
+fn without_a_soak_there_is_no_such_step_and_its_end_is_still_looked_at() {
+    let none = PlanOptions {
+        soak_minutes: Some(0.0),
+        ..PlanOptions::default()
+    };
+    let mut run = Run::with(Family::PodReservoir, &none);
+    assert!(run.plan.steps.iter().all(|s| !s.is(Kind::Soak)));
+    run.until("baseline");
+    run.act(glass(GlassOf::Reference, Some(0), None)).unwrap();
+    assert_eq!(run.until("first").glass_next, GlassOf::Bath);
+    assert_eq!(run.until("run").glass_next, GlassOf::Soaked);
+    run.until("look");
+    run.look(answers::NOTHING, answers::GOOD);
+    run.on();
+    run.answer(&[]);
+    let outcome = run.on().outcome.unwrap();
+    assert!(!outcome.text.contains("soaked"), "{}", outcome.text);
+}
+
+#[test]
 fn the_glass_row_asks_for_the_glass_that_belongs_here() {
     let mut run = Run::new(Family::PodReservoir);
     assert_eq!(run.state().glass_next, GlassOf::Reference);
