@@ -1,6 +1,6 @@
 //! Stages that come into a clean while it runs: a further bath, needles once more, a fact put right, more rinsing.
 
-use super::progress::Progress;
+use super::progress::{Progress, in_this_bath};
 use super::unfit;
 use crate::brewer::{Needle, Spot};
 use crate::plan::{Correction, Doing, Kind, Moment, OpenFact, Plan, Stage, Step, Wish, Work};
@@ -83,18 +83,20 @@ impl Progress {
 
     /// Facts that can be put right at the current step.
     pub(super) fn corrections(&self, plan: &Plan) -> Vec<Correction> {
-        let Some(step) = self.current().map(|i| &plan.steps[i]) else {
+        let Some(i) = self.current() else {
             return Vec::new();
         };
+        let step = &plan.steps[i];
         let Some(mechanism) = &plan.mechanism else {
             return Vec::new();
         };
         let has_mode = mechanism.has_mode();
+        let has_waited = in_this_bath(plan, i).any(|j| plan.steps[j].is(Kind::Soak));
         let fits = [
             (Correction::NoMode, has_mode),
             (
                 Correction::ModeDoesNotWait,
-                has_mode && mechanism.mode_waits(),
+                has_mode && mechanism.mode_waits() && has_waited,
             ),
             (Correction::NoProgramme, true),
         ];

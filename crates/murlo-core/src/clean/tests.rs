@@ -2,9 +2,9 @@ use super::*;
 use crate::bath::Recipe;
 use crate::belief::Brought;
 use crate::brewer::Family;
-use crate::brewer::{Healthy, Needle, Spot};
+use crate::brewer::{BrewerDraft, Healthy, Needle, Spot, Survives};
 use crate::pace::{Pace, Seen};
-use crate::plan::tests::paced;
+use crate::plan::tests::{paced, with_told};
 use crate::plan::{
     Correction, Doing, Inside, Kind, PlanOptions, RINSE, Rung, SOAK, VERIFY, Work, answers,
     tests::{further, plan},
@@ -629,6 +629,41 @@ fn a_fact_told_in_mid_clean_changes_the_rest_and_keeps_what_was_counted() {
     let wish = Wish::Corrected { fact };
     let refused = run.act(Act::Planned { wish, stage: None }).unwrap_err();
     assert_eq!(refused.code, Code::DoesNotFit);
+}
+
+#[test]
+fn that_a_mode_did_not_wait_is_told_once_it_has_waited() {
+    let family = Family::PodReservoir;
+    let tell = |draft: &mut BrewerDraft| {
+        draft.mechanics.mode = Some(true);
+        draft.mechanics.soaks_inside = Some(true);
+        draft.mechanics.survives = Some(Survives::Waiting);
+    };
+    let plan = with_told(family, 220.0, 90, tell, |facts| {
+        facts.plan(&PlanOptions::default()).unwrap()
+    });
+    assert_eq!(plan.soak.after, [2]);
+    let mut run = Run {
+        family,
+        plan,
+        events: Vec::new(),
+    };
+    let offered = |state: State| {
+        let labels = state.corrections.into_iter().map(|choice| choice.label);
+        labels.collect::<Vec<_>>()
+    };
+    let (none, gone) = (
+        Correction::NoMode.words(),
+        Correction::ModeDoesNotWait.words(),
+    );
+    assert_eq!(offered(run.until("first")), [none]);
+    assert_eq!(
+        offered(run.until("run")),
+        [none],
+        "nothing was waited for yet"
+    );
+    let last = run.last_run();
+    assert_eq!(offered(run.until(&last)), [none, gone]);
 }
 
 #[test]
