@@ -135,6 +135,26 @@ impl Agent {
         ]
     }
 
+    /// Its name within a sentence: what is only called as its kind begins small, a name of its own stays as it was given.
+    #[must_use]
+    pub fn in_text(&self) -> String {
+        let mut kinds = Self::starters();
+        kinds.push(Self::tablets());
+        match kinds.iter().any(|kind| kind.name == self.name) {
+            true => self.name.to_lowercase(),
+            false => self.name.clone(),
+        }
+    }
+
+    /// So much of it: "2 cups of white vinegar", "2 tablets (Reef tablets)".
+    fn poured(&self, amount: &str) -> String {
+        let name = self.in_text();
+        match self.form {
+            AgentForm::Tablet { .. } => format!("{amount} ({name})"),
+            _ => format!("{amount} of {name}"),
+        }
+    }
+
     /// Tablets, as a household that has some starts with: twelve grams of citric acid for half a litre is a common one.
     #[must_use]
     pub fn tablets() -> Self {
@@ -502,6 +522,9 @@ pub struct Mixed {
     pub powder_g: Option<f64>,
     /// What to measure of the agent, in words.
     pub agent_text: String,
+    /// The same with its name, "2 cups of white vinegar"; empty in plans from before it was kept.
+    #[serde(default)]
+    pub agent_words: String,
     /// Water to add.
     pub water: Measure,
     /// Everything in the reservoir.
@@ -625,6 +648,7 @@ impl Order<'_> {
             recipe: self.recipe.label(),
             agent,
             powder_g,
+            agent_words: self.agent.poured(&agent_text),
             agent_text,
             water,
             total,

@@ -139,7 +139,7 @@ impl Uses<'_> {
         let mut offers = offers.into_iter();
         let mut lines: Vec<_> = offers.next().into_iter().collect();
         if lines.is_empty() {
-            missing.push(format!("the price of {}", self.agent.name.to_lowercase()));
+            missing.push(format!("the price of {}", self.agent.in_text()));
         }
         if let Some(price) = terms.water_a_litre {
             let litres = self.water_ml / 1000.0;

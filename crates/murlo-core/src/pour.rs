@@ -134,7 +134,7 @@ impl PourDraft {
             agent_text: format!(
                 "about {} of {}, between {} and {}",
                 units.volume(agent_ml),
-                agent.name.to_lowercase(),
+                agent.in_text(),
                 units.volume(low_ml),
                 units.volume(high_ml.min(total)),
             ),

@@ -3423,6 +3423,8 @@ export interface components {
             agent_name: string;
             /** @description What to measure of the agent, in words. */
             agent_text: string;
+            /** @description The same with its name, "2 cups of white vinegar"; empty in plans from before it was kept. */
+            agent_words?: string;
             /**
              * Format: double
              * @description Chalk it could take up at all, mg.

@@ -120,7 +120,8 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
             <Pour bath={mix.bath} />
             <Stack spacing={1}>
               <Typography sx={{ fontSize: "1.6rem", fontWeight: 700 }}>
-                {mix.bath.agent_text} of {mix.bath.agent_name.toLowerCase()}, {mix.bath.water.text} of water
+                {mix.bath.agent_words}
+                {mix.bath.water.ml > 1 && `, ${mix.bath.water.text} of water`}
               </Typography>
               <Typography>
                 {mix.bath.percent.toFixed(1)} % acid{mix.bath.actual_ratio && `, really ${mix.bath.actual_ratio}`}, pH{" "}

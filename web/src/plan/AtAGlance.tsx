@@ -12,7 +12,7 @@ export function AtAGlance({ plan }: { plan: Schemas["Plan"] }) {
       <Typography variant="h2" component="p" sx={{ mb: 1 }}>
         {whole && (plan.chosen.baths ?? 1) > 1 && `${plan.chosen.baths} fresh baths, each `}
         {whole
-          ? `${plan.bath.agent_text} of ${plan.bath.agent_name.toLowerCase()} in ${plan.bath.total.text}`
+          ? `${plan.bath.agent_words} in ${plan.bath.total.text}`
           : plan.work === "needles"
             ? "Clear and flush the needles"
             : "With plain water, to learn the buttons"}

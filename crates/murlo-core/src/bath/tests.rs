@@ -202,3 +202,29 @@ fn a_soak_is_parted_where_each_part_is_worth_a_stop() {
         assert_eq!(soak(after).words(minutes), words);
     }
 }
+
+#[test]
+fn a_kind_begins_small_within_a_sentence_and_a_name_of_its_own_does_not() {
+    let [vinegar, citric, bottled] = &Agent::starters()[..] else {
+        panic!("three to start with")
+    };
+    let called = |agent: &Agent, name: &str| Agent {
+        name: name.to_owned(),
+        ..agent.clone()
+    };
+    for (agent, poured) in [
+        (vinegar, "2 of white vinegar"),
+        (citric, "2 of citric acid powder"),
+        (
+            &called(bottled, "Tideline liquid descaler"),
+            "2 of Tideline liquid descaler",
+        ),
+        (&Agent::tablets(), "2 (descaling tablets)"),
+        (
+            &called(&Agent::tablets(), "Reef tablets"),
+            "2 (Reef tablets)",
+        ),
+    ] {
+        assert_eq!(agent.poured("2"), poured);
+    }
+}

@@ -70,7 +70,7 @@ impl ToldBath {
             (Some(minutes), 1) => format!(", stood {}", text::minutes(minutes)),
             (Some(minutes), _) => format!(", each stood {}", text::minutes(minutes)),
         };
-        Ok(format!("{baths} of {}{stood}", agent.name.to_lowercase()))
+        Ok(format!("{baths} of {}{stood}", agent.in_text()))
     }
 }
 

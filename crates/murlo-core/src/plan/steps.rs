@@ -409,7 +409,7 @@ fn preparing(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
 }
 
 fn one_bath(facts: &Facts, scheme: &Scheme, n: u32, numbers: &mut Numbers) -> Vec<Draft> {
-    let mut drafts = vec![bath::mix(facts, scheme.mixed, n)];
+    let mut drafts = vec![bath::mix(facts, scheme, n)];
     drafts.extend(bath::bath(facts, scheme, n));
     drafts.push(bath::look(facts));
     for draft in &mut drafts {

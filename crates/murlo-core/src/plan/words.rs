@@ -39,7 +39,7 @@ impl Facts<'_> {
         if self.brewer.forbids.contains(&agent.id) {
             reasons.push(format!(
                 "The maker of this brewer forbids {}: you chose it against that.",
-                agent.name.to_lowercase()
+                agent.in_text()
             ));
         }
         reasons.extend(strength_by_label(agent));

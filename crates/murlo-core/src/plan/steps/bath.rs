@@ -4,7 +4,7 @@ use super::after::{asked, chips};
 use super::answers::{CHALK, NOTHING, SHOWED, SOME, UNSEEN};
 use super::before::let_water_pass;
 use super::{Dispensing, Doing, Draft, Facts, Hazard, Inside, Picture, Place, Scheme};
-use crate::bath::{Mixed, Warning};
+use crate::bath::{Agent, Mixed, Warning};
 use crate::brewer::{Heater, Meaning, Outlet, Signal, Survives, Way};
 use crate::instruction::{Instruction, Thing};
 use crate::plan::{Kind, NORMAL_BREW, Question};
@@ -63,12 +63,9 @@ impl Facts<'_> {
 const HOT: &str = "Bath and steam come out near boiling. Keep hands and face away.";
 
 /// How the bath is made, in sentences, and in short beside the picture.
-fn mixing(facts: &Facts, mixed: &Mixed) -> (Vec<String>, String) {
-    let agent = format!(
-        "{} of {}",
-        mixed.agent_text,
-        mixed.agent_name.to_lowercase()
-    );
+fn mixing(facts: &Facts, agent: &Agent, mixed: &Mixed) -> (Vec<String>, String) {
+    let (amount, name) = (&mixed.agent_text, agent.in_text());
+    let agent = &mixed.agent_words;
     let into = match facts.brewer.takes_a_cup_at_a_time() {
         true => "the water opening",
         false => "the emptied reservoir",
@@ -85,18 +82,15 @@ fn mixing(facts: &Facts, mixed: &Mixed) -> (Vec<String>, String) {
     };
     let figure = match (mixed.powder_g.is_some(), has_water) {
         (true, _) => format!("{} in {water}", mixed.agent_text),
-        (false, true) => format!(
-            "{} {} + {water} water",
-            mixed.agent_text,
-            mixed.agent_name.to_lowercase()
-        ),
-        (false, false) => format!("{} {}", mixed.agent_text, mixed.agent_name.to_lowercase()),
+        (false, true) => format!("{amount} {name} + {water} water"),
+        (false, false) => format!("{amount} {name}"),
     };
     (lines, figure)
 }
 
-pub(super) fn mix(facts: &Facts, mixed: &Mixed, n: u32) -> Draft {
-    let (lines, figure) = mixing(facts, mixed);
+pub(super) fn mix(facts: &Facts, scheme: &Scheme, n: u32) -> Draft {
+    let mixed = scheme.mixed;
+    let (lines, figure) = mixing(facts, scheme.agent, mixed);
     let mut acts = Vec::new();
     if n > 1 && facts.mode().is_there {
         // The machine would take the next fill for its rinse.

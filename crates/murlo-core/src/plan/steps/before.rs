@@ -232,8 +232,7 @@ fn holder_soak(needles: &[Needle], agent: Option<&Agent>) -> Option<Draft> {
 
 /// What a holder can stand in besides soapy water.
 pub(in crate::plan) fn holder_bath(agent: &Agent) -> Option<String> {
-    matches!(agent.form, AgentForm::Liquid { .. })
-        .then(|| format!("a cup of {}", agent.name.to_lowercase()))
+    matches!(agent.form, AgentForm::Liquid { .. }).then(|| format!("a cup of {}", agent.in_text()))
 }
 
 pub(super) fn ready(facts: &Facts) -> Draft {
@@ -342,7 +341,7 @@ fn washed(kind: Kind, title: &str, parts: &[Part], then: &str) -> Option<Draft> 
 fn swab(agent: Option<&Agent>) -> String {
     match agent {
         Some(agent) if matches!(agent.form, AgentForm::Liquid { .. }) => {
-            format!("a little {}", agent.name.to_lowercase())
+            format!("a little {}", agent.in_text())
         }
         _ => "a little dish soap".to_owned(),
     }

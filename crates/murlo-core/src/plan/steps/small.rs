@@ -52,7 +52,7 @@ fn wash_only(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
     let mix = agent.and_then(super::holder_bath).map(|_| {
         format!(
             "a mix of one part {} and one part water",
-            agent.map_or_else(String::new, |a| a.name.to_lowercase())
+            agent.map_or_else(String::new, |a| a.in_text())
         )
     });
     let mut wiped = body(None);
