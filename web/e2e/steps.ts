@@ -41,7 +41,7 @@ export async function takeVinegar(page: Page) {
   await changeIt(page);
   await page.getByLabel("Agent", { exact: true }).click();
   await page.getByRole("option", { name: "White vinegar" }).click();
-  await expect(page.getByText(/of white vinegar in/)).toBeVisible();
+  await expect(page.getByText(/of white vinegar( and|, neat)/)).toBeVisible();
 }
 
 /** Starts the clean of the brewer on screen. */

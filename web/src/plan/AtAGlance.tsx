@@ -12,7 +12,7 @@ export function AtAGlance({ plan }: { plan: Schemas["Plan"] }) {
       <Typography variant="h2" component="p" sx={{ mb: 1 }}>
         {whole && (plan.chosen.baths ?? 1) > 1 && `${plan.chosen.baths} fresh baths, each `}
         {whole
-          ? `${plan.bath.agent_words} in ${plan.bath.total.text}`
+          ? poured(plan.bath)
           : plan.work === "needles"
             ? "Clear and flush the needles"
             : "With plain water, to learn the buttons"}
@@ -54,4 +54,12 @@ export function AtAGlance({ plan }: { plan: Schemas["Plan"] }) {
       {plan.reasons[0] && <Typography sx={{ mt: 1 }}>{plan.reasons[0]}</Typography>}
     </Paper>
   );
+}
+
+/** A powder goes into an amount of water; a liquid is thinned, or taken neat. */
+function poured({ agent_words, powder_g, water }: Schemas["Mixed"]): string {
+  if (powder_g != null) {
+    return `${agent_words} in ${water.text}`;
+  }
+  return water.ml > 1 ? `${agent_words} and ${water.text} of water` : `${agent_words}, neat`;
 }
