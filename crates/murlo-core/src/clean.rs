@@ -6,6 +6,7 @@
 mod act;
 mod ahead;
 mod bathing;
+mod carry_out;
 mod choices;
 mod judge;
 mod left_out;
