@@ -492,15 +492,11 @@ impl Facts<'_> {
         });
         let remainder = self.units.measure(remainder);
         let text = match way {
-            Way::Halves => format!(
-                "all {} through in one brew, stopped half-way to soak",
-                each.text
-            ),
+            Way::Halves => format!("all {} through in one brew, stopped half-way", each.text),
             Way::Programme => format!("all {} through in the programme", each.text),
-            Way::CupAtATime => format!(
-                "{} poured in at once, paused at the first drops to soak",
-                each.text
-            ),
+            Way::CupAtATime => {
+                format!("{} poured in at once, paused at the first drops", each.text)
+            }
             Way::Presses => {
                 let whole = text::count(count, "dispense", "dispenses");
                 let hot = match hot_cup {

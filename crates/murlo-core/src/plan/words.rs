@@ -98,7 +98,11 @@ impl Facts<'_> {
 
     fn reason_of_the_soak(&self, plan: &Plan) -> String {
         if self.way() != Way::Programme {
-            return format!("Soak: {}.", plan.soak.reason);
+            let head = match plan.chosen.soak_minutes <= 0.0 {
+                true => "No soak",
+                false => "Soak",
+            };
+            return format!("{head}: {}.", plan.soak.reason);
         }
         let (minutes, known) = self.programme_minutes();
         format!(
