@@ -42,6 +42,9 @@ chromium:
 # The seed of the property tests: whether a change lands hangs on the change alone. `make drawn` looks elsewhere.
 DRAWN_FROM := 20261127
 
+# The crates of the rules, from the ground up.
+RULES := murlo-base murlo-chemistry murlo-brewer murlo-chalk murlo-plan murlo-clean murlo-visit murlo-calc murlo-household
+
 .PHONY: test
 test: check web-build chromium ## Everything that must hold before a change lands
 	cd web && npm test
@@ -49,8 +52,8 @@ test: check web-build chromium ## Everything that must hold before a change land
 	scripts/any-day
 
 .PHONY: drawn
-drawn: ## Run the core's property tests with fresh seeds, ten times over
-	for i in $$(seq 10); do $(CARGO) test --locked -p murlo-core --lib; done
+drawn: ## Run the rules' property tests with fresh seeds, ten times over
+	for i in $$(seq 10); do $(CARGO) test --locked $(RULES:%=-p %) --lib; done
 
 .PHONY: faults
 faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
@@ -58,11 +61,10 @@ faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
 	MURLO_FAULTS=1000 $(CARGO) test --release --locked -p murlo --test faults --test killed
 	MURLO_IMPORTS=20000 $(CARGO) test --release --locked -p murlo-server --test imports
 
-MUTATED := instruction machine plan clean practice pace cleaning belief trouble upkeep stock rounds visit
 .PHONY: mutants
-mutants: ## Change the core's rules one by one and see that a test fails; takes hours, ONLY=FILE for one file
+mutants: ## Change the rules one by one and see that a test fails; takes hours, ONLY=crates/.../FILE.rs or SHARD=1/40 for less
 	$(CARGO) mutants --version >/dev/null 2>&1 || $(CARGO) install --locked cargo-mutants@27.0.0
-	$(CARGO) mutants -p murlo-core $(if $(ONLY),-f $(ONLY),$(foreach m,$(MUTATED),-f 'crates/murlo-core/src/$(m).rs' -f 'crates/murlo-core/src/$(m)/**')) -- --lib --test reference --test calc_answers
+	$(CARGO) mutants --test-workspace=true $(RULES:%=-p %) $(if $(ONLY),-f $(ONLY)) $(if $(SHARD),--shard $(SHARD)) -- $(RULES:%=-p %)
 
 .PHONY: check
 check: web/node_modules/.package-lock.json ## Formatting, lints, layers, types
@@ -90,11 +92,11 @@ screenshots: web-build chromium ## Renew docs/screenshots from the demo
 
 .PHONY: everyday
 everyday: ## Print everyday cleans of every family beside what people do
-	$(CARGO) run --locked --quiet -p murlo-core --example everyday
+	$(CARGO) run --locked --quiet -p murlo-plan --example everyday
 
 .PHONY: coverage
 coverage: ## Print how often the due window holds, by simulation
-	$(CARGO) run --locked --quiet --release -p murlo-core --example coverage
+	$(CARGO) run --locked --quiet --release -p murlo-chalk --example coverage
 
 .PHONY: bench
 bench: ## Print the benchmark table

@@ -1,6 +1,6 @@
 //! Murlo's HTTP API, and the front end's files as the program brings them.
 //!
-//! Parses, authorises, calls and answers. Holds no SQL (`murlo-store` does) and no rules (`murlo-core` does).
+//! Parses, authorises, calls and answers. Holds no SQL (`murlo-store` does) and no rules (the crates below do).
 
 mod access;
 mod api;

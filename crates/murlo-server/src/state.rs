@@ -5,7 +5,7 @@ use crate::error::ApiError;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
-use murlo_core::report::Report;
+use murlo_brewer::report::Report;
 use murlo_store::{Backups, Store};
 use std::sync::{Arc, Mutex, PoisonError};
 use tokio::sync::{broadcast, watch};

@@ -106,7 +106,7 @@ async fn a_filter_that_is_fitted_is_drawn_from_the_cupboard_and_given_back_by_un
     assert!(lines.contains("1 piece for Lamp-room pod"), "{lines}");
 
     let export = server.ask("GET", "/api/export", Value::Null).await;
-    assert_eq!(export.body["version"], murlo_core::household::VERSION);
+    assert_eq!(export.body["version"], murlo_household::VERSION);
     assert_eq!(export.body["movements"].as_array().map(Vec::len), Some(2));
     let other = Server::start().await;
     let taken = other

@@ -11,7 +11,7 @@ use serde_json::Value;
 
 /// One brewer of each of three families, and all that belongs to them.
 fn household() -> Value {
-    let landed = include_str!("../../murlo-core/testdata/landed-1.json");
+    let landed = include_str!("../../murlo-household/testdata/landed-1.json");
     let mut export = serde_json::from_str::<Value>(landed).unwrap()["export"].take();
     let kept = ["harbour-pod", "galley", "office-coded"];
     let is_kept = |id: &Value| kept.contains(&id.as_str().unwrap_or_default());

@@ -440,7 +440,7 @@ async fn a_visit_travels_with_the_household() {
         200
     );
     let export = get(&server, "/api/export").await;
-    assert_eq!(export["version"], murlo_core::household::VERSION);
+    assert_eq!(export["version"], murlo_household::VERSION);
     assert_eq!(
         export["visits"][0]["fact"]["events"][0]["what"]["kind"],
         "started"

@@ -163,9 +163,9 @@ async fn a_further_bath_is_planned_by_the_server_once_and_is_part_of_the_clean()
     // The export holds what was planned, and reads.
     let export = get(&server, "/api/export").await.to_string();
     assert!(export.contains("mix-2"));
-    let household = murlo_core::household::Household::read(&export).unwrap();
+    let household = murlo_household::Household::read(&export).unwrap();
     let record = household.cleans.iter().find(|c| c.id == "c1").unwrap();
-    let (plan, _) = murlo_core::clean::stands(&record.plan, &record.events).unwrap();
+    let (plan, _) = murlo_clean::stands(&record.plan, &record.events).unwrap();
     assert_eq!(plan.steps.len(), before + 5);
 }
 

@@ -3,7 +3,7 @@
 use crate::file::{self, Lock, beside, companions, settle_folder};
 use crate::{LATEST, Result, Store, StoreError};
 use jiff::civil::Date;
-use murlo_core::backups::kept;
+use murlo_household::backups::kept;
 use rusqlite::{Connection, OpenFlags};
 use std::fs;
 use std::path::{Path, PathBuf};

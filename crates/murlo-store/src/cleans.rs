@@ -1,13 +1,13 @@
 //! Cleans: frozen plans and their append-only events.
 
 use crate::{Result, Store, StoreError};
-use murlo_core::brewer::Brewer;
-use murlo_core::clean::{Act, Event};
-use murlo_core::history::GuidedClean;
-use murlo_core::household::CleanRecord;
-use murlo_core::money::Cost;
-use murlo_core::plan::Plan;
-use murlo_core::problem::{Code, Problem};
+use murlo_base::problem::{Code, Problem};
+use murlo_brewer::Brewer;
+use murlo_chalk::money::Cost;
+use murlo_clean::{Act, Event};
+use murlo_household::CleanRecord;
+use murlo_household::history::GuidedClean;
+use murlo_plan::Plan;
 use rusqlite::{Connection, OptionalExtension, params};
 use std::collections::HashMap;
 

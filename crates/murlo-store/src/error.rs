@@ -1,6 +1,6 @@
 //! Why the store could not answer, in words that say what to do.
 
-use murlo_core::problem::{Problem, Problems};
+use murlo_base::problem::{Problem, Problems};
 use rusqlite::ErrorCode;
 use std::path::{Path, PathBuf};
 

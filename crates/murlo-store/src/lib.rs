@@ -1,6 +1,6 @@
 //! The facts of a household in SQLite: facts in, facts out.
 //!
-//! Holds no rule of the job and computes nothing; `murlo-core` does. Every change is one transaction and is on disk when
+//! Holds no rule of the job and computes nothing; the crates below do. Every change is one transaction and is on disk when
 //! the call returns (`synchronous=FULL`), so an acknowledged act survives a pulled plug. Deleting is archiving.
 
 mod backups;
@@ -17,15 +17,16 @@ pub use file::Lock;
 
 use file::Identity;
 use jiff::tz::TimeZone;
-use murlo_core::bath::Agent;
-use murlo_core::brewer::Brewer;
-use murlo_core::first::Settled;
-use murlo_core::history::Memory;
-use murlo_core::household::{Home, Kept, PastClean, Settings};
-use murlo_core::problem::{Code, Problem, Problems};
-use murlo_core::rounds::Visit;
-use murlo_core::stock::{Movement, Supply};
-use murlo_core::water::Water;
+use murlo_base::problem::{Code, Problem, Problems};
+use murlo_brewer::Brewer;
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::Home;
+use murlo_brewer::water::Water;
+use murlo_household::first::Settled;
+use murlo_household::history::Memory;
+use murlo_household::rounds::Visit;
+use murlo_household::stock::{Movement, Supply};
+use murlo_household::{Kept, PastClean, Settings};
 use rusqlite::{
     Connection, OpenFlags, OptionalExtension, Transaction, TransactionBehavior, params,
 };

@@ -2,8 +2,8 @@
 
 use crate::{Result, Store, StoreError};
 use jiff::Timestamp;
-use murlo_core::household::{Photo, PhotoBrief, PhotoOf, Shows};
-use murlo_core::problem::{Code, Problem};
+use murlo_base::problem::{Code, Problem};
+use murlo_household::{Photo, PhotoBrief, PhotoOf, Shows};
 use rusqlite::types::Type;
 use rusqlite::{Connection, OptionalExtension, Row, params};
 
@@ -99,8 +99,8 @@ impl Store {
         }
         match &photo.of {
             PhotoOf::Clean(id) => drop(self.clean(id)?),
-            PhotoOf::Visit(id) => drop(self.get::<murlo_core::rounds::Visit>(id)?),
-            PhotoOf::Brewer(id) => drop(self.get::<murlo_core::brewer::Brewer>(id)?),
+            PhotoOf::Visit(id) => drop(self.get::<murlo_household::rounds::Visit>(id)?),
+            PhotoOf::Brewer(id) => drop(self.get::<murlo_brewer::Brewer>(id)?),
         }
         let beside = self.photos_of(&photo.of)?.len();
         photo.of.has_room(beside).map_err(StoreError::Conflict)?;

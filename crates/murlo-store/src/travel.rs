@@ -3,9 +3,9 @@
 use crate::backups::{Backups, Occasion};
 use crate::{Result, Store, StoreError, cleans, journal, known_zone, photos, put, put_settings};
 use jiff::civil::Date;
-use murlo_core::history::Memory;
-use murlo_core::household::{FORMAT, Household, VERSION, is_as_it_starts};
-use murlo_core::problem::{Code, Problem};
+use murlo_base::problem::{Code, Problem};
+use murlo_household::history::Memory;
+use murlo_household::{FORMAT, Household, VERSION, is_as_it_starts};
 use rusqlite::Connection;
 
 impl Store {

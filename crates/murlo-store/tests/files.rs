@@ -2,8 +2,9 @@
 
 use jiff::ToSpan;
 use jiff::civil::{Date, date};
-use murlo_core::bath::Agent;
-use murlo_core::household::{Home, PhotoOf, Settings, Shows};
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::Home;
+use murlo_household::{PhotoOf, Settings, Shows};
 use murlo_store::{Backups, Lock, Store, StoreError, copy, restore};
 use rusqlite::Connection;
 use std::fs;

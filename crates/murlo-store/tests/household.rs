@@ -2,16 +2,17 @@
 
 use jiff::Timestamp;
 use jiff::civil::date;
-use murlo_core::bath::Agent;
-use murlo_core::brewer::{BrewerDraft, Family};
-use murlo_core::clean::{Act, Event, admit};
-use murlo_core::household::{Home, Household, PastClean, Photo, PhotoOf, Shows, VERSION};
-use murlo_core::journal::{Entry, What};
-use murlo_core::money::Terms;
-use murlo_core::plan::{Facts, Moment, Plan, PlanOptions, Today, Wish};
-use murlo_core::scale::{Growth, Known, Start};
-use murlo_core::units::{HardnessUnit, Units};
-use murlo_core::water::{Chemistry, Reading, Water, Waters};
+use murlo_base::units::{HardnessUnit, Units};
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::Home;
+use murlo_brewer::journal::{Entry, What};
+use murlo_brewer::water::{Chemistry, Reading, Water, Waters};
+use murlo_brewer::{BrewerDraft, Family};
+use murlo_chalk::money::Terms;
+use murlo_chalk::scale::{Growth, Known, Start};
+use murlo_clean::{Act, Event, admit};
+use murlo_household::{Household, PastClean, Photo, PhotoOf, Shows, VERSION};
+use murlo_plan::{Facts, Moment, Plan, PlanOptions, Today, Wish};
 use murlo_store::{Store, StoreError};
 
 const TODAY: jiff::civil::Date = date(2026, 11, 23);

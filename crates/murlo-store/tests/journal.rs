@@ -1,9 +1,9 @@
 //! The journal in real SQLite files: sent twice, taken back, brought in whole, and a file from before there was one.
 
 use jiff::civil::{Date, date};
-use murlo_core::brewer::{BrewerDraft, Family};
-use murlo_core::journal::{Entry, Sign, What};
-use murlo_core::units::Units;
+use murlo_base::units::Units;
+use murlo_brewer::journal::{Entry, Sign, What};
+use murlo_brewer::{BrewerDraft, Family};
 use murlo_store::{Store, StoreError};
 
 const TODAY: Date = date(2026, 11, 23);
@@ -16,7 +16,7 @@ fn with_brewers() -> Store {
     store
 }
 
-fn brewer(id: &str) -> murlo_core::brewer::Brewer {
+fn brewer(id: &str) -> murlo_brewer::Brewer {
     let draft = BrewerDraft {
         nickname: id.into(),
         ..BrewerDraft::template(Family::Drip, Units::Us, "home", "well", TODAY)

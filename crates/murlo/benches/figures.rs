@@ -3,20 +3,22 @@
 
 use jiff::civil::date;
 use jiff::{SignedDuration, Timestamp};
-use murlo_core::bath::Agent;
-use murlo_core::belief::{Checks, Told};
-use murlo_core::brewer::{BrewerDraft, Family};
-use murlo_core::chem::acid::Acid;
-use murlo_core::chem::carbonate::{Heat, Water, constants, potential};
-use murlo_core::clean::{Act, Event, Evidence, replay};
-use murlo_core::cleaning::{Bath, Bathed, How, Pass};
-use murlo_core::history::Cleaned;
-use murlo_core::journal::{Entry, What};
-use murlo_core::money::Terms;
-use murlo_core::plan::{Facts, Kind, Plan, PlanOptions, RINSE, Today, answers};
-use murlo_core::scale::{Growth, Known, Start, days_after};
-use murlo_core::units::{HardnessUnit, Units};
-use murlo_core::water::{Chemistry, Reading, Waters};
+use murlo_base::days::days_after;
+use murlo_base::units::{HardnessUnit, Units};
+use murlo_brewer::bath::Agent;
+use murlo_brewer::journal::{Entry, What};
+use murlo_brewer::water::{Chemistry, Reading, Waters};
+use murlo_brewer::{BrewerDraft, Family};
+use murlo_chalk::belief::{Checks, Told};
+use murlo_chalk::money::Terms;
+use murlo_chalk::scale::Cleaned;
+use murlo_chalk::scale::Evidence;
+use murlo_chalk::scale::{Growth, Known, Start};
+use murlo_chemistry::acid::Acid;
+use murlo_chemistry::carbonate::{Heat, Water, constants, potential};
+use murlo_chemistry::cleaning::{Bath, Bathed, How, Pass};
+use murlo_clean::{Act, Event, replay};
+use murlo_plan::{Facts, Kind, Plan, PlanOptions, RINSE, Today, answers};
 use rayon::prelude::*;
 use std::hint::black_box;
 use std::io::{BufRead, BufReader, Read, Write};
@@ -226,9 +228,9 @@ fn main() {
         ms(5),
     );
     let cases: Vec<serde_json::Value> =
-        serde_json::from_str(include_str!("../../murlo-core/testdata/visit2.json"))
+        serde_json::from_str(include_str!("../../murlo-calc/testdata/visit2.json"))
             .expect("reference visits");
-    let visit = murlo_core::calc::topic("visit").expect("a topic");
+    let visit = murlo_calc::topic("visit").expect("a topic");
     let slowest = cases
         .iter()
         .map(|case| time(3, 1, || visit.answer(black_box(&case["input"]))))

@@ -7,19 +7,20 @@ use anyhow::{Context, Result};
 use jiff::civil::{Date, date};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
-use murlo_core::clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
-use murlo_core::counter::{self, Cleans, Journals, Running};
-use murlo_core::history::{AcidInside, History};
-use murlo_core::household::{CleanRecord, Home, Household, Kept, PastClean};
-use murlo_core::money::Terms;
-use murlo_core::plan::{
+use murlo_base::problem::{Code, Problem};
+use murlo_base::units::Units;
+use murlo_brewer::home::Home;
+use murlo_brewer::job::Asks;
+use murlo_brewer::water::Waters;
+use murlo_chalk::money::Terms;
+use murlo_clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
+use murlo_household::counter::{self, Cleans, Journals, Running};
+use murlo_household::history::{AcidInside, History};
+use murlo_household::stock::{Moved, Movement};
+use murlo_household::{CleanRecord, Household, Kept, PastClean};
+use murlo_plan::{
     Because, Facts, Kind, Measured, Moment, PlanOptions, SOAK, Today, VERIFY, Wish, Work, answers,
 };
-use murlo_core::problem::{Code, Problem};
-use murlo_core::stock::{Moved, Movement};
-use murlo_core::units::Units;
-use murlo_core::upkeep::Asks;
-use murlo_core::water::Waters;
 use murlo_store::Store;
 use serde_json::Value;
 use std::collections::HashMap;

@@ -4,8 +4,9 @@ use crate::{demo, shell};
 use anyhow::{Context, Result, bail};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
-use murlo_core::bath::Agent;
-use murlo_core::household::{Home, Settings};
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::Home;
+use murlo_household::Settings;
 use murlo_server::AppState;
 use murlo_store::{Lock, Store};
 use std::io::Write;
@@ -71,7 +72,7 @@ pub fn demo(listen: SocketAddr, crowd: u32, years: u32, now: Option<Timestamp>) 
     demo::fill(&mut store, clock(), crowd, years)?;
     let state = AppState::new(store, false, clock)
         .with_shell(shell::file)
-        .with_reports(murlo_core::report::reports());
+        .with_reports(murlo_brewer::report::reports());
     let served = serve(state, listen, None, Some(folder.path().to_owned()));
     folder.close()?;
     served

@@ -2,8 +2,9 @@
 
 use jiff::Timestamp;
 use jiff::civil::{Date, Time};
-use murlo_core::household::{Home, PhotoBrief};
-use murlo_core::rounds::{
+use murlo_brewer::home::Home;
+use murlo_household::PhotoBrief;
+use murlo_household::rounds::{
     Bill, Card, Hours, KitLine, Lanes, Ordered, Outlook, Proposed, RoomStop, Spent, Visit,
     VisitStage, VisitWhat,
 };

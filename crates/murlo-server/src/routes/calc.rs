@@ -3,8 +3,8 @@
 use crate::error::ApiError;
 use axum::Json;
 use axum::extract::Path;
-use murlo_core::calc::{MOST_ITEMS, TOPICS, read, topic};
-use murlo_core::problem::{Code, Problem};
+use murlo_base::problem::{Code, Problem};
+use murlo_calc::{MOST_ITEMS, TOPICS, read, topic};
 use serde_json::{Value, json};
 
 /// Lists the topics with an example each.

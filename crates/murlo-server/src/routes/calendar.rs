@@ -15,9 +15,10 @@ use icalendar::{
 use jiff::Timestamp;
 use jiff::civil::{Date, date};
 use jiff::tz::TimeZone;
-use murlo_core::household::{Guests, Home, Kept, Stay};
-use murlo_core::problem::{Code, Problem};
-use murlo_core::rounds::{Occasion, Span, Visit, occasions};
+use murlo_base::problem::{Code, Problem};
+use murlo_brewer::home::{Guests, Home, Stay};
+use murlo_household::Kept;
+use murlo_household::rounds::{Occasion, Span, Visit, occasions};
 use murlo_store::Store;
 
 /// No calendar of a home is longer.

@@ -11,14 +11,14 @@ use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use jiff::Timestamp;
-use murlo_core::bath::Agent;
-use murlo_core::counter::BrewerCard;
-use murlo_core::history::done;
-use murlo_core::money::{Paid, Terms, YearSum, by_year};
-use murlo_core::plan::PlanOptions;
-use murlo_core::problem::{Code, Problem};
-use murlo_core::stock::{AHEAD_DAYS, Cupboard, Drawn, Movement, Shown, Supply};
-use murlo_core::upkeep::csv;
+use murlo_base::problem::{Code, Problem};
+use murlo_brewer::bath::Agent;
+use murlo_chalk::money::{Paid, Terms, YearSum, by_year};
+use murlo_chalk::upkeep::csv;
+use murlo_household::counter::BrewerCard;
+use murlo_household::history::done;
+use murlo_household::stock::{AHEAD_DAYS, Cupboard, Drawn, Movement, Shown, Supply};
+use murlo_plan::PlanOptions;
 use murlo_store::Store;
 
 /// Looks into the cupboard as it is now.

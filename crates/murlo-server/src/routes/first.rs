@@ -11,13 +11,13 @@ use crate::state::{AppState, today};
 use axum::Json;
 use axum::extract::State;
 use jiff::Timestamp;
-use murlo_core::bath::Agent;
-use murlo_core::brewer::{Brewer, Family};
-use murlo_core::first::{Answers, House, LOOKS, Settled, told_by};
-use murlo_core::household::Home;
-use murlo_core::plan::PlanOptions;
-use murlo_core::text;
-use murlo_core::water::Water;
+use murlo_base::text;
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::Home;
+use murlo_brewer::water::Water;
+use murlo_brewer::{Brewer, Family};
+use murlo_household::first::{Answers, House, LOOKS, Settled, told_by};
+use murlo_plan::PlanOptions;
 use murlo_store::Store;
 
 /// What is asked, with what the household can answer with.

@@ -7,9 +7,9 @@ use crate::state::{AppState, today};
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
-use murlo_core::brewer::Brewer;
-use murlo_core::household::Home;
-use murlo_core::journal::{Entry, EntryDraft, What, parse_counts};
+use murlo_brewer::Brewer;
+use murlo_brewer::home::Home;
+use murlo_brewer::journal::{Entry, EntryDraft, What, parse_counts};
 
 /// Writes an entry down; sending it again is harmless.
 #[utoipa::path(post, path = "/api/brewers/{id}/journal", params(("id" = String, Path)), request_body = EntryDraft, responses((status = 200, body = Entry), (status = 404), (status = 409), (status = 422)))]

@@ -8,9 +8,9 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use image::codecs::jpeg::JpegEncoder;
 use image::{DynamicImage, ImageDecoder, ImageReader, Limits};
-use murlo_core::household::{Photo, PhotoOf, Shows};
-use murlo_core::problem::{Code, Problem};
-use murlo_core::text;
+use murlo_base::problem::{Code, Problem};
+use murlo_base::text;
+use murlo_household::{Photo, PhotoOf, Shows};
 use serde::Deserialize;
 use std::io::Cursor;
 

@@ -5,8 +5,8 @@ use crate::error::{ApiError, Body};
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
-use murlo_core::brewer::Brewer;
-use murlo_core::practice::{Scene, play};
+use murlo_brewer::Brewer;
+use murlo_plan::practice::{Scene, play};
 
 /// Where practice stands after these presses.
 #[utoipa::path(post, path = "/api/practice", request_body = PracticeDraft, responses((status = 200, body = Scene), (status = 404), (status = 422)))]

@@ -11,12 +11,12 @@ use axum::http::StatusCode;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
-use murlo_core::bath::Agent;
-use murlo_core::brewer::Brewer;
-use murlo_core::counter::BrewerCard;
-use murlo_core::household::Home;
-use murlo_core::problem::{Code, Problem};
-use murlo_core::rounds::{Places, Proposed, Telling, Visit, VisitStage, lanes, propose};
+use murlo_base::problem::{Code, Problem};
+use murlo_brewer::Brewer;
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::Home;
+use murlo_household::counter::BrewerCard;
+use murlo_household::rounds::{Places, Proposed, Telling, Visit, VisitStage, lanes, propose};
 use murlo_store::Store;
 use std::collections::HashMap;
 

@@ -6,17 +6,18 @@ use crate::api::{CardView, OutlookView, RunView, StopView, VisitTimer, VisitView
 use crate::error::ApiError;
 use jiff::Timestamp;
 use jiff::civil::Date;
-use murlo_core::brewer::Brewer;
-use murlo_core::clean::{Closed, State as CleanState, stands};
-use murlo_core::counter::BrewerCard;
-use murlo_core::household::{Home, PhotoBrief, PhotoOf};
-use murlo_core::money::Terms as Money;
-use murlo_core::plan::{Inside, Plan, Work};
-use murlo_core::rounds::{
+use murlo_base::text;
+use murlo_brewer::Brewer;
+use murlo_brewer::home::Home;
+use murlo_chalk::money::Terms as Money;
+use murlo_clean::{Closed, State as CleanState, stands};
+use murlo_household::counter::BrewerCard;
+use murlo_household::rounds::{
     Begun, Card, CardFacts, Course, Spent, Stop, Task, Terms, Visit, VisitStage, kit, outlook,
     schedule, suggested, travel_between,
 };
-use murlo_core::text;
+use murlo_household::{PhotoBrief, PhotoOf};
+use murlo_plan::{Inside, Plan, Work};
 use murlo_store::Store;
 use qrcode::QrCode;
 use qrcode::render::svg;

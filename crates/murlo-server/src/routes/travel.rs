@@ -5,7 +5,7 @@ use crate::state::{AppState, today};
 use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
-use murlo_core::household::Household;
+use murlo_household::Household;
 use serde::Deserialize;
 
 /// Everything as one JSON document.

@@ -6,9 +6,9 @@ use crate::past::Past;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
-use murlo_core::brewer::Brewer;
-use murlo_core::journal::Entry;
-use murlo_core::trouble::{Context, DANGERS, SIGNS, diagnose};
+use murlo_brewer::Brewer;
+use murlo_brewer::journal::Entry;
+use murlo_brewer::trouble::{Context, DANGERS, SIGNS, diagnose};
 
 /// Likely causes of what was seen, with what is known of the brewer.
 #[utoipa::path(post, path = "/api/trouble", request_body = TroubleDraft, responses((status = 200, body = TroubleView), (status = 404), (status = 422)))]

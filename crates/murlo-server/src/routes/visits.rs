@@ -9,9 +9,9 @@ use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode, header};
-use murlo_core::clean::{happened_at, stands};
-use murlo_core::problem::{Code, Problem};
-use murlo_core::rounds::{RoomStop, Visit, VisitEvent, VisitWhat, hours_in};
+use murlo_base::problem::{Code, Problem};
+use murlo_clean::{happened_at, stands};
+use murlo_household::rounds::{RoomStop, Visit, VisitEvent, VisitWhat, hours_in};
 use serde::Deserialize;
 
 /// How this household was asked for.

@@ -7,10 +7,10 @@ use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
-use murlo_core::brewer::Brewer;
-use murlo_core::problem::{Code, Problem};
-use murlo_core::water::{Chemistry, RULER, Water, WaterDraft, Waters, ruler_scales};
-use murlo_core::what_if::{Prices, SideBySide, WhatIf};
+use murlo_base::problem::{Code, Problem};
+use murlo_brewer::Brewer;
+use murlo_brewer::water::{Chemistry, RULER, Water, WaterDraft, Waters, ruler_scales};
+use murlo_household::what_if::{Prices, SideBySide, WhatIf};
 use murlo_store::Store;
 
 fn by_id(store: &Store) -> Result<Waters, ApiError> {

@@ -3,8 +3,9 @@
 
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};
-use murlo_core::bath::Agent;
-use murlo_core::household::{Home, Settings};
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::Home;
+use murlo_household::Settings;
 use murlo_server::{AppState, hash_passcode, run};
 use murlo_store::Store;
 use serde_json::Value;
@@ -44,7 +45,7 @@ pub fn day(ago: i64) -> Date {
 
 /// The same as people say it.
 pub fn said(ago: i64) -> String {
-    murlo_core::text::day(day(ago), day(0))
+    murlo_base::text::day(day(ago), day(0))
 }
 
 impl Server {

@@ -2,10 +2,12 @@
 
 use jiff::civil::{Date, time};
 use jiff::{SignedDuration, Timestamp, ToSpan};
-use murlo_core::household::Kept;
-use murlo_core::plan::{PlanOptions, Work};
-use murlo_core::rounds::{Bill, BillLine, Order, RoomStop, Stop, Visit, VisitEvent, VisitWhat};
-use murlo_core::upkeep::Job;
+use murlo_brewer::job::Job;
+use murlo_household::Kept;
+use murlo_household::rounds::{
+    Bill, BillLine, Order, RoomStop, Stop, Visit, VisitEvent, VisitWhat,
+};
+use murlo_plan::{PlanOptions, Work};
 
 /// Visits at the boat and the cottage, every four weeks, and tomorrow's at the cottage and the studio.
 pub fn visits(today: Date, now: Timestamp) -> Vec<Kept<Visit>> {

@@ -1,0 +1,357 @@
+//! Words shared by every module: names people give, and dates and durations as people say them.
+
+use crate::problem::{Code, Problem};
+use jiff::civil::{Date, Time};
+
+/// Longest name a person may give; long enough for any, short enough for a card.
+pub const NAME_MAX: usize = 80;
+/// Longest note.
+pub const NOTE_MAX: usize = 2000;
+/// Longest text in a document, whatever it stands for: workings and reasons are longer than notes.
+pub const TEXT_MAX: usize = 8000;
+/// Longest line, such as what to press.
+pub const LINE_MAX: usize = 200;
+
+/// A name without outer blanks.
+///
+/// # Errors
+/// `Missing` when empty, `OutOfRange` above [`NAME_MAX`] characters.
+pub fn name(field: &str, text: &str) -> Result<String, Problem> {
+    bounded(field, text, NAME_MAX)
+}
+
+/// A note without outer blanks.
+///
+/// # Errors
+/// `Missing` when empty, `OutOfRange` above [`NOTE_MAX`] characters.
+pub fn note(field: &str, text: &str) -> Result<String, Problem> {
+    bounded(field, text, NOTE_MAX)
+}
+
+/// A short text without outer blanks.
+///
+/// # Errors
+/// `Missing` when empty, `OutOfRange` above [`LINE_MAX`] characters.
+pub fn line(field: &str, text: &str) -> Result<String, Problem> {
+    bounded(field, text, LINE_MAX)
+}
+
+fn bounded(field: &str, text: &str, most: usize) -> Result<String, Problem> {
+    let text = text.trim();
+    let length = text.chars().count();
+    if length == 0 {
+        return Err(Problem::new(
+            Code::Missing,
+            field,
+            format!("give a {} of 1 to {most} characters", last(field)),
+        ));
+    }
+    if length > most {
+        return Err(Problem::new(
+            Code::OutOfRange,
+            field,
+            format!(
+                "{} has {length} characters: give at most {most}",
+                last(field)
+            ),
+        ));
+    }
+    Ok(text.to_owned())
+}
+
+fn last(field: &str) -> &str {
+    field.rsplit('.').next().unwrap_or(field)
+}
+
+/// A share of a whole in words that promise no more than an estimate holds: "about a third", "hardly anything".
+#[must_use]
+pub fn share(share: f64) -> String {
+    let words = [
+        (0.03, "hardly anything"),
+        (0.075, "about a twentieth"),
+        (0.15, "about a tenth"),
+        (0.225, "about a fifth"),
+        (0.29, "about a quarter"),
+        (0.42, "about a third"),
+        (0.58, "about half"),
+        (0.7, "about two thirds"),
+        (0.85, "about three quarters"),
+        (1.15, "about all"),
+    ];
+    let found = words.iter().find(|(below, _)| share < *below);
+    found.map_or_else(
+        || format!("about {share:.1} times"),
+        |(_, words)| (*words).to_owned(),
+    )
+}
+
+/// From here on chalk against its limit is told as times, not in percent.
+pub const MANY_TIMES: f64 = 2.95;
+
+/// Chalk against its limit as a short figure: far beyond it no percentage is that sure.
+///
+/// # Example
+/// ```
+/// use crate::text::of_limit;
+/// assert_eq!(of_limit(0.284), "28 % of the limit");
+/// assert_eq!(of_limit(4.4), "4 times the limit");
+/// assert_eq!(of_limit(19.0), "over 10 × the limit");
+/// ```
+#[must_use]
+pub fn of_limit(used: f64) -> String {
+    if used < MANY_TIMES {
+        format!("{:.0} % of the limit", 100.0 * used)
+    } else if used < 10.0 {
+        format!("{used:.0} times the limit")
+    } else {
+        "over 10 × the limit".to_owned()
+    }
+}
+
+/// The same in words: "about a third of the limit".
+#[must_use]
+pub fn share_of_limit(used: f64) -> String {
+    if used < 1.15 {
+        format!("{} of the limit", share(used))
+    } else if used < MANY_TIMES {
+        format!("about {} times the limit", crate::units::trim(used, 1))
+    } else {
+        of_limit(used)
+    }
+}
+
+/// An estimate to two figures, which is all it is good for: 21134 as "21000".
+#[must_use]
+pub fn roughly(value: f64) -> String {
+    if value < 10.0 {
+        return format!("{value:.1}");
+    }
+    let step = 10f64.powf(value.log10().floor() - 1.0);
+    format!("{:.0}", (value / step).round() * step)
+}
+
+/// An identity made by a device: 1 to 64 letters, digits, `-` or `_`.
+///
+/// # Errors
+/// `WrongType` for anything else.
+pub fn id(field: &str, text: &str) -> Result<String, Problem> {
+    let fits = (1..=64).contains(&text.len())
+        && text
+            .chars()
+            .all(|c| c.is_ascii_alphanumeric() || c == '-' || c == '_');
+    if fits {
+        Ok(text.to_owned())
+    } else {
+        Err(Problem::new(
+            Code::WrongType,
+            field,
+            "an id is 1 to 64 letters, digits, - or _",
+        ))
+    }
+}
+
+const MONTHS: [&str; 12] = [
+    "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
+];
+
+/// "12 Dec", with the year when it is not `today`'s.
+#[must_use]
+pub fn day(date: Date, today: Date) -> String {
+    let month = MONTHS[(date.month() - 1) as usize];
+    if date.year() == today.year() {
+        format!("{} {month}", date.day())
+    } else {
+        format!("{} {month} {}", date.day(), date.year())
+    }
+}
+
+/// "3:05 PM" or "15:05".
+#[must_use]
+pub fn time(time: Time, is_12_hours: bool) -> String {
+    let (hour, minute) = (time.hour(), time.minute());
+    match (is_12_hours, hour % 12) {
+        (false, _) => format!("{hour}:{minute:02}"),
+        (true, h) => {
+            let half = if hour < 12 { "AM" } else { "PM" };
+            format!("{}:{minute:02} {half}", if h == 0 { 12 } else { h })
+        }
+    }
+}
+
+/// "25 min", "1 h 10 min".
+#[must_use]
+pub fn minutes(value: f64) -> String {
+    let total = value.round() as i64;
+    match (total / 60, total % 60) {
+        (0, m) => format!("{m} min"),
+        (h, 0) => format!("{h} h"),
+        (h, m) => format!("{h} h {m} min"),
+    }
+}
+
+/// A long time as people say it: "12 days", "5 weeks", "8 months", "2 years".
+#[must_use]
+pub fn span(days: f64) -> String {
+    let whole = |value: f64, one: &str, many: &str| count(value.round() as u32, one, many);
+    match days {
+        d if d < 20.5 => whole(d, "day", "days"),
+        d if d < 70.0 => whole(d / 7.0, "week", "weeks"),
+        d if d < 700.0 => whole(d / 30.4, "month", "months"),
+        d => whole(d / 365.25, "year", "years"),
+    }
+}
+
+/// The same with a capital letter.
+#[must_use]
+pub fn capital(words: &str) -> String {
+    let mut letters = words.chars();
+    let first = letters.next().map(|c| c.to_uppercase().to_string());
+    first.unwrap_or_default() + letters.as_str()
+}
+
+/// "1 dispense", "3 dispenses".
+#[must_use]
+pub fn count(n: u32, one: &str, many: &str) -> String {
+    format!("{n} {}", if n == 1 { one } else { many })
+}
+
+/// "Ana, Bo or Cy".
+#[must_use]
+pub fn any_of(names: &[String]) -> String {
+    match names {
+        [] => String::new(),
+        [one] => one.clone(),
+        [most @ .., last] => format!("{} or {last}", most.join(", ")),
+    }
+}
+
+/// One line of RFC 4180; what looks like a formula to a spreadsheet is told apart by an apostrophe.
+#[must_use]
+pub fn csv_line(fields: &[&str]) -> String {
+    let field = |text: &&str| {
+        let guard = match text.chars().next() {
+            Some('=' | '@' | '\t' | '\r') => "'",
+            Some('+' | '-') if text.parse::<f64>().is_err() => "'",
+            _ => "",
+        };
+        match text.contains([',', '"', '\n', '\r']) || !guard.is_empty() {
+            true => format!("\"{guard}{}\"", text.replace('"', "\"\"")),
+            false => (*text).to_owned(),
+        }
+    };
+    let fields: Vec<String> = fields.iter().map(field).collect();
+    fields.join(",") + "\r\n"
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use jiff::civil::date;
+
+    #[test]
+    fn times_are_written_as_the_household_writes_them() {
+        use jiff::civil::time as at;
+        for (hour, minute, twelve, day) in [
+            (0, 5, "12:05 AM", "0:05"),
+            (9, 30, "9:30 AM", "9:30"),
+            (11, 59, "11:59 AM", "11:59"),
+            (12, 0, "12:00 PM", "12:00"),
+            (13, 7, "1:07 PM", "13:07"),
+            (23, 59, "11:59 PM", "23:59"),
+        ] {
+            assert_eq!(time(at(hour, minute, 0, 0), true), twelve);
+            assert_eq!(time(at(hour, minute, 0, 0), false), day);
+        }
+    }
+
+    #[test]
+    fn names_are_trimmed_and_bounded() {
+        assert_eq!(name("nickname", "  Kiln drip ").unwrap(), "Kiln drip");
+        assert_eq!(
+            name("nickname", "ü".repeat(80).as_str())
+                .unwrap()
+                .chars()
+                .count(),
+            80
+        );
+        for (text, code) in [
+            ("", Code::Missing),
+            (" \n ", Code::Missing),
+            ("x".repeat(81).as_str(), Code::OutOfRange),
+        ] {
+            let problem = name("home.name", text).unwrap_err();
+            assert_eq!((problem.code, problem.field.as_str()), (code, "home.name"));
+            assert!(
+                problem.message.contains("name") && !problem.message.contains("home."),
+                "{}",
+                problem.message
+            );
+        }
+        assert_eq!(
+            note("text", &"x".repeat(2001)).unwrap_err().code,
+            Code::OutOfRange
+        );
+    }
+
+    #[test]
+    fn estimates_are_told_to_two_figures() {
+        for (value, told) in [
+            (21134.0, "21000"),
+            (2393.0, "2400"),
+            (99.6, "100"),
+            (50.0, "50"),
+            (10.4, "10"),
+            (7.26, "7.3"),
+            (0.0, "0.0"),
+        ] {
+            assert_eq!(roughly(value), told);
+        }
+    }
+
+    #[test]
+    fn ids_are_plain() {
+        for good in ["a", "6f1c-22", "Demo_1", &"x".repeat(64)] {
+            assert_eq!(id("id", good).unwrap(), good);
+        }
+        for bad in ["", "a b", "../x", "é", &"x".repeat(65)] {
+            assert_eq!(id("id", bad).unwrap_err().code, Code::WrongType, "{bad}");
+        }
+    }
+
+    #[test]
+    fn days_minutes_and_counts_read_as_people_say_them() {
+        let today = date(2026, 11, 23);
+        assert_eq!(day(date(2026, 12, 3), today), "3 Dec");
+        assert_eq!(day(date(2027, 1, 7), today), "7 Jan 2027");
+        for (value, text) in [
+            (0.4, "0 min"),
+            (25.0, "25 min"),
+            (60.0, "1 h"),
+            (154.2, "2 h 34 min"),
+            (1440.0, "24 h"),
+        ] {
+            assert_eq!(minutes(value), text);
+        }
+        assert_eq!(
+            (count(1, "mug", "mugs"), count(0, "mug", "mugs")),
+            ("1 mug".to_owned(), "0 mugs".to_owned())
+        );
+    }
+
+    #[test]
+    fn a_table_survives_commas_quotes_and_spreadsheets() {
+        for (field, written) in [
+            ("Boat", "Boat"),
+            ("Boat, forward", "\"Boat, forward\""),
+            ("the \"old\" pod", "\"the \"\"old\"\" pod\""),
+            ("two\nlines", "\"two\nlines\""),
+            ("-1.5", "-1.5"),
+            ("=SUM(A1)", "\"'=SUM(A1)\""),
+            ("-cmd", "\"'-cmd\""),
+            ("@x", "\"'@x\""),
+            ("", ""),
+        ] {
+            assert_eq!(csv_line(&["a", field]), format!("a,{written}\r\n"));
+        }
+    }
+}

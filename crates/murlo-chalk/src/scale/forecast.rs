@@ -1,0 +1,201 @@
+//! What is said of one circuit: its chalk, when it is due, how sure that is.
+
+use super::Lesson;
+use jiff::civil::Date;
+use murlo_base::text;
+use murlo_base::working::Working;
+use murlo_brewer::Circuit;
+use murlo_chemistry::film_um;
+use serde::{Deserialize, Serialize};
+
+/// Days before the due date in which a brewer is announced as due soon.
+const SOON_DAYS: i32 = 14;
+
+/// Chalk in a circuit today.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Chalk {
+    /// Median, mg.
+    pub mg: f64,
+    /// P10, mg.
+    pub low_mg: f64,
+    /// P90, mg.
+    pub high_mg: f64,
+    /// Median thickness, µm.
+    pub um: f64,
+    /// Share of the budget used: 1 is the limit.
+    pub used: f64,
+    /// P10 of that share.
+    pub used_low: f64,
+    /// P90 of that share.
+    pub used_high: f64,
+    /// "63 % of the limit", "4 times the limit"; empty in plans frozen before it was kept.
+    #[serde(default)]
+    pub of_limit: String,
+    /// "about 0.42 g, between 0.21 and 0.85 g".
+    pub text: String,
+}
+
+impl Chalk {
+    /// So much in a circuit: P10, median, P90, mg.
+    #[must_use]
+    pub fn of(mg: [f64; 3], circuit: &Circuit) -> Self {
+        let limit = circuit.limit_mg();
+        let [low_mg, mg, high_mg] = mg.map(|mg| mg.max(0.0));
+        Self {
+            mg,
+            low_mg,
+            high_mg,
+            um: film_um(mg, circuit.area_cm2),
+            used: mg / limit,
+            used_low: low_mg / limit,
+            used_high: high_mg / limit,
+            of_limit: text::of_limit(mg / limit),
+            text: if high_mg < 5.0 {
+                "none to speak of".to_owned()
+            } else {
+                format!(
+                    "about {:.2} g, between {:.2} and {:.2} g",
+                    mg / 1000.0,
+                    low_mg / 1000.0,
+                    high_mg / 1000.0
+                )
+            },
+        }
+    }
+}
+
+/// How urgent a circuit is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Urgency {
+    /// Past due for two weeks or more.
+    Overdue,
+    /// The due date has come.
+    Due,
+    /// Due within two weeks.
+    Soon,
+    /// Nothing to do.
+    Fresh,
+}
+
+impl Urgency {
+    /// So many days before it is due; negative when it was.
+    pub(super) const fn of(days: i32) -> Self {
+        match days {
+            d if d <= -SOON_DAYS => Self::Overdue,
+            d if d <= 0 => Self::Due,
+            d if d <= SOON_DAYS => Self::Soon,
+            _ => Self::Fresh,
+        }
+    }
+}
+
+/// What sets the due date.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum DueBy {
+    /// Chalk reaches its limit.
+    Chalk,
+    /// The brewer's light asked for it.
+    Light,
+    /// The chosen number of days has passed.
+    Days,
+    /// The chosen number of brews has been made.
+    Brews,
+    /// Half a year has passed.
+    Hygiene,
+}
+
+/// When a circuit is due, with its window.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Due {
+    /// The day.
+    pub date: Date,
+    /// One in ten circuits like this has its chalk limit by this day.
+    pub earliest: Date,
+    /// Nine in ten have; ten years ahead at most.
+    pub latest: Date,
+    /// When chalk alone would ask for it: "chalk about 12 Dec, between 3 and 24 Dec".
+    pub chalk_text: String,
+    /// Days from today; negative when past.
+    pub days: i32,
+    /// What sets it.
+    pub by: DueBy,
+    /// How urgent it is.
+    pub urgency: Urgency,
+    /// "about 12 Dec, between 3 and 24 Dec".
+    pub text: String,
+}
+
+/// An observation that would sharpen the estimate.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Sharpen {
+    /// Which, and how much surer it makes.
+    pub text: String,
+    /// Where it is told.
+    pub told_in: ToldIn,
+}
+
+/// Where an observation is told.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum ToldIn {
+    /// Written down about the brewer.
+    Journal,
+    /// In the clean itself.
+    Clean,
+    /// With the water.
+    Water,
+}
+
+/// One circuit's estimate: chalk today, due date, the reason, and the working.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Forecast {
+    /// Chalk today.
+    pub chalk: Chalk,
+    /// When due.
+    pub due: Due,
+    /// "68 L of very hard water since 2 Sep".
+    pub reason: String,
+    /// Litres since the last clean.
+    pub litres: f64,
+    /// Litres × potential since the last clean, mg.
+    pub potential_mg: f64,
+    /// Whether nobody knows when it was last cleaned.
+    pub is_past_open: bool,
+    /// True growth over reckoned growth, as far as was learned.
+    pub growth: f64,
+    /// Share of the limit that a day adds from now on, as a mean of the weeks ahead.
+    pub used_a_day: f64,
+    /// What was learned so far, in one sentence.
+    pub learned: String,
+    /// What would sharpen the estimate most, in one sentence; nothing where nothing would, and in a list only once it is due.
+    pub sharpen: Option<Sharpen>,
+    /// What its light seems to go by, in one sentence; nothing where that cannot be told.
+    pub light: Option<String>,
+    /// Each observation with what it changed.
+    pub lessons: Vec<Lesson>,
+    /// Formula, inputs, source.
+    pub working: Vec<Working>,
+}
+
+/// Chalk on one day.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Point {
+    /// The day.
+    pub day: Date,
+    /// Median, mg.
+    pub mg: f64,
+    /// P10, mg.
+    pub low_mg: f64,
+    /// P90, mg.
+    pub high_mg: f64,
+}

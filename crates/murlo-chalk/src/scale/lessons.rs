@@ -1,0 +1,143 @@
+//! What each thing that was seen taught about a circuit: one signed figure, and the due day before and after it.
+
+use super::evidence::{Source, left_out};
+use super::walk::day_of;
+use super::{Growth, leaves};
+use crate::belief::{Belief, Checks, Event, What};
+use jiff::civil::Date;
+use murlo_base::text;
+use serde::{Deserialize, Serialize};
+
+/// One lesson.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Lesson {
+    /// The entry it comes from, or the name by which a clean's lesson is left out.
+    pub entry_id: String,
+    /// The clean it comes from, if it does.
+    pub clean_id: Option<String>,
+    /// The day.
+    pub day: Date,
+    /// What was seen and what it changed.
+    pub text: String,
+    /// How much faster chalk is taken to grow since, %; negative for slower.
+    pub percent: f64,
+    /// The day on which chalk was due as reckoned before; absent for none in years.
+    pub due_before: Option<Date>,
+    /// And after.
+    pub due_after: Option<Date>,
+    /// The entry that leaves it out, if one does.
+    pub left_out_by: Option<String>,
+}
+
+/// Changes below this are none, %.
+const NOTHING: f64 = 1.0;
+
+/// Every lesson, oldest first.
+pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
+    let entries = growth.entries;
+    let left_out = left_out(entries);
+    let mut lessons = Vec::new();
+    for (i, dated) in growth.seen.iter().enumerate() {
+        let (entry_id, clean_id, what) = match dated.source {
+            Source::Entry(entry) => (entry.id.clone(), None, entry.seen(day_of(growth.today))),
+            Source::Clean(n) => {
+                let clean = &growth.cleans[n];
+                let seen = clean.seen(day_of(growth.today));
+                (clean.lesson_id(), clean.clean_id.clone(), seen)
+            }
+            Source::Water => continue,
+        };
+        // A clean that nobody saw tells nothing but its day.
+        if let What::Clean {
+            brought: None,
+            checks,
+            ..
+        } = dated.what
+            && checks == Checks::default()
+            && !left_out.contains_key(entry_id.as_str())
+        {
+            continue;
+        }
+        let left_out_by = left_out.get(entry_id.as_str()).map(|id| (*id).to_owned());
+        let before = match growth.events[i].what {
+            // What a clean taught is what it tells beyond having been done.
+            What::Clean { left, .. } => {
+                let mut events = growth.events[..=i].to_vec();
+                events[i].what = What::Clean {
+                    left,
+                    brought: None,
+                    checks: Checks::default(),
+                };
+                belief_at(growth, &events, 0.0)
+            }
+            _ => belief_at(growth, &growth.events[..i], growth.events[i].potential_mg),
+        };
+        let after = belief_at(growth, &growth.events[..=i], 0.0);
+        let percent = 100.0 * (after.growth() / before.growth() - 1.0);
+        let due = |belief: &Belief| growth.due_from(belief, dated.day).map(day_of);
+        let why_not = match dated.what {
+            _ if left_out_by.is_some() => Some("it is left out"),
+            What::Sign { told: false, .. } => Some("its light only counts water"),
+            _ if percent.abs() < NOTHING => Some("it is what was expected"),
+            _ => None,
+        };
+        lessons.push(Lesson {
+            text: match why_not {
+                Some(why) => format!("{what}: teaches nothing, {why}"),
+                None => format!(
+                    "{what}: chalk grows {} than reckoned before{}",
+                    faster(percent),
+                    moved(due(&before), due(&after), day_of(growth.today))
+                ),
+            },
+            entry_id,
+            clean_id,
+            day: day_of(dated.day),
+            percent,
+            due_before: due(&before),
+            due_after: due(&after),
+            left_out_by,
+        });
+    }
+    lessons
+}
+
+fn belief_at(growth: &Growth, events: &[Event], since_mg: f64) -> Belief {
+    Belief::asking(growth.prior, events, since_mg, |i, before| {
+        leaves(&growth.cleans[i], growth.circuit, growth.brewer, before)
+    })
+}
+
+/// What was learned so far, in one sentence.
+pub(super) fn learned(belief: &Belief, lessons: &[Lesson]) -> String {
+    let telling = lessons.iter().filter(|l| l.percent.abs() >= NOTHING);
+    let telling = telling.count() as u32;
+    if telling == 0 {
+        return "Nothing learned yet: the estimate stands on starting values. Write down when it gets slow, loud or cooler, and what a bath brings out.".to_owned();
+    }
+    let growth = belief.growth_window();
+    let percent = |ratio: f64| 100.0 * (ratio - 1.0);
+    format!(
+        "Learned from {}, and from when nothing was seen: chalk grows {} than usual for its kind, between {} and {}.",
+        text::count(telling, "observation", "observations"),
+        faster(percent(growth.median)),
+        faster(percent(growth.p10)),
+        faster(percent(growth.p90))
+    )
+}
+
+/// "; due 3 Dec instead of 12 Dec".
+fn moved(before: Option<Date>, after: Option<Date>, today: Date) -> String {
+    let day = |due: Option<Date>| due.map_or("not for years".to_owned(), |d| text::day(d, today));
+    if before == after {
+        return String::new();
+    }
+    format!("; chalk due {} instead of {}", day(after), day(before))
+}
+
+/// "20 % faster", "33 % slower".
+fn faster(percent: f64) -> String {
+    let way = if percent < 0.0 { "slower" } else { "faster" };
+    format!("{:.0} % {way}", percent.abs())
+}

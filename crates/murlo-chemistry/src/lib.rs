@@ -1,0 +1,34 @@
+//! Formulas of scale, acid baths, soaking, rinsing and colour: numbers in, numbers out, base units in every name.
+//!
+//! Nothing here knows of brewers, people or words; the modules beside this folder do. Temperatures are °C, concentrations
+//! mg/L or mol/L as named. `log` is base 10.
+
+#![deny(missing_docs)]
+
+pub mod acid;
+pub mod carbonate;
+pub mod cleaning;
+pub mod colour;
+pub mod dissolve;
+pub mod flux;
+pub mod heater;
+mod root;
+pub mod spread;
+pub mod washout;
+
+/// Molar mass of CaCO3 in mg/mol, by which mg/L become mol/L.
+pub const CACO3_MG_PER_MOL: f64 = 100_087.0;
+/// Density of compact calcite in g/cm³.
+pub const CALCITE_DENSITY: f64 = 2.71;
+
+/// Mass in mg of a chalk film of `thickness_um` on `area_cm2`, as compact calcite.
+#[must_use]
+pub fn film_mg(thickness_um: f64, area_cm2: f64) -> f64 {
+    thickness_um * 1e-4 * area_cm2 * CALCITE_DENSITY * 1000.0
+}
+
+/// Thickness in µm of `mass_mg` of compact calcite on `area_cm2`.
+#[must_use]
+pub fn film_um(mass_mg: f64, area_cm2: f64) -> f64 {
+    mass_mg / (1e-4 * area_cm2 * CALCITE_DENSITY * 1000.0)
+}

@@ -1,0 +1,72 @@
+//! Steps that somebody leaves out: only what nothing after it needs, and the log says so.
+
+use super::progress::Progress;
+use super::{Act, Choice, unfit};
+use murlo_base::problem::Problem;
+use murlo_plan::rehearse::{rest, stands_after};
+use murlo_plan::{Kind, Plan, Step, Work};
+
+/// What is worth doing, and harms nobody when it is not done.
+const SPARED: [Kind; 6] = [
+    Kind::Parts,
+    Kind::Others,
+    Kind::Body,
+    Kind::HolderSoak,
+    Kind::Capsule,
+    Kind::Baseline,
+];
+
+impl Progress {
+    /// Whether somebody has done what the step says, or begun to.
+    pub(super) fn was_followed(&self, plan: &Plan, i: usize) -> bool {
+        let begun = self.done[i] || self.count[i] > 0 || self.started[i].is_some();
+        begun && !self.left_out.contains(&plan.steps[i].id)
+    }
+
+    /// Whether the rest goes as well without step `i`: the simulated brewer runs it without.
+    fn may_leave_out(&self, plan: &Plan, i: usize) -> bool {
+        let step = &plan.steps[i];
+        let untouched = !self.was_followed(plan, i);
+        let spared = step.kind().is_some_and(|kind| SPARED.contains(&kind));
+        let Some(mechanism) = &plan.mechanism else {
+            return false;
+        };
+        if plan.work != Work::Descale || !spared || !untouched {
+            return false;
+        }
+        let followed = |n: usize| (self.was_followed(plan, n), self.count[n]);
+        let machine = stands_after(mechanism, plan, followed);
+        let waiting = plan.steps.iter().enumerate();
+        let waiting = waiting.filter(|(n, _)| *n != i && !self.done[*n]);
+        let waiting: Vec<Step> = waiting.map(|(_, step)| step.clone()).collect();
+        rest(machine, &waiting).is_ok()
+    }
+
+    /// Leaving the current step out, where that may be.
+    pub(super) fn leaving_out(&self, plan: &Plan, i: usize) -> Option<Choice> {
+        let step = plan.steps[i].id.clone();
+        let fits = self.may_leave_out(plan, i);
+        fits.then(|| Choice::new("Leave this out", Act::LeftOut { step }))
+    }
+
+    pub(super) fn leave_out(&mut self, plan: &Plan, step: &str) -> Result<(), Problem> {
+        let i = self.at(plan, step)?;
+        if !self.may_leave_out(plan, i) {
+            let title = &plan.steps[i].title;
+            return Err(unfit(format!(
+                "\"{title}\" cannot be left out: what comes after it needs it"
+            )));
+        }
+        self.done[i] = true;
+        self.left_out.insert(step.to_owned());
+        Ok(())
+    }
+
+    /// "Left out: wash the other parts".
+    pub(super) fn left_out_text(&self, plan: &Plan) -> Option<String> {
+        let steps = plan.steps.iter();
+        let steps = steps.filter(|step| self.left_out.contains(&step.id));
+        let titles: Vec<_> = steps.map(|step| step.title.to_lowercase()).collect();
+        (!titles.is_empty()).then(|| format!("Left out: {}", titles.join(", ")))
+    }
+}

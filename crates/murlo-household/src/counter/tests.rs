@@ -1,0 +1,649 @@
+use super::*;
+use crate::PastClean;
+use jiff::civil::date;
+use murlo_base::days::days_after;
+use murlo_base::units::HardnessUnit;
+use murlo_brewer::BrewerDraft;
+use murlo_brewer::water::{Reading, Water};
+use murlo_chalk::scale::DueBy;
+
+const TODAY: Date = date(2026, 11, 23);
+
+pub(crate) struct House {
+    waters: Waters,
+    homes: HashMap<String, Home>,
+    cleans: Cleans,
+    journals: Journals,
+    running: Running,
+    acid: HashMap<(String, String), AcidInside>,
+    measured: HashMap<(String, String), Measured>,
+}
+
+impl House {
+    pub(crate) fn new() -> Self {
+        let water = |id: &str, value| Water {
+            id: id.into(),
+            name: format!("{id} water"),
+            reading: Reading::Strip {
+                value,
+                unit: HardnessUnit::MgPerL,
+            },
+            price_a_litre: None,
+        };
+        Self {
+            waters: [water("soft", 30.0), water("hard", 290.0)]
+                .map(|w| (w.id.clone(), w))
+                .into(),
+            homes: HashMap::from([("h".to_owned(), Home::named("h", "Houseboat Tern"))]),
+            cleans: Cleans::new(),
+            journals: Journals::new(),
+            running: Running::new(),
+            acid: HashMap::new(),
+            measured: HashMap::new(),
+        }
+    }
+
+    pub(crate) fn facts(&self) -> Facts<'_> {
+        Facts {
+            waters: &self.waters,
+            homes: &self.homes,
+            cleans: &self.cleans,
+            logged: None,
+            recalls: None,
+            journals: &self.journals,
+            running: &self.running,
+            acid: &self.acid,
+            paces: &[],
+            asks: Asks::default(),
+            noses: &[],
+            pace_after: None,
+            measured: &self.measured,
+            today: TODAY,
+            units: Units::Metric,
+        }
+    }
+}
+
+fn brewer(id: &str, water: &str, days: i32) -> Brewer {
+    let start = days_after(TODAY, -days);
+    let template = BrewerDraft::template(Family::PodReservoir, Units::Metric, "h", water, start);
+    let draft = BrewerDraft {
+        nickname: id.into(),
+        beforehand: None,
+        ..template
+    };
+    draft.check(id.into(), None, start).unwrap()
+}
+
+#[test]
+fn acid_left_inside_comes_before_everything_else() {
+    let mut house = House::new();
+    let brewers = [brewer("calm", "soft", 3), brewer("due", "hard", 400)];
+    let last = house.facts().cards(&brewers).pop().unwrap();
+    let key = (last.id.clone(), last.circuits[0].circuit_id.clone());
+    house.acid.insert(
+        key,
+        AcidInside {
+            clean_id: "c".into(),
+            text: "ACID INSIDE".into(),
+        },
+    );
+    let first = house.facts().cards(&brewers).remove(0);
+    assert_eq!(first.id, last.id);
+    assert_eq!(first.circuits[0].acid.as_ref().unwrap().clean_id, "c");
+}
+
+/// A brewer that is known since ten days, with nothing told of the time before.
+fn found() -> Brewer {
+    let mut found = brewer("found", "hard", 10);
+    found.beforehand = Some(murlo_brewer::Beforehand::default());
+    found
+}
+
+#[test]
+fn a_clean_that_is_told_of_before_the_first_known_day_is_where_its_past_begins() {
+    let mut house = House::new();
+    let found = found();
+    let used = |house: &House| {
+        let forecast = house.facts().forecast(&found, &found.circuits[0]).unwrap();
+        let chalk = forecast.chalk;
+        (chalk.used_low, chalk.used, chalk.used_high)
+    };
+    let unknown = used(&house);
+    let key = ("found".to_owned(), "main".to_owned());
+    let told = |days: i32| Cleaned::told(days_after(TODAY, -days));
+    house.cleans.insert(key.clone(), vec![told(60)]);
+    let since_then = used(&house);
+    assert!(since_then.1 < unknown.1, "{since_then:?} {unknown:?}");
+    let spread = |(low, _, high): (f64, f64, f64)| high / low;
+    assert!(spread(since_then) < spread(unknown));
+    // Of an earlier one it says what that one left of a year's chalk.
+    house.cleans.insert(key, vec![told(400), told(60)]);
+    let twice = used(&house);
+    assert!(
+        since_then.1 < twice.1 && twice.1 < unknown.1 * 2.0,
+        "{twice:?}"
+    );
+}
+
+#[test]
+fn a_clean_is_told_of_any_day_that_may_have_been_one_of_use() {
+    let past = |days: i32| PastClean {
+        id: "p".into(),
+        brewer_id: "b".into(),
+        day: days_after(TODAY, -days),
+        note: " by hand ".into(),
+        bathed: std::collections::BTreeMap::new(),
+    };
+    let bought = brewer("bought", "hard", 10);
+    for (of, days, is_taken) in [
+        (&bought, 10, true),
+        (&bought, 11, false),
+        (&bought, 0, true),
+        (&bought, -1, false),
+        (&found(), 11, true),
+        (&found(), -1, false),
+    ] {
+        let told = past(days).told(of, TODAY);
+        assert_eq!(told.is_ok(), is_taken, "{} {days}", of.nickname);
+    }
+    let told = past(5).told(&bought, TODAY).unwrap();
+    assert_eq!(told.note, "by hand");
+    // So is a small work, but not what is counted day by day.
+    let entry = |what| Entry {
+        id: "e".into(),
+        brewer_id: "b".into(),
+        day: days_after(TODAY, -40),
+        at: None,
+        what,
+    };
+    assert!(entry(What::FilterFitted).check(&found()).is_ok());
+    assert!(entry(What::FilterFitted).check(&bought).is_err());
+    assert!(entry(What::Brewed { cups: 2.0 }).check(&found()).is_err());
+}
+
+#[test]
+fn a_brewer_with_a_clean_or_acid_in_it_is_put_away_only_when_that_is_meant() {
+    let mut house = House::new();
+    let pod = brewer("pod", "soft", 20);
+    let key = ("pod".to_owned(), "main".to_owned());
+    assert_eq!(house.facts().may_put_away(&pod, false), Ok(()));
+    let acid = AcidInside {
+        clean_id: "c".into(),
+        text: "ACID INSIDE".into(),
+    };
+    house.acid.insert(key.clone(), acid);
+    let refused = house.facts().may_put_away(&pod, false).unwrap_err();
+    assert!(refused.message.contains("acid is left inside"), "{refused}");
+    house.running.insert(key, "c".into());
+    let refused = house.facts().may_put_away(&pod, false).unwrap_err();
+    assert!(refused.message.contains("is not over"), "{refused}");
+    assert_eq!(house.facts().may_put_away(&pod, true), Ok(()));
+}
+
+#[test]
+fn running_cleans_come_first_then_the_most_urgent() {
+    let mut house = House::new();
+    house
+        .running
+        .insert(("new".into(), "main".into()), "c1".into());
+    let brewers = [
+        brewer("soft", "soft", 20),
+        brewer("hard", "hard", 120),
+        brewer("new", "soft", 1),
+        brewer("middle", "hard", 60),
+    ];
+    let cards = house.facts().cards(&brewers);
+    let order: Vec<_> = cards
+        .iter()
+        .map(|c| (c.nickname.as_str(), c.urgency))
+        .collect();
+    let expected = [
+        ("new", Urgency::Fresh),
+        ("hard", Urgency::Overdue),
+        ("middle", Urgency::Due),
+        ("soft", Urgency::Fresh),
+    ];
+    assert_eq!(order, expected);
+    assert_eq!(
+        (cards[0].running_clean.as_deref(), cards[0].home.as_str()),
+        (Some("c1"), "Houseboat Tern")
+    );
+    assert_eq!(cards[1].water, "hard water, very hard");
+}
+
+#[test]
+fn a_clean_moves_the_due_date_and_leaves_what_such_cleans_leave() {
+    let mut house = House::new();
+    let pod = brewer("pod", "hard", 120);
+    let before = house.facts().card(&pod).unwrap();
+    assert_eq!(before.urgency, Urgency::Overdue);
+    let key = ("pod".to_owned(), "main".to_owned());
+    house.cleans.insert(key, vec![Cleaned::told(TODAY)]);
+    let after = house.facts().card(&pod).unwrap().circuits[0]
+        .forecast
+        .clone();
+    assert_eq!(after.litres, 0.0);
+    let was = &before.circuits[0].forecast.chalk;
+    assert!(
+        (0.05..0.3).contains(&(after.chalk.mg / was.mg)),
+        "{} {}",
+        after.chalk.mg,
+        was.mg
+    );
+    assert!(after.chalk.low_mg < after.chalk.mg && after.chalk.mg < after.chalk.high_mg);
+    assert_eq!(after.due.urgency, Urgency::Fresh, "never due the same day");
+    assert!(
+        after.due.earliest < after.due.latest,
+        "never a window of one day"
+    );
+}
+
+#[test]
+fn what_the_person_told_counts_until_a_later_clean() {
+    let mut house = House::new();
+    let mut pod = brewer("pod", "hard", 200);
+    pod.last_descaled = Some(days_after(TODAY, -10));
+    let old = Cleaned::told(days_after(TODAY, -90));
+    house
+        .cleans
+        .insert(("pod".to_owned(), "main".to_owned()), vec![old]);
+    let forecast = house.facts().card(&pod).unwrap().circuits[0]
+        .forecast
+        .clone();
+    assert!(
+        forecast.reason.ends_with("since 13 Nov"),
+        "{}",
+        forecast.reason
+    );
+    assert_eq!(forecast.due.by, DueBy::Chalk);
+}
+
+#[test]
+fn a_change_of_water_counts_from_its_day() {
+    let house = House::new();
+    let mut pod = brewer("pod", "soft", 100);
+    let softly = house.facts().card(&pod).unwrap().circuits[0]
+        .forecast
+        .chalk
+        .mg;
+    pod.waters.push(murlo_brewer::Since {
+        from: days_after(TODAY, -50),
+        value: "hard".into(),
+    });
+    let mixed = house.facts().card(&pod).unwrap().circuits[0]
+        .forecast
+        .chalk
+        .mg;
+    pod.waters[1].from = days_after(TODAY, -99);
+    let hard = house.facts().card(&pod).unwrap().circuits[0]
+        .forecast
+        .chalk
+        .mg;
+    assert!(softly < mixed && mixed < hard, "{softly} {mixed} {hard}");
+}
+
+#[test]
+fn a_course_goes_from_clean_to_clean_and_on_to_the_window() {
+    let mut house = House::new();
+    let pod = brewer("pod", "hard", 200);
+    let clean = |days: i32| Cleaned::told(days_after(TODAY, -days));
+    let key = ("pod".to_owned(), "main".to_owned());
+    house.cleans.insert(key, vec![clean(120), clean(40)]);
+    let facts = house.facts();
+    let course = facts.course(&pod, &pod.circuits[0], 548).unwrap();
+    assert_eq!(course.spans.len(), 3);
+    assert_eq!(
+        course.cleans,
+        [days_after(TODAY, -120), days_after(TODAY, -40)]
+    );
+    let ends: Vec<_> = course.spans.iter().map(|s| s[s.len() - 1].day).collect();
+    assert_eq!(ends, [course.cleans[0], course.cleans[1], TODAY]);
+    let (ended, began) = (course.spans[0].last().unwrap(), course.spans[1][0]);
+    assert_eq!(ended.day, began.day);
+    assert!(began.mg < 0.3 * ended.mg, "before and after a clean");
+    assert!(began.low_mg < began.mg && began.mg < began.high_mg);
+    let forecast = facts.forecast(&pod, &pod.circuits[0]).unwrap();
+    assert_eq!(course.fan[0].day, TODAY);
+    assert!((course.fan[0].mg - forecast.chalk.mg).abs() < 1e-9);
+    let now = course.spans[2].last().unwrap();
+    assert!((now.mg - forecast.chalk.mg).abs() < 1e-9);
+    assert!(course.fan[course.fan.len() - 1].day >= forecast.due.latest);
+    let labels: Vec<_> = course.months.iter().map(|m| m.label.as_str()).collect();
+    assert!(labels.starts_with(&["Jun", "Jul"]), "{labels:?}");
+    // A shorter look back begins with the clean before it.
+    let short = facts.course(&pod, &pod.circuits[0], 60).unwrap();
+    assert_eq!(short.spans.len(), 2);
+}
+
+fn told(id: &str, day: Date, what: What) -> Entry {
+    Entry {
+        id: id.into(),
+        brewer_id: "pod".into(),
+        day,
+        at: None,
+        what,
+    }
+}
+
+fn sign(sign: murlo_brewer::journal::Sign) -> What {
+    What::Sign {
+        circuit_id: "main".into(),
+        sign,
+        dated: true,
+        potential_mg: Some(1.0),
+    }
+}
+
+#[test]
+fn a_light_and_a_clean_of_one_day_are_kept_in_their_order() {
+    let pod = brewer("pod", "hard", 120);
+    let light = |at: Option<&str>| Entry {
+        at: at.map(|at| at.parse().unwrap()),
+        ..told("l", TODAY, sign(murlo_brewer::journal::Sign::Light))
+    };
+    let growth = |entry: Entry| {
+        let mut house = House::new();
+        let mut clean = Cleaned::told(TODAY);
+        clean.at = Some("2026-11-23T12:00:00Z".parse().unwrap());
+        clean.clean_id = Some("c".into());
+        let key = ("pod".to_owned(), "main".to_owned());
+        house.cleans.insert(key, vec![clean]);
+        house.journals.insert("pod".into(), vec![entry]);
+        let forecast = house.facts().forecast(&pod, &pod.circuits[0]).unwrap();
+        (forecast.growth, forecast.due.by)
+    };
+    let (before, by) = growth(light(Some("2026-11-23T09:00:00Z")));
+    let (after, _) = growth(light(Some("2026-11-23T18:00:00Z")));
+    let (untimed, _) = growth(light(None));
+    assert!((before - after).abs() > 0.01, "{before} {after}");
+    assert!(
+        (before - untimed).abs() < 1e-12,
+        "what nobody timed came before the clean"
+    );
+    assert_ne!(by, DueBy::Light);
+}
+
+#[test]
+fn a_water_that_is_corrected_corrects_old_lessons() {
+    let mut house = House::new();
+    let pod = brewer("pod", "hard", 200);
+    let slow = told(
+        "s",
+        days_after(TODAY, -100),
+        sign(murlo_brewer::journal::Sign::Slow),
+    );
+    house.journals.insert("pod".into(), vec![slow]);
+    let growth = |house: &House| {
+        house
+            .facts()
+            .forecast(&pod, &pod.circuits[0])
+            .unwrap()
+            .growth
+    };
+    let reckoned = growth(&house);
+    // It was softer all along, so chalk grows faster than reckoned.
+    house.waters.get_mut("hard").unwrap().reading = Reading::Strip {
+        value: 120.0,
+        unit: HardnessUnit::MgPerL,
+    };
+    assert!(growth(&house) > 1.1 * reckoned);
+}
+
+#[test]
+fn a_forgotten_clean_told_later_moves_the_due_day_as_if_it_had_been_told_then() {
+    let mut house = House::new();
+    let pod = brewer("pod", "hard", 200);
+    let due = |house: &House| house.facts().forecast(&pod, &pod.circuits[0]).unwrap().due;
+    let before = due(&house);
+    let key = ("pod".to_owned(), "main".to_owned());
+    house
+        .cleans
+        .insert(key, vec![Cleaned::told(days_after(TODAY, -60))]);
+    let after = due(&house);
+    assert!(after.date > before.date && after.earliest > before.earliest);
+}
+
+#[test]
+fn years_of_neglect_are_reckoned_whole() {
+    let house = House::new();
+    let grown = |days: i32| {
+        let pod = brewer("pod", "hard", days);
+        house.facts().forecast(&pod, &pod.circuits[0]).unwrap()
+    };
+    let (one, two) = (grown(365), grown(730));
+    assert!(
+        (two.litres / one.litres - 2.0).abs() < 0.02,
+        "no cut at a year"
+    );
+    // Years without a sign speak for slower growth, so not quite twice.
+    assert!(two.chalk.mg > 1.4 * one.chalk.mg);
+    assert!(two.due.days < -300);
+}
+
+#[test]
+fn another_water_from_today_is_not_told_of_what_went_before() {
+    let house = House::new();
+    let mut pod = brewer("pod", "hard", 100);
+    pod.waters.push(murlo_brewer::Since {
+        from: TODAY,
+        value: "soft".into(),
+    });
+    let reason = house
+        .facts()
+        .forecast(&pod, &pod.circuits[0])
+        .unwrap()
+        .reason;
+    assert!(reason.contains("of several waters since"), "{reason}");
+}
+
+#[test]
+fn a_counter_that_starts_again_tells_nothing_between_its_readings() {
+    let mut house = House::new();
+    let pod = brewer("pod", "hard", 40);
+    let litres = |house: &House| {
+        house
+            .facts()
+            .forecast(&pod, &pod.circuits[0])
+            .unwrap()
+            .litres
+    };
+    let habit = litres(&house);
+    let reading =
+        |id: &str, days: i32, brews| told(id, days_after(TODAY, -days), What::Counter { brews });
+    house.journals.insert(
+        "pod".into(),
+        vec![
+            reading("a", 40, 500.0),
+            reading("b", 20, 3.0),
+            reading("c", 0, 103.0),
+        ],
+    );
+    let counted = litres(&house);
+    let cup = pod.habit().cup_ml / 1000.0;
+    assert!(
+        (counted - habit / 2.0 - 100.0 * cup).abs() < 0.6,
+        "{counted} {habit}"
+    );
+}
+
+#[test]
+fn a_light_that_counts_brews_is_told_from_one_that_feels_chalk() {
+    let cycles = |brews: [f64; 3], harder: bool| {
+        let mut house = House::new();
+        let mut pod = brewer("pod", "hard", 300);
+        let mut entries = Vec::new();
+        let mut cleans = Vec::new();
+        // Three cycles of fifty days from a clean to the light; the last ones on other water.
+        for (i, brews) in brews.into_iter().enumerate() {
+            let from = -300 + 100 * i as i32;
+            let day = |n: i32| days_after(TODAY, from + n);
+            for n in 0..50 {
+                let cups = brews / 50.0;
+                entries.push(told(&format!("b{i}-{n}"), day(n), What::Brewed { cups }));
+            }
+            entries.push(told(
+                &format!("l{i}"),
+                day(50),
+                sign(murlo_brewer::journal::Sign::Light),
+            ));
+            cleans.push(Cleaned::told(day(60)));
+            if i + 1 < 3 {
+                for n in 50..100 {
+                    entries.push(told(
+                        &format!("b{i}-{n}"),
+                        day(n),
+                        What::Brewed { cups: 0.0 },
+                    ));
+                }
+            }
+        }
+        if harder {
+            for (days, water) in [(-230, "soft"), (-130, "hard")] {
+                pod.waters.push(murlo_brewer::Since {
+                    from: days_after(TODAY, days),
+                    value: water.into(),
+                });
+            }
+            house.waters.get_mut("soft").unwrap().reading = Reading::Strip {
+                value: 150.0,
+                unit: HardnessUnit::MgPerL,
+            };
+        }
+        house
+            .cleans
+            .insert(("pod".to_owned(), "main".to_owned()), cleans);
+        house.journals.insert("pod".into(), entries);
+        let forecast = |pod: &Brewer| house.facts().forecast(pod, &pod.circuits[0]).unwrap().light;
+        let light = forecast(&pod);
+        pod.light_counts = true;
+        assert_eq!(forecast(&pod), None, "the person has said so");
+        light
+    };
+    // The same brews again and again, on waters of different hardness.
+    let counter = cycles([250.0, 252.0, 249.0], true).unwrap();
+    assert!(
+        counter.contains("after 250, 252, 249 brews: it seems to count them"),
+        "{counter}"
+    );
+    // Another number each time on one water tells nothing of either.
+    assert_eq!(cycles([150.0, 252.0, 349.0], false), None);
+    assert_eq!(
+        cycles([250.0, 252.0, 249.0], false),
+        None,
+        "brews and chalk go together on one water"
+    );
+}
+
+#[test]
+fn what_a_clean_taught_can_be_left_out() {
+    let mut house = House::new();
+    let pod = brewer("pod", "hard", 200);
+    let mut clean = Cleaned::told(days_after(TODAY, -60));
+    clean.clean_id = Some("c".into());
+    clean.evidence.brought = Some(murlo_chalk::belief::Told::Lot);
+    let key = ("pod".to_owned(), "main".to_owned());
+    house.cleans.insert(key, vec![clean]);
+    let forecast = |house: &House| house.facts().forecast(&pod, &pod.circuits[0]).unwrap();
+    let taught = forecast(&house);
+    let lesson = &taught.lessons[0];
+    assert!(
+        lesson.percent > 1.0 && lesson.text.contains("brought a lot of chalk out"),
+        "{}",
+        lesson.text
+    );
+    assert!(
+        lesson.due_after < lesson.due_before,
+        "one figure, and the due day before and after"
+    );
+    let what = What::LeftOut {
+        entry_id: lesson.entry_id.clone(),
+    };
+    house
+        .journals
+        .insert("pod".into(), vec![told("o", TODAY, what)]);
+    let without = forecast(&house);
+    assert!(without.growth < taught.growth);
+    assert_eq!(without.lessons[0].left_out_by.as_deref(), Some("o"));
+}
+
+#[test]
+fn the_sides_of_a_combination_take_turns() {
+    let mut house = House::new();
+    let draft = BrewerDraft {
+        nickname: "duo".into(),
+        ..BrewerDraft::template(
+            Family::Combination,
+            Units::Metric,
+            "h",
+            "hard",
+            days_after(TODAY, -60),
+        )
+    };
+    let duo = draft.check("duo".into(), None, TODAY).unwrap();
+    let turn = |house: &House| {
+        let options = PlanOptions::default();
+        let (side, why) = house.facts().side(&duo, &options).unwrap();
+        (side.id.clone(), why.unwrap())
+    };
+    assert_eq!(
+        turn(&house),
+        (
+            "main".into(),
+            "The carafe side is used most: it comes first.".into()
+        )
+    );
+    let done = |days: i32| vec![Cleaned::told(days_after(TODAY, -days))];
+    let key = |side: &str| ("duo".to_owned(), side.to_owned());
+    house.cleans.insert(key("main"), done(40));
+    assert_eq!(
+        turn(&house),
+        (
+            "pod".into(),
+            "The carafe side was cleaned last, 14 Oct: now the pod side.".into()
+        )
+    );
+    house.cleans.insert(key("pod"), done(3));
+    assert_eq!(turn(&house).0, "main");
+    // While one side is running it is the other's turn, whatever came last.
+    house.running.insert(key("main"), "c1".into());
+    let (main, pod) = (
+        house.cleans.remove(&key("main")),
+        house.cleans.remove(&key("pod")),
+    );
+    let (side, why) = turn(&house);
+    assert_eq!(side, "pod");
+    assert!(
+        !why.contains("used most"),
+        "forty per cent are not most: {why}"
+    );
+    house.cleans.insert(key("main"), main.unwrap());
+    house.cleans.insert(key("pod"), pod.unwrap());
+    let measured = Measured {
+        programme_min: Some(33.0),
+        ..Measured::default()
+    };
+    house.measured.insert(key("pod"), measured);
+    assert_eq!(turn(&house).0, "pod");
+    let today = house.facts().today_of(&duo, &duo.circuits[1], None);
+    assert_eq!(
+        (today.beside, today.measured.programme_min, today.filter_due),
+        (true, Some(33.0), false)
+    );
+    let facts = house.facts();
+    let needles = PlanOptions {
+        work: murlo_plan::Work::Needles,
+        ..PlanOptions::default()
+    };
+    assert_eq!(facts.side(&duo, &needles).unwrap().0.id, "pod");
+    let steam = PlanOptions {
+        circuit_id: Some("steam".into()),
+        ..PlanOptions::default()
+    };
+    let unknown = facts.side(&duo, &steam).unwrap_err();
+    assert!(
+        unknown.message.contains("main or pod"),
+        "{}",
+        unknown.message
+    );
+}

@@ -1,0 +1,33 @@
+//! The round of homes: which of them wants what and when, visits planned, run and closed, and what is left behind.
+//!
+//! A visit is a fact ([`Visit`]) whose acts are its own: begun, a room done, something dropped, closed. What is done to a
+//! brewer stands in its clean. `jobs` turns plans and running cleans into what [`murlo_visit`] puts in order, `schedule` says
+//! what comes of it, `propose` what a visit should do, `kit`, `card`, `bill` and `calendar` what is carried, left and kept.
+
+mod bill;
+mod calendar;
+mod card;
+mod jobs;
+mod kit;
+mod lanes;
+mod places;
+mod propose;
+mod schedule;
+mod task;
+mod visited;
+
+pub use bill::{Bill, BillLine, Spent, suggested};
+pub use calendar::{Occasion, Span, occasions};
+pub use card::{Card, CardFacts};
+pub use kit::{KitLine, kit};
+pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
+pub use places::{Hours, Places, Telling, hours_in, travel_between};
+pub use propose::{Proposed, next_after, propose};
+pub use schedule::{Does, Next, Ordered, Outlook, Piece, Row, Saving, Terms, outlook, schedule};
+pub use task::{Begun, Task};
+pub use visited::{
+    Course, Order, RoomStop, Stop, Visit, VisitEvent, VisitStage, VisitWhat, check_all,
+};
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,161 @@
+//! What a visit took, and what it is worth: lines that the person edits, or a gift.
+
+use super::Task;
+use jiff::Timestamp;
+use murlo_base::problem::{Code, Problem, Problems};
+use murlo_base::text;
+use murlo_chalk::money::{Cost, Terms};
+use serde::{Deserialize, Serialize};
+
+/// A bill with more lines is none.
+const LINES: usize = 30;
+/// The largest amount either way.
+const MOST: f64 = 1e6;
+
+/// A line of a bill.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct BillLine {
+    /// What for.
+    pub what: String,
+    /// Its amount; less than nothing takes off.
+    pub amount: f64,
+}
+
+/// What a visit is worth.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Bill {
+    /// Its lines.
+    pub lines: Vec<BillLine>,
+    /// Given for thanks.
+    #[serde(default)]
+    pub is_gift: bool,
+}
+
+impl Bill {
+    /// Checks every line.
+    ///
+    /// # Errors
+    /// One problem per wrong field.
+    pub fn check(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        if self.lines.len() > LINES {
+            let message = format!("give at most {LINES} lines");
+            problems
+                .0
+                .push(Problem::new(Code::TooMuch, "lines", message));
+        }
+        for (n, line) in self.lines.iter().enumerate() {
+            let place = format!("lines.{n}");
+            problems.note(text::line("what", &line.what).map_err(|p| p.within(&place)));
+            if !(-MOST..=MOST).contains(&line.amount) {
+                let message = format!("give an amount between -{MOST} and {MOST}");
+                let problem = Problem::new(Code::OutOfRange, "amount", message);
+                problems.0.push(problem.within(&place));
+            }
+        }
+        problems.or(Some(()))
+    }
+
+    /// Its sum; nothing for a gift.
+    #[must_use]
+    pub fn total(&self) -> f64 {
+        match self.is_gift {
+            true => 0.0,
+            false => self.lines.iter().map(|line| line.amount).sum(),
+        }
+    }
+}
+
+/// What a visit took.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Spent {
+    /// Minutes of hands, rooms among them.
+    pub hands_min: f64,
+    /// Minutes near a brewer at work.
+    pub near_min: f64,
+    /// Minutes on the way.
+    pub travel_min: f64,
+    /// Agents, filters and water, as far as their prices are known.
+    pub material: f64,
+    /// Minutes from its start to its end.
+    pub elapsed_min: f64,
+}
+
+impl Spent {
+    /// What the cleans and rooms of a visit took: as planned, corrected by what was seen of each clean's steps.
+    #[must_use]
+    pub fn of(
+        tasks: &[Task],
+        rooms_min: u32,
+        travel_min: u32,
+        (from, to): (Timestamp, Timestamp),
+    ) -> Self {
+        let mut spent = Self {
+            hands_min: f64::from(rooms_min),
+            travel_min: f64::from(travel_min),
+            elapsed_min: (to.duration_since(from).as_secs_f64() / 60.0).max(0.0),
+            ..Self::default()
+        };
+        for task in tasks {
+            let Some(begun) = &task.begun else { continue };
+            let took = begun.state.outcome.iter().flat_map(|outcome| &outcome.took);
+            let slower: f64 = took.map(|step| step.took_min - step.usual_min).sum();
+            let planned = task.plan.ribbon.hands_on_min;
+            spent.hands_min += (planned + slower).clamp(planned / 3.0, planned * 3.0);
+            spent.near_min += task.plan.ribbon.near_min;
+            spent.material += task.plan.cost.as_ref().map_or(0.0, Cost::material);
+        }
+        spent
+    }
+
+    /// "52 min of hands and 31 min beside brewers, in 1 h 40 min".
+    #[must_use]
+    pub fn text(&self) -> String {
+        let near = match self.near_min {
+            min if min >= 0.5 => format!(" and {} beside brewers", text::minutes(min)),
+            _ => String::new(),
+        };
+        let (hands, all) = (
+            text::minutes(self.hands_min),
+            text::minutes(self.elapsed_min),
+        );
+        format!("{hands} of hands{near}, in {all}")
+    }
+}
+
+/// The bill that the figures give; nothing is charged where nobody said what an hour is worth.
+#[must_use]
+pub fn suggested(spent: &Spent, terms: &Terms) -> Bill {
+    let mut lines = Vec::new();
+    let round = |amount: f64| (amount * 100.0).round() / 100.0;
+    if let Some(rate) = terms.hourly_rate.filter(|rate| *rate > 0.0) {
+        let mut time = |what: String, minutes: f64| {
+            if minutes >= 0.5 {
+                let amount = round(rate * minutes / 60.0);
+                lines.push(BillLine { what, amount });
+            }
+        };
+        // Beside a brewer that is pressed again and again one can do nothing for anybody else.
+        let work = spent.hands_min + spent.near_min;
+        time(format!("Work, {}", text::minutes(work)), work);
+        time(
+            format!("The way, {}", text::minutes(spent.travel_min)),
+            spent.travel_min,
+        );
+    }
+    if spent.material >= 0.005 {
+        lines.push(BillLine {
+            what: "Agents and parts".to_owned(),
+            amount: round(spent.material),
+        });
+    }
+    Bill {
+        lines,
+        is_gift: false,
+    }
+}

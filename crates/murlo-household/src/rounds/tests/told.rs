@@ -1,0 +1,331 @@
+//! What people are told of a visit, line by line: orders, what to do, cards, bills.
+
+use super::super::card::{Card, CardFacts};
+use super::super::propose::propose;
+use super::super::schedule::{Ordered, outlook};
+use super::lanes::{card, day, work};
+use super::*;
+use crate::counter::BrewerCard;
+use murlo_brewer::{Brewer, BrewerDraft};
+use murlo_clean::Outcome;
+use murlo_plan::pace::Took;
+use serde::Serialize;
+use std::fmt::Write;
+
+fn json(value: &impl Serialize) -> String {
+    serde_json::to_string(value).unwrap()
+}
+
+fn write_order(text: &mut String, ordered: &Ordered) {
+    writeln!(
+        text,
+        "{:?} {:.1} min to {}, {} changes | {} | {} | out {:?} | {:?}",
+        ordered.order,
+        ordered.minutes,
+        ordered.ends_at,
+        ordered.changes,
+        ordered.in_short,
+        ordered.text,
+        ordered.left_out,
+        ordered.late,
+    )
+    .unwrap();
+    for row in &ordered.lines {
+        writeln!(
+            text,
+            "  {} {} {} to {}",
+            row.id, row.name, row.home, row.ends_at
+        )
+        .unwrap();
+        for piece in &row.pieces {
+            let (from, minutes) = (piece.start_min, piece.minutes);
+            writeln!(
+                text,
+                "    {from:.1} + {minutes:.1} {:?} {}",
+                piece.does, piece.label
+            )
+            .unwrap();
+        }
+    }
+    for act in &ordered.acts {
+        writeln!(
+            text,
+            "  at {} by {}: {} {} {} {} | {:.1} then {:.1} free | {}",
+            act.at,
+            act.latest,
+            act.name,
+            act.home,
+            act.step,
+            act.title,
+            act.minutes,
+            act.free_min,
+            act.takes
+        )
+        .unwrap();
+    }
+}
+
+#[test]
+fn visits_come_to_the_orders_they_came_to() {
+    let (stops, plans) = three();
+    let homes = homes();
+    let mut text = String::new();
+    for (name, leave, order, away) in [
+        ("all day", None, Order::Shortest, false),
+        ("calm, two homes", None, Order::Calm, true),
+        ("an hour and a half", Some(90.0), Order::Shortest, true),
+        ("ten minutes", Some(10.0), Order::Shortest, false),
+    ] {
+        let mut tasks = tasks(&stops, &plans);
+        if away {
+            tasks[1].home_id = "o".into();
+        }
+        tasks[2].weight = Some(0.3);
+        let rooms = [room("bath", "h", 12), room("hall", "h", 5)];
+        let rooms: Vec<_> = rooms.iter().collect();
+        let terms = Terms {
+            leave_by: leave.map(later),
+            ..terms(order, &homes)
+        };
+        let found = outlook(&tasks, &rooms, &terms);
+        writeln!(
+            text,
+            "== {name}: in turn {:.1}, {}",
+            found.in_turn_min, found.saved
+        )
+        .unwrap();
+        write_order(&mut text, &found.shortest);
+        write_order(&mut text, &found.calm);
+        writeln!(text, "{}", json(&found.savings)).unwrap();
+    }
+    // One room alone saves nothing by any order.
+    let bath = room("bath", "h", 12);
+    let alone = outlook(&[], &[&bath], &terms(Order::Shortest, &homes));
+    writeln!(
+        text,
+        "== one room: {:.1}, {}",
+        alone.in_turn_min, alone.saved
+    )
+    .unwrap();
+    murlo_base::written::check(env!("CARGO_MANIFEST_DIR"), "visits", &text);
+}
+
+#[test]
+fn what_is_left_of_a_visit_comes_to_the_order_it_came_to() {
+    let (stops, plans) = three();
+    let homes = homes();
+    let mut text = String::new();
+    let mut driven = Driven::new(Family::PodReservoir);
+    for n in 0..16 {
+        let mut tasks = tasks(&stops, &plans);
+        tasks[0].plan = driven.plan.clone();
+        tasks[0].begun = Some(Begun {
+            clean_id: "c".into(),
+            state: driven.state(),
+            last_at: driven.last_at(),
+        });
+        let now = later(f64::from(3 * n));
+        let terms = Terms {
+            now,
+            ..terms(Order::Shortest, &homes)
+        };
+        if n % 4 == 0 {
+            writeln!(text, "== act {n}").unwrap();
+            write_order(&mut text, &schedule(&tasks, &[], &terms));
+        }
+        driven.act(now);
+    }
+    murlo_base::written::check(env!("CARGO_MANIFEST_DIR"), "visits-running", &text);
+}
+
+fn brewer(id: &str, family: Family) -> Brewer {
+    let draft = BrewerDraft {
+        nickname: id.into(),
+        ..BrewerDraft::template(family, Units::Metric, "h", "hard", day(-30))
+    };
+    draft.check(id.into(), None, day(-30)).unwrap()
+}
+
+#[test]
+fn a_visit_proposes_what_is_due_by_then_and_before_the_next() {
+    let today = day(0);
+    let mut text = String::new();
+    let reasons = |card: BrewerCard, next: i32| {
+        let family = card.family_id;
+        let brewers = HashMap::from([(card.id.clone(), brewer(&card.id, family))]);
+        propose(&[card], &brewers, today, day(next))
+    };
+    let pod = |at: i32| card("pod", Family::PodReservoir, (at - 5, at, at + 9));
+    for at in [-3, -1, 0, 1, 27, 28, 29, 60] {
+        for one in reasons(pod(at), 28) {
+            writeln!(
+                text,
+                "due {at}: {}, due {}, in {}",
+                one.why, one.is_due, one.is_in
+            )
+            .unwrap();
+        }
+    }
+    for (at, is_due, keeps) in [
+        (-2, true, false),
+        (-2, false, false),
+        (0, true, false),
+        (0, false, true),
+        (5, false, true),
+        (5, false, false),
+        (28, false, true),
+        (29, false, true),
+    ] {
+        let mut one = pod(60);
+        work(&mut one, at, is_due, keeps);
+        for p in reasons(one, 28)
+            .into_iter()
+            .filter(|p| p.stop.id != "pod-main")
+        {
+            let asked = (p.stop.options.work, p.stop.options.job);
+            writeln!(
+                text,
+                "work {at} {is_due} {keeps}: {} {asked:?} {}: {}, due {}, in {}, {}",
+                p.stop.id, p.what, p.why, p.is_due, p.is_in, p.weight
+            )
+            .unwrap();
+        }
+    }
+    // What a clean does anyway is not proposed beside it; a harm beyond the limit weighs more.
+    let mut both = pod(-2);
+    work(&mut both, -2, true, false);
+    both.circuits[0].forecast.chalk.used = 1.4;
+    both.circuits[0].forecast.used_a_day = 0.01;
+    for one in reasons(both, 28) {
+        writeln!(text, "{} {:.3}", one.stop.id, one.weight).unwrap();
+    }
+    let mut running = pod(60);
+    running.circuits[0].running_clean = Some("c".into());
+    let mut acid = card("duo", Family::Combination, (55, 60, 69));
+    acid.circuits[1].acid = Some(crate::history::AcidInside {
+        clean_id: "c".into(),
+        text: "13 times what people notice".into(),
+    });
+    for one in reasons(running, 28).into_iter().chain(reasons(acid, 28)) {
+        writeln!(
+            text,
+            "{}: {} {} {}",
+            one.name, one.why, one.is_due, one.is_in
+        )
+        .unwrap();
+    }
+    murlo_base::written::check(env!("CARGO_MANIFEST_DIR"), "proposals", &text);
+}
+
+fn outcome(work: Work, jobs: &[Job]) -> Outcome {
+    let bare = serde_json::json!({
+        "day": day(-1), "rounds": 2, "rinses": 9, "text": "White vinegar, 2.5 %, soaked 25 min", "overruled": false,
+        "work": work, "jobs": jobs, "checks": ["Smell: nobody notices acid"]
+    });
+    serde_json::from_value(bare).unwrap()
+}
+
+#[test]
+fn a_card_says_what_was_done_when_next_and_what_till_then() {
+    let mut text = String::new();
+    let mut pod = card("pod", Family::PodReservoir, (20, 30, 45));
+    work(&mut pod, 7, false, false);
+    work(&mut pod, -1, true, true);
+    work(&mut pod, 0, true, true);
+    pod.upkeep[0].days = Some(7);
+    for (work, every) in pod.upkeep.iter_mut().zip(["7 days", "8 days", "9 days"]) {
+        work.every = format!("every {every}");
+    }
+    let duo = card("duo", Family::Combination, (20, 30, 45));
+    let whole = outcome(Work::Descale, &[Job::Tray, Job::Needles, Job::Wash]);
+    let needles = outcome(Work::Needles, &[Job::Needles]);
+    for (card, outcome, acid) in [
+        (&pod, Some(&whole), None),
+        (&pod, Some(&needles), None),
+        (&duo, Some(&whole), None),
+        (&duo, Some(&whole), Some("ACID INSIDE")),
+    ] {
+        let facts = CardFacts {
+            card,
+            circuit: &card.circuits[0],
+            outcome,
+            acid,
+            today: day(0),
+        };
+        writeln!(
+            text,
+            "{}",
+            serde_json::to_string_pretty(&Card::of(&facts).unwrap()).unwrap()
+        )
+        .unwrap();
+    }
+    let given_up = CardFacts {
+        card: &pod,
+        circuit: &pod.circuits[0],
+        outcome: None,
+        acid: None,
+        today: day(0),
+    };
+    writeln!(text, "{}", Card::of(&given_up).unwrap_err()).unwrap();
+    murlo_base::written::check(env!("CARGO_MANIFEST_DIR"), "cards", &text);
+}
+
+#[test]
+fn a_visit_took_what_its_cleans_took_and_its_rooms_and_the_way() {
+    let (_, [pod, ..]) = three();
+    let ended = |took: &[f64]| {
+        let mut driven = Driven::new(Family::PodReservoir);
+        while driven.act(driven.last_at()) {}
+        let mut state = driven.state();
+        let mut outcome = outcome(Work::Descale, &[]);
+        let steps = took
+            .iter()
+            .map(|more| Took::new(Kind::Parts, 3.0, 3.0 + more).unwrap());
+        outcome.took = steps.collect();
+        state.outcome = Some(outcome);
+        Task {
+            begun: Some(Begun {
+                clean_id: "c".into(),
+                state,
+                last_at: NINE,
+            }),
+            ..task(&stop("pod"), &pod)
+        }
+    };
+    let planned = pod.ribbon.hands_on_min;
+    let of = |tasks: &[Task]| Spent::of(tasks, 12, 15, (NINE, later(95.0)));
+    let one = of(&[ended(&[2.0, -1.0])]);
+    assert!(
+        (one.hands_min - (12.0 + planned + 1.0)).abs() < 1e-9,
+        "{one:?}"
+    );
+    assert!((one.near_min - pod.ribbon.near_min).abs() < 1e-9);
+    assert_eq!((one.travel_min, one.elapsed_min), (15.0, 95.0));
+    // Two are both counted; what has not begun is not.
+    let two = of(&[ended(&[]), ended(&[]), task(&stop("cup"), &pod)]);
+    assert!(
+        (two.hands_min - (12.0 + 2.0 * planned)).abs() < 1e-9,
+        "{two:?}"
+    );
+    assert!((two.near_min - 2.0 * pod.ribbon.near_min).abs() < 1e-9);
+    // Somebody who took very long was called away.
+    let long = of(&[ended(&[10.0; 30])]);
+    assert!(
+        (long.hands_min - (12.0 + 3.0 * planned)).abs() < 1e-9,
+        "{long:?}"
+    );
+    let backwards = Spent::of(&[], 0, 0, (later(5.0), NINE));
+    assert_eq!(backwards.elapsed_min, 0.0);
+    for (near, words) in [
+        (0.4, "12 min of hands, in 1 h"),
+        (31.0, "12 min of hands and 31 min beside brewers, in 1 h"),
+    ] {
+        let spent = Spent {
+            hands_min: 12.0,
+            near_min: near,
+            elapsed_min: 60.0,
+            ..Spent::default()
+        };
+        assert_eq!(spent.text(), words);
+    }
+}

@@ -1,0 +1,428 @@
+//! A bath worked out for one side of a brewer, from what was chosen to what it leaves: choose, mix, schedule, rinse.
+
+use super::steps::Scheme;
+use super::{Chosen, Dispensing, Facts, MOST_BATHS, PlanOptions, RecipeChoice, SHORT_BY_ML, Work};
+use murlo_base::bounds;
+use murlo_base::problem::{Code, Problem, Problems};
+use murlo_base::text;
+use murlo_base::units::{Marks, Tool};
+use murlo_brewer::bath::{self, Agent, Mixed, Order, Recipe, Soak, Warning};
+use murlo_brewer::rinse::{Rinse, Rinsing, Taste};
+use murlo_chemistry::cleaning::{Advice, Asked, Course, Typed};
+use murlo_chemistry::heater::Way;
+
+/// A bath soaks no longer than this in all, minutes: a look and a fresh one do better. Judged.
+const LONGEST_SOAK: f64 = 60.0;
+/// What is usually soaked in a kept brewer, minutes.
+pub(super) const PRACTICE_SOAK: f64 = 20.0;
+/// Coffee oil and slime need no longer than this, minutes. Judged.
+const DIRT_SOAK: f64 = 10.0;
+/// Less chalk than this is none, mg.
+const HARDLY_ANY_MG: f64 = 1.0;
+/// Soaks that are tried where several baths were chosen, minutes each.
+const SOAKS: [f64; 8] = [0.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0];
+
+/// What is to be mixed, every choice made.
+#[derive(Debug, Clone)]
+pub(super) struct Choice {
+    pub agent: Agent,
+    pub recipe: Recipe,
+    pub tool: Tool,
+    pub marks: Marks,
+    pub total_ml: f64,
+    pub soak_minutes: Option<f64>,
+    /// The dispenses after which it soaks, where they are settled already.
+    pub soak_after: Option<Vec<u32>>,
+    pub baths: u32,
+    pub taste: Taste,
+    /// Whether even the high estimate has to go.
+    pub sure: bool,
+    /// Whether it is for dirt rather than chalk.
+    pub dirt: bool,
+    /// Minutes there are from first to last act.
+    pub minutes: Option<f64>,
+}
+
+/// A bath worked out.
+#[derive(Debug, Clone)]
+pub(super) struct Worked {
+    pub agent: Agent,
+    pub chosen: Chosen,
+    pub mixed: Mixed,
+    pub dispensing: Dispensing,
+    pub asked: Asked,
+    pub advice: Advice,
+    pub soak: Soak,
+    pub rinsing: Rinsing,
+    pub rinse: Rinse,
+}
+
+impl Worked {
+    pub fn scheme(&self, work: Work) -> Scheme<'_> {
+        Scheme {
+            work,
+            job: None,
+            chosen: &self.chosen,
+            agent: &self.agent,
+            mixed: &self.mixed,
+            dispensing: &self.dispensing,
+            soak: &self.soak,
+            rinse: &self.rinse,
+            left_in: Vec::new(),
+        }
+    }
+}
+
+/// How many baths were asked for; one unless somebody did.
+fn baths(options: &PlanOptions) -> Result<u32, Problem> {
+    let baths = options.baths.unwrap_or(1);
+    match (1..=MOST_BATHS).contains(&baths) {
+        true => Ok(baths),
+        false => Err(Problem::new(
+            Code::OutOfRange,
+            "baths",
+            format!("give 1 to {MOST_BATHS} baths"),
+        )),
+    }
+}
+
+/// The dispenses after which it soaks; after the first where nothing else is advised.
+fn after(advice: &Advice) -> Vec<u32> {
+    match advice.soaks.as_slice() {
+        [] => vec![1],
+        soaks => soaks.iter().map(|soak| soak.after).collect(),
+    }
+}
+
+/// Where it soaks, if not as usual after the first dispense alone, and why there.
+fn place(after: &[u32]) -> Option<String> {
+    match after {
+        [] | [1] => None,
+        [one] => Some(format!(
+            "It soaks after dispense {one}, when the bath has pushed the plain water out of the path"
+        )),
+        several => {
+            let at: Vec<_> = several.iter().map(u32::to_string).collect();
+            let at = at.join(" and ");
+            Some(format!(
+                "It soaks in equal parts after dispenses {at}: fresh bath does more than a spent one"
+            ))
+        }
+    }
+}
+
+impl Facts<'_> {
+    /// Every choice made, or what is wrong with those that were typed; of as much as was `poured` before, if it was.
+    pub(super) fn choose(
+        &self,
+        options: &PlanOptions,
+        poured: Option<f64>,
+    ) -> Result<Choice, Problems> {
+        let agent = self.agent(options)?;
+        let mut problems = Problems::default();
+        let tool = options
+            .measure
+            .unwrap_or_else(|| self.usual_tool(&agent.form));
+        let marks = problems.note(bath::marks("measure", tool, self.sizes(&agent)));
+        let volume = problems.note(self.bath_ml(options, &agent));
+        let soak = options
+            .soak_minutes
+            .map(|m| bounds::MINUTES.check("soak_minutes", m));
+        let soak_minutes = soak.and_then(|m| problems.note(m));
+        let baths = problems.note(baths(options));
+        problems.note(
+            options
+                .minutes
+                .map_or(Ok(0.0), |m| bounds::SPARE_MINUTES.check("minutes", m)),
+        );
+        let marks_and_volume = problems.or(marks.zip(volume))?;
+        let (marks, volume) = marks_and_volume;
+        let total_ml = poured.unwrap_or_else(|| marks.floor(volume));
+        let recipe = self.recipe(options, &agent, total_ml)?;
+        let least = self.least_bath_ml();
+        if self.is_pressed() && total_ml + SHORT_BY_ML < least {
+            let text = format!(
+                "the bath must give its dispenses here: {} or more",
+                self.units.volume(least)
+            );
+            return Err(Problem::new(Code::OutOfRange, "bath", text).into());
+        }
+        Ok(Choice {
+            agent,
+            recipe,
+            tool,
+            marks,
+            total_ml,
+            soak_minutes: soak_minutes.or_else(|| options.dirt.then_some(DIRT_SOAK)),
+            soak_after: None,
+            dirt: options.dirt,
+            baths: baths.unwrap_or(1),
+            taste: options.taste.unwrap_or_default(),
+            sure: options.sure,
+            minutes: options.minutes,
+        })
+    }
+
+    /// How strong a bath of `total_ml` is to be.
+    fn recipe(
+        &self,
+        options: &PlanOptions,
+        agent: &Agent,
+        total_ml: f64,
+    ) -> Result<Recipe, Problems> {
+        let (field, recipe) = match &options.agent_amount {
+            Some(typed) => ("agent_amount", self.recipe_of_amount(typed, total_ml)?),
+            None => {
+                let mildest = || Recipe::schools(&agent.form).first().copied();
+                let usual = || self.usual_recipe(&agent.form);
+                let asked = options
+                    .recipe
+                    .or_else(|| mildest().filter(|_| options.dirt));
+                ("recipe", asked.unwrap_or_else(usual))
+            }
+        };
+        recipe.check(field, &agent.form)?;
+        Ok(recipe)
+    }
+
+    /// The bath of `choice`, when `likely` baths share the work and everything but the baths takes `besides` minutes.
+    pub(super) fn work_out(&self, choice: &Choice, likely: u32, besides: f64) -> Worked {
+        let mixed = self.mixed(choice, likely.max(choice.baths));
+        let dispensing = self.dispensing(mixed.total.ml);
+        let asked = self.asked(choice, &mixed, &dispensing, besides);
+        let advice = self.advise(&asked, choice);
+        let rinsing = self.rinsing(&choice.agent, mixed.percent * 10_000.0, choice.taste);
+        let soak = self.soak(&asked, &advice, likely, choice);
+        // A programme soaks as long as it runs; nobody stops it.
+        let soak_minutes = match self.way() {
+            Way::Programme => self.programme_minutes().0,
+            _ => choice.soak_minutes.unwrap_or(soak.minutes),
+        };
+        Worked {
+            chosen: self.chosen(choice, soak_minutes),
+            dispensing,
+            rinse: rinsing.compute(self.units),
+            agent: choice.agent.clone(),
+            mixed,
+            asked,
+            advice,
+            soak,
+            rinsing,
+        }
+    }
+
+    /// How this side is cleaned.
+    fn course(&self, mixed: &Mixed, dispensing: &Dispensing) -> Course {
+        let path = self.circuit.path(self.brewer);
+        Course {
+            way: self.way(),
+            heats: path.heats,
+            hold_ml: path.hold_ml,
+            dispense_ml: dispensing.each.ml,
+            presses: dispensing.count + u32::from(dispensing.hot_water_ml > 0.0),
+            bath_ml: mixed.total.ml,
+            programme_min: Some(self.programme_minutes().0),
+            soaks_hot: self.soaks_hot(),
+        }
+    }
+
+    fn asked(
+        &self,
+        choice: &Choice,
+        mixed: &Mixed,
+        dispensing: &Dispensing,
+        besides: f64,
+    ) -> Asked {
+        let chalk = &self.forecast.chalk;
+        Asked {
+            course: self.course(mixed, dispensing),
+            acid: choice.agent.acid(),
+            g_per_l: 10.0 * mixed.percent,
+            film_mg: chalk.mg,
+            film_p90_mg: chalk.high_mg,
+            limit_mg: self.circuit.limit_mg(),
+            area_cm2: self.circuit.area_cm2,
+            sure: choice.sure,
+            most_baths: 1,
+            most_soak: Some(LONGEST_SOAK),
+            minutes: choice.minutes.map(|most| (most - besides).max(0.0)),
+        }
+    }
+
+    /// One bath as advised, or each of as many as were chosen; where it does not reach, a look and a fresh bath do better than
+    /// standing on.
+    fn advise(&self, asked: &Asked, choice: &Choice) -> Advice {
+        let advice = asked.advise();
+        let short = |minutes| {
+            asked.weigh(&Typed {
+                after: vec![1],
+                minutes,
+                baths: 1,
+            })
+        };
+        if asked.film_mg < HARDLY_ANY_MG && self.way() != Way::Programme {
+            return short(DIRT_SOAK);
+        }
+        if choice.baths > 1 {
+            let several = Asked {
+                most_baths: choice.baths,
+                ..*asked
+            };
+            let after = asked.course.places().first().cloned().unwrap_or_default();
+            let least = SOAKS.into_iter().map(|minutes| {
+                several.weigh(&Typed {
+                    after: after.clone(),
+                    minutes,
+                    baths: choice.baths,
+                })
+            });
+            let mut least = least.collect::<Vec<_>>();
+            let found = least.iter().position(|advice| advice.reaches);
+            return least.swap_remove(found.unwrap_or(SOAKS.len() - 1));
+        }
+        let may_soak = self.way() != Way::Programme;
+        if may_soak
+            && self.forecast.is_past_open
+            && advice.reaches
+            && advice.soaked_min() < PRACTICE_SOAK
+        {
+            let usual = short(PRACTICE_SOAK);
+            let fits = asked.minutes.is_none_or(|most| usual.minutes <= most);
+            return if fits { usual } else { advice };
+        }
+        advice
+    }
+
+    fn soak(&self, asked: &Asked, advice: &Advice, likely: u32, choice: &Choice) -> Soak {
+        let minutes = advice.soaked_min();
+        let um = murlo_chemistry::film_um(asked.film_mg, asked.area_cm2).round();
+        let percent = murlo_base::units::trim(asked.g_per_l / 10.0, 1);
+        let left = text::share_of_limit(advice.left);
+        let reason = if choice.dirt {
+            "a short one: it is for coffee oil and what grew in standing water, not for chalk"
+                .to_owned()
+        } else if asked.film_mg < HARDLY_ANY_MG {
+            "hardly any chalk is expected; a short soak loosens coffee oil all the same".to_owned()
+        } else if self.forecast.is_past_open && minutes == PRACTICE_SOAK {
+            format!(
+                "nobody knows when it was last descaled, so no less than the usual soak: {left} is likely left"
+            )
+        } else if advice.reaches {
+            format!(
+                "about {um} µm of chalk against {percent} % acid: what the bath takes off in passing counts too, and {left} is likely left"
+            )
+        } else if likely > 1 {
+            format!(
+                "about {um} µm of chalk is more than one bath of {percent} % acid takes off: it leaves {left}, and a fresh bath does better than standing on"
+            )
+        } else {
+            format!(
+                "about {um} µm of chalk against {percent} % acid: in that time it leaves {left}"
+            )
+        };
+        let after = choice.soak_after.clone().unwrap_or_else(|| after(advice));
+        let in_all = |each: Option<f64>| each.map_or(minutes, |each| each * after.len() as f64);
+        Soak {
+            minutes,
+            low: in_all(advice.low),
+            high: in_all(advice.high),
+            clears: advice.reaches,
+            reason: match place(&after) {
+                Some(place) => format!("{reason}. {place}"),
+                None => reason,
+            },
+            after,
+        }
+    }
+
+    /// How many fresh baths it likely takes.
+    pub(super) fn likely_baths(&self, choice: &Choice) -> u32 {
+        if choice.dirt {
+            return choice.baths;
+        }
+        let holds = |n: u32| {
+            let fails = [
+                Warning::TooWeak,
+                Warning::CitrateSludge,
+                Warning::CitrateMayDrop,
+            ];
+            let mixed = self.mixed(choice, n);
+            !mixed.warnings.iter().any(|w| fails.contains(w))
+        };
+        let held = (choice.baths..=MOST_BATHS).find(|n| holds(*n));
+        let mixed = self.mixed(choice, 1);
+        let dispensing = self.dispensing(mixed.total.ml);
+        let alone = Asked {
+            minutes: None,
+            ..self.asked(choice, &mixed, &dispensing, 0.0)
+        };
+        let reached = match alone.advise().reaches {
+            true => 1,
+            false => {
+                let several = Asked {
+                    most_baths: MOST_BATHS,
+                    ..alone
+                };
+                several.advise().baths
+            }
+        };
+        held.unwrap_or(MOST_BATHS).max(reached).max(choice.baths)
+    }
+
+    fn mixed(&self, choice: &Choice, share: u32) -> Mixed {
+        Order {
+            agent: &choice.agent,
+            recipe: choice.recipe,
+            total_ml: choice.total_ml,
+            marks: choice.marks,
+            load_mg: self.forecast.chalk.high_mg / f64::from(share),
+        }
+        .mix()
+    }
+
+    pub(super) fn rinsing(&self, agent: &Agent, start_mg_l: f64, taste: Taste) -> Rinsing {
+        Rinsing {
+            acid: agent.acid(),
+            start_mg_l,
+            taste,
+            washout: self.circuit.washout(),
+            hold_up_ml: self.circuit.hold_up_ml,
+            portion_ml: self.rinse_dispense_ml(),
+            reservoir_ml: self.reservoir_ml(),
+            dead_volume_ml: if self.is_drip() {
+                0.0
+            } else {
+                self.circuit.dead_volume_ml
+            },
+        }
+    }
+
+    fn chosen(&self, choice: &Choice, soak_minutes: f64) -> Chosen {
+        let sizes = self.sizes(&choice.agent);
+        let tools = Tool::of(self.units);
+        // Whoever measures otherwise goes on doing so.
+        let own = Some(choice.tool).filter(|tool| !tools.contains(tool));
+        let of_recipe = |recipe: Recipe| RecipeChoice {
+            recipe,
+            label: recipe.label(),
+        };
+        Chosen {
+            agent_id: choice.agent.id.clone(),
+            percent: choice.agent.percent(),
+            recipe: choice.recipe,
+            recipes: Recipe::schools(&choice.agent.form)
+                .into_iter()
+                .map(of_recipe)
+                .collect(),
+            measure: choice.tool,
+            measures: own
+                .into_iter()
+                .chain(tools)
+                .filter(|tool| bath::marks("measure", *tool, sizes).is_ok())
+                .collect(),
+            taste: choice.taste,
+            soak_minutes,
+            baths: choice.baths,
+        }
+    }
+}

@@ -1,0 +1,141 @@
+//! What an order of work must keep, checked by another way than it was found, for the tests of this crate and of those above it.
+
+use crate::{At, Doing, Found, Segment, Stretch, Visit};
+
+/// What breaks the model, found by another way than the search goes: every stretch is held against every other.
+pub fn faults(visit: &Visit, found: &Found) -> Vec<String> {
+    let mut faults = Vec::new();
+    let is_left = |id: &String| found.left_out.contains(id);
+    let of = |job: usize, segment: usize| {
+        let same = |s: &&Stretch| !s.is_chore && s.job == job && s.segment == segment;
+        let all: Vec<_> = found.schedule.iter().filter(same).collect();
+        (all.len() == 1).then(|| all[0].clone())
+    };
+    // Hands and nears with their places, as (start, end, place, job, is hands).
+    let mut held: Vec<(i32, i32, Option<&str>, String, bool)> = Vec::new();
+    for (n, chore) in visit
+        .chores
+        .iter()
+        .enumerate()
+        .filter(|(_, c)| !is_left(&c.id))
+    {
+        let all: Vec<_> = found
+            .schedule
+            .iter()
+            .filter(|s| s.is_chore && s.job == n)
+            .collect();
+        if all.len() != 1 || all[0].end - all[0].start != chore.seconds {
+            faults.push(format!("chore {} is not done once and whole", chore.id));
+            continue;
+        }
+        held.push((
+            all[0].start,
+            all[0].end,
+            chore.place.as_deref(),
+            chore.id.clone(),
+            true,
+        ));
+    }
+    for (n, job) in visit
+        .jobs
+        .iter()
+        .enumerate()
+        .filter(|(_, j)| !is_left(&j.id))
+    {
+        let mut before: Option<(Stretch, &Segment)> = None;
+        // Of what is under way only the rest is still to do.
+        let from = match job.at {
+            Some(At::Done) => continue,
+            Some(At::Segment(n, _)) => n,
+            None => 0,
+        };
+        for (i, segment) in job.segments.iter().enumerate().skip(from) {
+            let Some(here) = of(n, i) else {
+                faults.push(format!(
+                    "{} {} does not stand there once",
+                    job.id, segment.id
+                ));
+                break;
+            };
+            let took = here.end - here.start;
+            let is_begun = i == from && job.at.is_some();
+            if took > segment.seconds || (took < segment.seconds && !is_begun) {
+                faults.push(format!("{} {} is not whole", job.id, segment.id));
+            }
+            if let Some((last, what)) = &before {
+                let waits = what.doing != Doing::Hands;
+                let follows_at_once = segment.doing != Doing::Hands
+                    && !(segment.doing == Doing::Near && what.doing == Doing::Free);
+                if here.start < last.end || (follows_at_once && here.start != last.end) {
+                    faults.push(format!("{} {} does not follow", job.id, segment.id));
+                }
+                let is_act = !follows_at_once;
+                if let Some(max) = what.max.filter(|_| is_act && waits && found.lifted == 0)
+                    && here.start > last.start + max
+                {
+                    faults.push(format!("{} {} comes too late", job.id, segment.id));
+                }
+            }
+            if segment.doing != Doing::Free {
+                let hands = segment.doing == Doing::Hands;
+                held.push((
+                    here.start.max(visit.now),
+                    here.end,
+                    job.place.as_deref(),
+                    job.id.clone(),
+                    hands,
+                ));
+            }
+            before = Some((here, segment));
+        }
+        for id in job.after.iter().filter(|_| job.at.is_none()) {
+            let other = visit.jobs.iter().position(|o| o.id == *id).expect("known");
+            let ends = found
+                .schedule
+                .iter()
+                .filter(|s| !s.is_chore && s.job == other)
+                .map(|s| s.end);
+            let starts = found
+                .schedule
+                .iter()
+                .filter(|s| !s.is_chore && s.job == n)
+                .map(|s| s.start);
+            if starts.min() < ends.max() {
+                faults.push(format!("{} begins before {id} is over", job.id));
+            }
+        }
+    }
+    for (i, a) in held.iter().enumerate() {
+        for b in &held[i + 1..] {
+            let (a, b) = if (a.0, a.1) <= (b.0, b.1) {
+                (a, b)
+            } else {
+                (b, a)
+            };
+            let both_hands = a.4 && b.4;
+            let apart = if a.2 != b.2 {
+                visit.travel
+            } else if !both_hands {
+                // In one place the hands of others fit into a near.
+                continue;
+            } else if a.3 != b.3 {
+                visit.switch
+            } else {
+                0
+            };
+            if b.0 < a.1 + apart {
+                faults.push(format!("{} and {} at {} overlap", a.3, b.3, b.0));
+            }
+        }
+    }
+    let end = found
+        .schedule
+        .iter()
+        .map(|s| s.end)
+        .max()
+        .unwrap_or(visit.now);
+    if end != found.end {
+        faults.push(format!("all is over at {end}, not at {}", found.end));
+    }
+    faults
+}
