@@ -96,7 +96,7 @@ function named(tree) {
   return found;
 }
 
-/** Circles among `arrows`, a map from file to the files it imports. */
+/** Circles among `arrows` (from file to the files it imports, each with the names it takes), each with what ties it. */
 function circles(arrows) {
   const index = new Map();
   const low = new Map();
@@ -106,7 +106,7 @@ function circles(arrows) {
     index.set(at, index.size);
     low.set(at, index.get(at));
     stack.push(at);
-    for (const to of arrows.get(at) ?? []) {
+    for (const to of arrows.get(at)?.keys() ?? []) {
       if (!index.has(to)) visit(to);
       if (stack.includes(to)) low.set(at, Math.min(low.get(at), low.get(to)));
     }
@@ -116,7 +116,20 @@ function circles(arrows) {
     }
   };
   for (const at of arrows.keys()) if (!index.has(at)) visit(at);
-  return found;
+  return found.map((circle) => {
+    const ties = circle.flatMap((from) =>
+      circle.filter((to) => arrows.get(from).has(to)).map((to) => `  ${from} -> ${to}: ${[...arrows.get(from).get(to)].join(", ")}`),
+    );
+    return `a circle of ${circle.length} files\n${ties.join("\n")}`;
+  });
+}
+
+/** Notes that `from` takes `name` from `to`. */
+function take(arrows, from, to, name) {
+  if (to === undefined || to === from) return;
+  const names = arrows.get(from);
+  if (!names.has(to)) names.set(to, new Set());
+  names.get(to).add(name);
 }
 
 function circlesOfRust(root) {
@@ -166,15 +179,14 @@ function circlesOfRust(root) {
     }
     return module;
   };
-  const arrows = new Map(files.map((file) => [file, new Set()]));
+  const arrows = new Map(files.map((file) => [file, new Map()]));
   for (const [module, { file, uses, paths, children, defines }] of modules) {
     const handsOn = uses.filter((use) => use.isPublic && resolve(module, use.path) !== undefined);
     if (defines && handsOn.length > 0 && children.length > 0) faults.push(`${file}: hands names on and defines some itself`);
     for (const path of [...uses.filter((use) => !(use.isPublic && !defines)).map((use) => use.path), ...paths]) {
       const to = resolve(module, path);
       if (to === undefined) continue;
-      const target = moduleOf.get(definedIn(to.module, to.name));
-      if (target !== undefined && target !== file) arrows.get(file).add(target);
+      take(arrows, file, moduleOf.get(definedIn(to.module, to.name)), to.name ?? "the module");
     }
   }
   return circles(arrows);
@@ -182,19 +194,19 @@ function circlesOfRust(root) {
 
 function circlesOfWeb(root) {
   const files = below(root).filter((file) => /\.tsx?$/.test(file) && !isTest(file));
-  const arrows = new Map(files.map((file) => [file, new Set()]));
+  const arrows = new Map(files.map((file) => [file, new Map()]));
   for (const file of files) {
     for (const [, path] of readFileSync(file, "utf8").matchAll(/(?:from|import\()\s*"(\.[^"]*)"/g)) {
       const target = normalize(join(dirname(file), path));
       const found = [`${target}.ts`, `${target}.tsx`, join(target, "index.ts"), target].find((name) => arrows.has(name));
-      if (found !== undefined && found !== file) arrows.get(file).add(found);
+      take(arrows, file, found, "import");
     }
   }
   return circles(arrows);
 }
 
-for (const crate of ORDER) for (const circle of circlesOfRust(join("crates", crate, "src"))) faults.push(`a circle: ${circle.join(", ")}`);
-for (const circle of circlesOfWeb("web/src")) faults.push(`a circle: ${circle.join(", ")}`);
+for (const crate of ORDER) for (const circle of circlesOfRust(join("crates", crate, "src"))) faults.push(circle);
+for (const circle of circlesOfWeb("web/src")) faults.push(circle);
 
 // Rooms.
 const sources = [...ORDER.map((crate) => join("crates", crate)), "web/src", "web/e2e"].filter(existsSync).flatMap(below);

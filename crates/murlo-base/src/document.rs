@@ -8,10 +8,12 @@ use crate::problem::{Code, Problem, Problems};
 use crate::text::TEXT_MAX;
 use jiff::Timestamp;
 use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
 /// Longest list in a document.
 const LIST_MAX: usize = 200_000;
+
 /// More than these say nothing new.
 const MOST_PROBLEMS: usize = 20;
 
@@ -22,7 +24,7 @@ const MOST_PROBLEMS: usize = 20;
 ///
 /// # Example
 /// ```
-/// use crate::document::check;
+/// use murlo_base::document::check;
 /// use serde_json::json;
 /// assert!(check(&json!({"minutes": 25.0})).is_ok());
 /// let problems = check(&json!({"soak": {"minutes": 6e300}})).unwrap_err();
@@ -96,6 +98,17 @@ fn text_fits(place: &str, name: &str, text: &str) -> Result<(), Problem> {
         return Err(Problem::new(Code::OutOfRange, place, message));
     }
     Ok(())
+}
+
+/// A fact with whether it has been put away; putting away is how deleting works, so it can be undone.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Kept<T> {
+    /// Put away.
+    #[serde(default)]
+    pub archived: bool,
+    /// The fact.
+    pub fact: T,
 }
 
 #[cfg(test)]

@@ -92,7 +92,7 @@ pub const MANY_TIMES: f64 = 2.95;
 ///
 /// # Example
 /// ```
-/// use crate::text::of_limit;
+/// use murlo_base::text::of_limit;
 /// assert_eq!(of_limit(0.284), "28 % of the limit");
 /// assert_eq!(of_limit(4.4), "4 times the limit");
 /// assert_eq!(of_limit(19.0), "over 10 × the limit");

@@ -88,7 +88,7 @@ impl Beforehand {
     ///
     /// # Example
     /// ```
-    /// use crate::{Beforehand, InUse, LastClean};
+    /// use murlo_brewer::{Beforehand, InUse, LastClean};
     /// let told = Beforehand { last_clean: LastClean::Never, in_use: InUse::New };
     /// assert!(told.grown().is_none());
     /// ```

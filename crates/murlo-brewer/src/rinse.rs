@@ -37,7 +37,7 @@ pub const fn target_mg_l(acid: Acid, taste: Taste) -> f64 {
 ///
 /// # Example
 /// ```
-/// let (count, left) = crate::rinse::dispenses(900.0, 400.0, 20.0); // 20 mL stay in the reservoir
+/// let (count, left) = murlo_brewer::rinse::dispenses(900.0, 400.0, 20.0); // 20 mL stay in the reservoir
 /// assert_eq!((count, left.round()), (2, 100.0));
 /// ```
 #[must_use]
@@ -64,7 +64,7 @@ pub struct Counted {
 ///
 /// # Example
 /// ```
-/// use crate::rinse::{Counted, dispense_by};
+/// use murlo_brewer::rinse::{Counted, dispense_by};
 /// // 950 mL gave four and not three: one cannot have been more than 237.5 mL.
 /// let four = Counted { volume_ml: 950.0, dispenses: 4 };
 /// assert_eq!(dispense_by(295.0, 0.0, &[four]), 237.5);

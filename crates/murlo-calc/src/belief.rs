@@ -1,6 +1,6 @@
 //! The topic `belief`: what is believed of a circuit from everything that was seen of it.
 
-use super::topics::{choice, flag, maybe, number};
+use super::fields::{choice, flag, maybe, number};
 use super::{Field, Input, Kind, Topic};
 use murlo_base::bounds as b;
 use murlo_base::problem::{Code, Problem};

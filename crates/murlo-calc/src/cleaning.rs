@@ -1,6 +1,6 @@
 //! The topics `clean-leftover` and `clean-advice`: what a schedule leaves, and what soak to advise.
 
-use super::topics::{ACID, GRAMS, PERCENT, acid, choice, flag, maybe, number, strength};
+use super::fields::{ACID, GRAMS, PERCENT, acid, choice, flag, maybe, number, strength};
 use super::{Field, Input, Kind, Topic};
 use murlo_base::bounds::{self as b, TIMES};
 use murlo_base::problem::{Code, Problem};

@@ -1,6 +1,7 @@
 //! The topic `plan`: a whole plan from the API's own types, without a household.
 
-use super::{Field, Input, Kind, Topic, first};
+use super::{Field, Input, Kind, Topic};
+use crate::topic::first;
 use jiff::civil::Date;
 use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem};

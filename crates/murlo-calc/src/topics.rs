@@ -1,78 +1,24 @@
 //! The topics and their answers.
 
-use super::{Field, Input, Kind, Topic};
+use super::{Field, Kind};
+use crate::answers::{bath, days_of, dilution, learn, mix};
+use crate::fields::{
+    ACID, GRAMS, HEATER, MODELS, PERCENT, RATIO, RETAINED, TEMP, UNITS, VESSEL, acid, choice,
+    hardness_unit, heat, maybe, model, number,
+};
+use crate::topic::Topic;
 use murlo_base::bounds::{self as b, Bound};
 use murlo_base::problem::{Code, Problem};
-use murlo_base::units::{self, HardnessUnit};
-use murlo_brewer::bath::split;
+use murlo_base::units;
 use murlo_brewer::rinse::dispenses;
 use murlo_brewer::water;
-use murlo_chalk::scale::{Pace, pace};
-use murlo_chemistry::acid::{Acid, Bath, citrate_onset_g_l};
-use murlo_chemistry::carbonate::{self, Heat};
+use murlo_chalk::scale::pace;
+use murlo_chemistry::acid::citrate_onset_g_l;
 use murlo_chemistry::dissolve::{self, Film};
 use murlo_chemistry::flux::ROUGHNESS;
 use murlo_chemistry::heater::{Heater, PLATING_SIGMA};
-use murlo_chemistry::washout::Washout;
-use murlo_chemistry::{colour, film_mg};
-use serde_json::{Value, json};
-
-pub(super) const fn number(name: &'static str, bound: Bound) -> Field {
-    Field {
-        name,
-        kind: Kind::Number(bound),
-        required: true,
-    }
-}
-
-pub(super) const fn choice(name: &'static str, words: &'static [&'static str]) -> Field {
-    Field {
-        name,
-        kind: Kind::Choice(words),
-        required: true,
-    }
-}
-
-pub(super) const fn maybe(field: Field) -> Field {
-    Field {
-        required: false,
-        ..field
-    }
-}
-
-pub(super) const fn flag(name: &'static str) -> Field {
-    Field {
-        name,
-        kind: Kind::Flag,
-        required: false,
-    }
-}
-
-const UNITS: &[&str] = &["mg/L", "ppm", "gpg", "dH", "fH", "clark", "mmol/L"];
-const ACIDS: &[&str] = &[
-    "acetic",
-    "citric",
-    "citric_monohydrate",
-    "lactic",
-    "sulfamic",
-];
-const MODELS: &[&str] = &["tank_batch", "tank_exp", "drip", "series2", "series3"];
-pub(super) const ACID: Field = choice("acid", ACIDS);
-pub(super) const PERCENT: Field = maybe(number("percent_wv", b::PERCENT));
-pub(super) const GRAMS: Field = maybe(number("g_per_l", b::G_PER_L));
-const TEMP: Field = number("temp_c", b::TEMPERATURE);
-const HEATER: Field = number("heater_c", b::TEMPERATURE);
-const RETAINED: Field = number("co2_retained", b::SHARE);
-const RATIO: &[Field] = &[number("agent", b::AGENT_PART), number("water", b::PART)];
-const VESSEL: &[Field] = &[
-    number("capacity_ml", b::VOLUME),
-    maybe(number("mark_ml", b::MARK)),
-    Field {
-        name: "mark_name",
-        kind: Kind::Word,
-        required: false,
-    },
-];
+use murlo_chemistry::{carbonate, colour, film_mg};
+use serde_json::json;
 
 /// Every topic, in the order of the work.
 pub const TOPICS: &[Topic] = &[
@@ -498,196 +444,17 @@ pub const TOPICS: &[Topic] = &[
     super::trouble::TROUBLE,
 ];
 
-fn hardness_unit(word: &str) -> HardnessUnit {
-    HardnessUnit::ALL
-        .into_iter()
-        .find(|u| u.id() == word)
-        .expect("units were checked")
-}
-
-pub(super) fn acid(i: &Input) -> Acid {
-    let word = i.word("acid");
-    Acid::ALL
-        .into_iter()
-        .find(|a| a.id() == word)
-        .expect("acids were checked")
-}
-
-fn model(i: &Input) -> Washout {
-    let word = i.word("model");
-    Washout::ALL
-        .into_iter()
-        .find(|m| m.id() == word)
-        .expect("models were checked")
-}
-
-fn heat(i: &Input) -> Heat {
-    Heat {
-        temp_c: i.number("heater_c"),
-        co2_retained: i.number("co2_retained"),
-    }
-}
-
-fn bath(i: &Input) -> Result<Bath, Problem> {
-    Ok(Bath::new(acid(i), strength(i)?, i.number("temp_c")))
-}
-
-/// g/L, from exactly one way of telling the strength of a bath.
-pub(super) fn strength(i: &Input) -> Result<f64, Problem> {
-    match (i.maybe("percent_wv"), i.maybe("g_per_l")) {
-        (Some(percent), None) => Ok(percent * 10.0),
-        (None, Some(grams)) => Ok(grams),
-        (None, None) => Err(Problem::new(
-            Code::Missing,
-            "percent_wv",
-            "give the strength as percent_wv or g_per_l",
-        )),
-        _ => Err(Problem::new(
-            Code::Contradiction,
-            "percent_wv",
-            "give percent_wv or g_per_l, not both",
-        )),
-    }
-}
-
-fn days_of(pace: &Pace) -> Value {
-    json!({ "median_days": pace.median, "p10_days": pace.p10, "p90_days": pace.p90, "due_days": pace.due })
-}
-
-/// Spread of the plating factor never falls below this, however much was seen.
-const LEAST_SIGMA: f64 = 0.20;
-
-/// Plating factor and its spread after symptoms began once `potential_mg` had passed: Bayes on the logarithm. A question of its
-/// own; the application learns by [`murlo_chalk::belief`].
-fn learn(
-    plating: f64,
-    sigma: f64,
-    limit_mg: f64,
-    potential_mg: f64,
-    sigma_observation: f64,
-) -> (f64, f64) {
-    let observed = (limit_mg / potential_mg).ln();
-    let (w0, w1) = (sigma.powi(-2), sigma_observation.powi(-2));
-    let log = (w0 * plating.ln() + w1 * observed) / (w0 + w1);
-    (log.exp(), (w0 + w1).sqrt().recip().max(LEAST_SIGMA))
-}
-
-fn too_strong(target: f64, stock: f64) -> Problem {
-    Problem::new(
-        Code::OutOfRange,
-        "target_percent",
-        format!("{target} % is stronger than the stock: give at most {stock} %"),
-    )
-}
-
-fn dilution(i: &Input) -> Result<Value, Problem> {
-    let (stock, target) = (i.number("stock_percent"), i.number("target_percent"));
-    let (total, mark) = (i.number("total_ml"), i.number("mark_ml"));
-    if target > stock {
-        return Err(too_strong(target, stock));
-    }
-    let stock_ml = ((total * target / stock / mark + 0.5 + 1e-9).floor() * mark).min(total);
-    Ok(
-        json!({ "stock_ml": stock_ml, "water_ml": total - stock_ml, "actual_percent": stock * stock_ml / total }),
-    )
-}
-
-fn mix(i: &Input) -> Result<Value, Problem> {
-    let stock = match (
-        i.maybe("stock_percent"),
-        i.maybe("g_per_l"),
-        i.group("label_ratio").is_some(),
-    ) {
-        (Some(percent), None, _) => Some(percent),
-        (None, Some(grams), _) => Some(grams / 10.0),
-        (None, None, true) => None,
-        (None, None, false) => {
-            return Err(Problem::new(
-                Code::Missing,
-                "stock_percent",
-                "give the strength as stock_percent or g_per_l, or the label_ratio of a bottle",
-            ));
-        }
-        _ => {
-            return Err(Problem::new(
-                Code::Contradiction,
-                "stock_percent",
-                "give stock_percent or g_per_l, not both",
-            ));
-        }
-    };
-    let parts = |group: Input| (group.number("agent"), group.number("water"));
-    let (agent, water) = match (
-        i.group("ratio").or_else(|| i.group("label_ratio")),
-        i.maybe("target_percent"),
-    ) {
-        (Some(ratio), None) => parts(ratio),
-        (None, Some(target)) => {
-            let stock = stock.ok_or_else(|| {
-                Problem::new(
-                    Code::Missing,
-                    "stock_percent",
-                    "a target strength needs the strength of the stock",
-                )
-            })?;
-            if target > stock {
-                return Err(too_strong(target, stock));
-            }
-            (target, stock - target)
-        }
-        (None, None) => {
-            return Err(Problem::new(
-                Code::Missing,
-                "ratio",
-                "give a ratio of agent to water, or a target_percent",
-            ));
-        }
-        _ => {
-            return Err(Problem::new(
-                Code::Contradiction,
-                "target_percent",
-                "give a ratio or a target_percent, not both",
-            ));
-        }
-    };
-    let vessel = i.group("vessel");
-    let capacity = vessel.as_ref().map(|v| v.number("capacity_ml"));
-    let total = i.maybe("total_ml").or(capacity).ok_or_else(|| {
+/// The topic of that name.
+///
+/// # Errors
+/// `UnknownId`, listing the topics.
+pub fn topic(name: &str) -> Result<&'static Topic, Problem> {
+    TOPICS.iter().find(|t| t.name == name).ok_or_else(|| {
+        let known: Vec<_> = TOPICS.iter().map(|t| t.name).collect();
         Problem::new(
-            Code::Missing,
-            "vessel",
-            "give a vessel with its capacity_ml, or a total_ml",
+            Code::UnknownId,
+            "topic",
+            format!("no topic \"{name}\": there are {}", known.join(", ")),
         )
-    })?;
-    if let Some(capacity) = capacity.filter(|c| total > c * 1.000_001) {
-        return Err(Problem::new(
-            Code::TooMuch,
-            "total_ml",
-            format!("the vessel holds {capacity} mL: give at most that"),
-        ));
-    }
-    let mark = vessel.as_ref().and_then(|v| v.maybe("mark_ml"));
-    let poured = split(total, (agent, water), mark);
-    let percent = stock.map(|s| s * poured.agent_ml / total);
-    let mut warnings = Vec::new();
-    // Whoever pours it has the undiluted agent in hand.
-    let handled = [stock, percent].into_iter().flatten();
-    if handled.fold(0.0, f64::max) >= murlo_brewer::bath::GOGGLES_PERCENT {
-        warnings.push("strong");
-    }
-    if poured.water_ml <= 0.0 {
-        warnings.push("neat");
-    }
-    let marks = |ml: f64| mark.map(|m| ml / m);
-    Ok(json!({
-        "agent_ml": poured.agent_ml,
-        "water_ml": poured.water_ml,
-        "total_ml": total,
-        "agent_marks": marks(poured.agent_ml),
-        "water_marks": marks(poured.water_ml),
-        "mark_name": vessel.as_ref().and_then(|v| v.given("mark_name")).cloned(),
-        "actual_ratio": { "agent": 1.0, "water": poured.water_ml / poured.agent_ml },
-        "actual_percent": percent,
-        "warnings": warnings,
-    }))
+    })
 }

@@ -1,6 +1,7 @@
 //! The topic `trouble`: signs to causes and the next test.
 
-use super::{Field, Input, Kind, Topic, first};
+use super::{Field, Input, Kind, Topic};
+use crate::topic::first;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::trouble::{Context, Seen, diagnose};
 use serde::Deserialize;

@@ -1,7 +1,7 @@
 //! The topic `visit`: several jobs and chores, one pair of hands.
 
+use super::fields::{maybe, number};
 use super::plan::{fact, read};
-use super::topics::{maybe, number};
 use super::{Field, Input, Kind, Topic};
 use murlo_base::bounds::{self as b, Bound};
 use murlo_base::problem::{Code, Problem};

@@ -123,7 +123,7 @@ impl Acid {
     ///
     /// # Example
     /// ```
-    /// use crate::acid::Acid;
+    /// use murlo_chemistry::acid::Acid;
     /// assert!((Acid::Acetic.molarity(50.0) - 0.8326).abs() < 1e-4); // 5 % w/v
     /// ```
     #[must_use]
@@ -213,7 +213,7 @@ impl Bath {
     ///
     /// # Example
     /// ```
-    /// use crate::acid::{Acid, Bath};
+    /// use murlo_chemistry::acid::{Acid, Bath};
     /// let vinegar = Bath::g_per_l_at(Acid::Acetic, 2.4, 25.0);
     /// assert!((45.0..60.0).contains(&vinegar), "{vinegar}");
     /// ```

@@ -8,7 +8,7 @@ pub const SOURCE: &str =
 ///
 /// # Example
 /// ```
-/// use crate::colour::delta_e;
+/// use murlo_chemistry::colour::delta_e;
 /// assert!((delta_e([210.0, 199.0, 205.0], [150.0, 189.0, 205.0], None) - 21.6301).abs() < 0.05);
 /// ```
 #[must_use]

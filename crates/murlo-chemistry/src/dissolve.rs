@@ -128,7 +128,7 @@ pub fn fresh_um_per_min(bath: &Bath, roughness: f64) -> f64 {
 ///
 /// # Example
 /// ```
-/// use crate::{acid::{Acid, Bath}, dissolve::{Film, minutes}, film_mg};
+/// use murlo_chemistry::{acid::{Acid, Bath}, dissolve::{Film, minutes}, film_mg};
 /// let film = Film { mass_mg: film_mg(20.0, 100.0), area_cm2: 100.0, roughness: 2.0 };
 /// let hot = Bath::new(Acid::Acetic, 50.0, 60.0);
 /// assert_eq!(minutes(&hot, &film, 355.0, 0.99).unwrap().round(), 23.0);

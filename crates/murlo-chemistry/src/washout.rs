@@ -60,7 +60,7 @@ impl Washout {
     ///
     /// # Example
     /// ```
-    /// use crate::washout::Washout;
+    /// use murlo_chemistry::washout::Washout;
     /// assert_eq!(Washout::TankBatch.portions(355.0, 235.0, 25_000.0, 50.0), 13);
     /// assert_eq!(Washout::Drip.portions(60.0, 1800.0, 25_000.0, 50.0), 2);
     /// ```

@@ -3,9 +3,8 @@
 use super::outcome::{AcidLeft, Outcome};
 use super::seen::GlassSeen;
 use jiff::Timestamp;
-use murlo_base::bounds;
-use murlo_base::problem::Problem;
-use murlo_base::text;
+use murlo_base::problem::{Code, Problem};
+use murlo_base::{bounds, text};
 use murlo_brewer::Spot;
 use murlo_plan::{Stage, Wish};
 use serde::{Deserialize, Serialize};
@@ -241,4 +240,8 @@ impl Event {
             _ => Ok(()),
         }
     }
+}
+
+pub(crate) fn unfit(message: impl Into<String>) -> Problem {
+    Problem::new(Code::DoesNotFit, "act", message)
 }

@@ -3,7 +3,8 @@
 use super::choices::PLAUSIBLE;
 use super::progress::{Progress, after, in_this_bath};
 use super::seen::Flow;
-use super::{Act, Closed, Note, Outcome, Verdict, unfit};
+use super::{Act, Closed, Note, Outcome, Verdict};
+use crate::act::unfit;
 use jiff::Timestamp;
 use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem};

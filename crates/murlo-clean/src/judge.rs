@@ -1,9 +1,10 @@
 //! Judging by what can be seen: glasses side by side, timed cups, answers; and the verdict they come to.
 
+use super::Verdict;
 use super::progress::Progress;
 use super::seen::{Glass, GlassOf};
-use super::{Problem, Verdict};
 use murlo_base::problem::Code;
+use murlo_base::problem::Problem;
 use murlo_base::text;
 use murlo_chalk::belief::Checks;
 use murlo_chalk::scale::Evidence;
@@ -40,7 +41,7 @@ fn is_bad(given: &BTreeMap<String, String>, question: &str) -> bool {
 /// Whether every question was answered with one of its answers.
 fn check_answers(doing: &Doing, given: &BTreeMap<String, String>) -> Result<(), Problem> {
     let Doing::Ask { questions } = doing else {
-        return Err(super::unfit("nothing is asked at this step"));
+        return Err(super::act::unfit("nothing is asked at this step"));
     };
     for question in questions {
         let field = format!("act.answers.{}", question.id);

@@ -1,7 +1,8 @@
 //! Steps that somebody leaves out: only what nothing after it needs, and the log says so.
 
 use super::progress::Progress;
-use super::{Act, Choice, unfit};
+use super::{Act, Choice};
+use crate::act::unfit;
 use murlo_base::problem::Problem;
 use murlo_plan::rehearse::{rest, stands_after};
 use murlo_plan::{Kind, Plan, Step, Work};

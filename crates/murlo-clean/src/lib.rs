@@ -9,8 +9,10 @@ mod ahead;
 mod bathing;
 mod carry_out;
 mod choices;
+mod come_to;
 #[cfg(any(test, feature = "fixtures"))]
 pub mod fixtures;
+mod fold;
 mod judge;
 mod left_out;
 pub mod mishap;
@@ -23,163 +25,12 @@ mod state;
 
 pub use act::{Act, ClearingTool, Event};
 pub use ahead::{Ahead, ahead};
+pub use fold::{Planner, admit, happened_at, replay, stands};
 pub use outcome::{AcidLeft, Outcome};
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 pub use state::{
     Ask, Asked, AskedAnswer, Choice, Closed, Note, Standing, State, StepState, Timer, Verdict,
 };
-
-use jiff::civil::Date;
-use jiff::{SignedDuration, Timestamp};
-use murlo_base::problem::{Code, Problem};
-use murlo_base::text;
-use murlo_plan::{Moment, Plan, Stage, Wish};
-use progress::Progress;
-use std::borrow::Cow;
-
-/// Where a clean stands after `events`.
-///
-/// # Errors
-/// `DoesNotFit` for the first event that does not follow from those before it.
-pub fn replay(plan: &Plan, events: &[Event]) -> Result<State, Problem> {
-    stands(plan, events).map(|(_, state)| state)
-}
-
-/// The plan with everything that `events` added to it, and where the clean stands in it.
-///
-/// # Errors
-/// As [`replay`].
-pub fn stands<'a>(plan: &'a Plan, events: &[Event]) -> Result<(Cow<'a, Plan>, State), Problem> {
-    let Folded {
-        plan,
-        progress,
-        undo,
-    } = fold(plan, events)?;
-    let state = progress.state(&plan, undo);
-    Ok((plan, state))
-}
-
-/// Plans what is wished for in a running clean.
-pub type Planner<'a> = &'a dyn Fn(&Moment, &Wish) -> Result<Stage, Problem>;
-
-/// Takes `event` in after `history`: the event to store, with the outcome or what `planner` planned filled in, and the state
-/// after it.
-///
-/// # Errors
-/// `DoesNotFit` naming what was expected instead; a wrong note or id by its field.
-pub fn admit(
-    plan: &Plan,
-    history: &[Event],
-    mut event: Event,
-    today: Date,
-    planner: Planner,
-) -> Result<(Event, State), Problem> {
-    event.act = event.act.as_sent();
-    event.check()?;
-    match &mut event.act {
-        Act::Noted { text } => *text = text::note("act.text", text)?,
-        Act::Vouched { by, .. } => *by = text::name("act.by", by)?,
-        _ => {}
-    }
-    // A device whose clock jumped back does not turn the order round.
-    event.at = history
-        .last()
-        .map_or(event.at, |last| event.at.max(last.at));
-    let before = fold(plan, history)?;
-    match &mut event.act {
-        Act::Finished { outcome } => {
-            *outcome = Some(before.progress.come_to(&before.plan, today, event.at));
-        }
-        Act::Abandoned { acid } => *acid = before.progress.acid_left(&before.plan),
-        Act::Vouched { outcome, .. } => {
-            *outcome = before.progress.outcome.clone().map(|outcome| Outcome {
-                acid_left: None,
-                ..outcome
-            });
-        }
-        Act::Planned { wish, stage } => {
-            let moment = before.progress.may_plan(&before.plan, wish)?;
-            *stage = Some(Box::new(planner(&moment, wish)?));
-        }
-        _ => {}
-    }
-    let mut events = history.to_vec();
-    events.push(event.clone());
-    let state = replay(plan, &events)?;
-    Ok((event, state))
-}
-
-/// When an act happened, by the clock on which it arrived at `now`: as long before as it waited on its device, whose own
-/// clock may be wrong but runs evenly. A wait that cannot be right counts as none.
-#[must_use]
-pub fn happened_at(
-    now: Timestamp,
-    device_at: Option<Timestamp>,
-    sent_at: Option<Timestamp>,
-) -> Timestamp {
-    let waited = device_at
-        .zip(sent_at)
-        .map(|(at, sent)| sent.duration_since(at));
-    waited
-        .filter(|waited| (SignedDuration::ZERO..LONGEST_WAIT).contains(waited))
-        .and_then(|waited| now.checked_sub(waited).ok())
-        .unwrap_or(now)
-}
-
-/// An act is not believed to have waited longer than this.
-const LONGEST_WAIT: SignedDuration = SignedDuration::from_hours(48);
-
-fn unfit(message: impl Into<String>) -> Problem {
-    Problem::new(Code::DoesNotFit, "act", message)
-}
-
-/// What events come to.
-struct Folded<'a> {
-    /// The plan with everything that was added to it.
-    plan: Cow<'a, Plan>,
-    progress: Progress,
-    /// The event that undo takes back.
-    undo: Option<String>,
-}
-
-fn fold<'a>(plan: &'a Plan, events: &[Event]) -> Result<Folded<'a>, Problem> {
-    let mut effective: Vec<&Event> = Vec::with_capacity(events.len());
-    for event in events {
-        if let Act::Undone { event: target } = &event.act {
-            match effective.last() {
-                Some(last) if last.id == *target && undoable(&last.act) => {
-                    effective.pop();
-                }
-                _ => {
-                    return Err(unfit(
-                        "that act is not the last one any more: look at where the clean stands, then undo again",
-                    ));
-                }
-            }
-        } else {
-            effective.push(event);
-        }
-    }
-    let mut plan = Cow::Borrowed(plan);
-    let mut progress = Progress::new(&plan);
-    for event in &effective {
-        progress.apply(&mut plan, &event.act, event.at)?;
-    }
-    let undo = effective
-        .last()
-        .filter(|e| undoable(&e.act) && progress.closed.is_none())
-        .map(|e| e.id.clone());
-    Ok(Folded {
-        plan,
-        progress,
-        undo,
-    })
-}
-
-/// Closing is taken back by opening again, which is an act of its own.
-const fn undoable(act: &Act) -> bool {
-    !act.is_closing()
-}
 
 #[cfg(test)]
 pub(crate) mod tests;

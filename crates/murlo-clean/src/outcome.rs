@@ -1,13 +1,9 @@
 //! What a clean came to: what it used, what it did besides, and the acid it left.
 
-use super::progress::Progress;
 use super::seen::Glass;
-use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
-use murlo_brewer::Needle;
 use murlo_brewer::bath::Taken;
-use murlo_brewer::instruction::{Instruction, Thing};
 use murlo_brewer::job::Job;
 use murlo_brewer::journal::{CLEARED, DID, Entry, FITTED, TIMED, What};
 use murlo_brewer::rinse::Counted;
@@ -15,7 +11,7 @@ use murlo_chalk::belief::Told;
 use murlo_chalk::scale::Evidence;
 use murlo_chemistry::cleaning::Bathed;
 use murlo_plan::pace::Took;
-use murlo_plan::{Because, Doing, Kind, Plan, Step, Work};
+use murlo_plan::{Because, Work};
 use serde::{Deserialize, Serialize};
 
 /// What a clean came to, fixed when it ends.
@@ -183,176 +179,4 @@ impl Outcome {
 }
 
 /// A bath that stood longer was forgotten; it is spent by then, minutes.
-const LONGEST_SOAK: f64 = 1440.0;
-
-impl Progress {
-    pub(super) fn rinsed(&self, plan: &Plan) -> u32 {
-        self.rinse_step(plan).map_or(0, |i| self.count[i])
-    }
-
-    /// Acid that is inside now, if it is more than people let pass.
-    pub(super) fn acid_left(&self, plan: &Plan) -> Option<AcidLeft> {
-        let began = self.bath_step(plan)?;
-        if plan.work != Work::Descale || self.vouched_by.is_some() {
-            return None;
-        }
-        let rinsed = self.rinse_step(plan).filter(|rinse| *rinse > began);
-        let counted = rinsed.map_or(0, |i| self.count[i]);
-        let mg_l = plan.rinse.level_mg_l(counted);
-        // Where the target is just met by its last portion, rounding must not tell otherwise.
-        (mg_l > plan.rinse.target_mg_l * 1.001).then_some(AcidLeft {
-            mg_l,
-            target_mg_l: plan.rinse.target_mg_l,
-        })
-    }
-
-    /// Agent that went into the baths that were mixed: the first as it was measured, further ones by their acid.
-    fn used(&self, plan: &Plan) -> Option<f64> {
-        let first = plan.agent_amount()?;
-        let acid = |step: &Step| -> f64 {
-            let pours = step.instructions.iter().filter_map(|i| match i {
-                Instruction::PourBath { ml, mg_l, .. } => Some(ml * mg_l),
-                _ => None,
-            });
-            pours.sum()
-        };
-        let mixes = || {
-            plan.steps
-                .iter()
-                .zip(&self.done)
-                .filter(|(s, _)| s.is(Kind::Mix))
-        };
-        let of_first = mixes().map(|(step, _)| acid(step)).find(|acid| *acid > 0.0);
-        let mixed = mixes().filter(|(_, done)| **done);
-        let shares = mixed.map(|(step, _)| match of_first {
-            Some(of_first) => acid(step) / of_first,
-            None => 1.0,
-        });
-        let all = first * (shares.sum::<f64>() + f64::from(self.loops));
-        (plan.work == Work::Descale && all > 0.0).then_some(all)
-    }
-
-    /// The small works that its steps amount to; filter and needles are told by what was done to them.
-    fn jobs(&self, plan: &Plan) -> Vec<Job> {
-        let told = |job: &Job| matches!(job, Job::Filter | Job::Needles);
-        if plan.work == Work::Upkeep {
-            let all_done = self.done.iter().all(|done| *done);
-            return plan
-                .job
-                .filter(|job| all_done && !told(job))
-                .into_iter()
-                .collect();
-        }
-        let has = |kind| {
-            let mut steps = plan.steps.iter().enumerate();
-            steps.any(|(i, step)| step.is(kind) && self.was_followed(plan, i))
-        };
-        let mut jobs = Vec::new();
-        if plan.work == Work::Descale && has(Kind::Parts) && has(Kind::Body) {
-            jobs.push(Job::Wash);
-            let washed_tray = has(Kind::Others) && plan.has_tray;
-            jobs.extend(washed_tray.then_some(Job::Tray));
-        }
-        // Whoever takes the larger bath need not take the small one.
-        let by_cup = plan.mechanism.as_ref().is_some_and(|m| m.by_cup);
-        jobs.extend(
-            (plan.work == Work::Descale && by_cup && has(Kind::Mix)).then_some(Job::LightBath),
-        );
-        jobs
-    }
-
-    /// Whether a new filter went in.
-    fn fitted_filter(&self, plan: &Plan) -> bool {
-        let fits = |i: &Instruction| {
-            matches!(
-                i,
-                Instruction::PutIn {
-                    thing: Thing::Filter,
-                    new: true
-                }
-            )
-        };
-        let mut steps = plan.steps.iter().zip(&self.done);
-        steps.any(|(step, done)| *done && step.instructions.iter().any(fits))
-    }
-
-    fn needles_text(&self, plan: &Plan) -> Option<String> {
-        // Cleared once more, the same places count again.
-        let spots = plan.steps.iter().rev().find_map(|s| match &s.doing {
-            Doing::Clear { needles } => Some(needles.iter().flat_map(Needle::spots).count()),
-            _ => None,
-        });
-        let spots = spots.unwrap_or(0);
-        if spots == 0 {
-            return None;
-        }
-        let tool = self
-            .tool
-            .map_or(String::new(), |t| format!(" with {}", t.words()));
-        let mut text = format!("{} of {spots} places cleared{tool}", self.clear.len());
-        let timed = |kind: Kind| self.flow.iter().rfind(|f| f.is_at(kind));
-        let before = timed(Kind::Before).or_else(|| timed(Kind::Baseline));
-        let after = timed(Kind::After).or_else(|| timed(Kind::Verify));
-        if let Some(flow) = before {
-            text.push_str(&format!("; before {}", flow.text));
-        }
-        if let Some(flow) = after {
-            text.push_str(&format!("; after {}", flow.text));
-        }
-        Some(text)
-    }
-
-    pub(super) fn come_to(&self, plan: &Plan, day: Date, at: Timestamp) -> Outcome {
-        let needles = self.needles_text(plan);
-        // As long as it really was: a forgotten bath is not worth more than one that was watched.
-        let soak = match self.soaked_min {
-            Some(minutes) if self.soaked => {
-                format!(", soaked {}", text::minutes(minutes.min(LONGEST_SOAK)))
-            }
-            Some(_) => ", hardly soaked".to_owned(),
-            None => String::new(),
-        };
-        let bath = format!("{}, {:.1} %{soak}", plan.bath.agent_name, plan.bath.percent);
-        let mixes = plan.steps.iter().zip(&self.done);
-        let mixes = mixes.filter(|(s, done)| **done && s.is(Kind::Mix));
-        let baths = mixes.count() as u32 + self.loops;
-        Outcome {
-            day,
-            rounds: baths,
-            rinses: self.rinsed(plan),
-            text: match plan.work {
-                Work::Needles => "Needles cleared".to_owned(),
-                Work::Rehearsal => "Rehearsal with plain water".to_owned(),
-                Work::Upkeep => plan.job.map_or("Small work", Job::name).to_owned(),
-                Work::Descale if baths > 1 => format!("{baths} × {bath}"),
-                Work::Descale => bath,
-            },
-            overruled: !self.overrules.is_empty(),
-            checks: self.checks(plan),
-            overrules: self.overrules.clone(),
-            because: plan.because.clone(),
-            bath_counted: self.bath_counted,
-            fill_counted: self.fill_counted.map(|dispenses| Counted {
-                volume_ml: plan.reservoir_ml,
-                dispenses,
-            }),
-            showed_chalk: None,
-            seen: Some(self.evidence(plan)),
-            bathed: self.bathing.come_to(plan, at),
-            taken: (plan.work == Work::Descale).then(|| Taken {
-                agent_id: plan.chosen.agent_id.clone(),
-                recipe: plan.chosen.recipe,
-            }),
-            cup_before_s: self.cup_before(),
-            work: plan.work,
-            programme_min: self.programme_min,
-            glasses: self.glasses.clone(),
-            needles,
-            filter_fitted: self.fitted_filter(plan),
-            jobs: Some(self.jobs(plan)),
-            used: self.used(plan),
-            acid_left: self.acid_left(plan),
-            took: self.took.clone(),
-        }
-    }
-}
+pub(crate) const LONGEST_SOAK: f64 = 1440.0;

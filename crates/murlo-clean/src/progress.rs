@@ -2,7 +2,8 @@
 
 use super::bathing::Bathing;
 use super::seen::{Flow, Glass};
-use super::{ClearingTool, Closed, Note, Outcome, Verdict, unfit};
+use super::{ClearingTool, Closed, Note, Outcome, Verdict};
+use crate::act::unfit;
 use jiff::{SignedDuration, Timestamp};
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::Spot;

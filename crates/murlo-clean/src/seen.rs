@@ -1,8 +1,8 @@
 //! What is seen in a clean: glasses side by side, and cups that were timed.
 
-use super::Problem;
 use murlo_base::bounds;
 use murlo_base::problem::Code;
+use murlo_base::problem::Problem;
 use murlo_base::text;
 use murlo_chemistry::colour;
 use murlo_plan::{Kind, Plan};

@@ -1,7 +1,7 @@
 //! Stages that come into a clean while it runs: a further bath, needles once more, a fact put right, more rinsing.
 
 use super::progress::{Progress, in_this_bath};
-use super::unfit;
+use crate::act::unfit;
 use murlo_base::problem::Problem;
 use murlo_brewer::{Needle, Spot};
 use murlo_plan::{Correction, Doing, Kind, Moment, OpenFact, Plan, Stage, Step, Wish, Work};

@@ -1,11 +1,16 @@
 use super::*;
 use crate::fixtures::{Run, TODAY, answers_with, any_act, glass};
 use jiff::SignedDuration;
+use jiff::Timestamp;
 use jiff::civil::date;
+use murlo_base::problem::Code;
+use murlo_base::text;
 use murlo_brewer::bath::Recipe;
 use murlo_brewer::job::Job;
 use murlo_brewer::{BrewerDraft, Family, Healthy, Needle, Spot, Survives};
 use murlo_chalk::belief::Brought;
+use murlo_plan::Plan;
+use murlo_plan::Wish;
 use murlo_plan::fixtures::{paced, with_told};
 use murlo_plan::pace::{Pace, Seen};
 use murlo_plan::{

@@ -18,7 +18,7 @@ const MONDAY: Date = date(2024, 1, 1);
 /// # Example
 /// ```
 /// use jiff::civil::date;
-/// use crate::backups::kept;
+/// use murlo_household::backups::kept;
 /// let days = [date(2026, 6, 17), date(2026, 6, 7), date(2026, 6, 6), date(2026, 1, 1)];
 /// assert_eq!(kept(&days, date(2026, 6, 17)), [true, true, false, false]);
 /// ```

@@ -1,6 +1,6 @@
 //! The Counter: every brewer with its estimate, most urgent first.
 
-use crate::history::AcidInside;
+pub use crate::history::{AcidInside, Cleans, Recalls, Running};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::days::days_after;
@@ -10,11 +10,9 @@ use murlo_base::units::Units;
 use murlo_brewer::home::{Home, Warmth};
 use murlo_brewer::job::{Asks, Job};
 use murlo_brewer::journal::{Entry, EntryDraft, What};
-use murlo_brewer::trouble;
 use murlo_brewer::water::{Chemistry, Waters, class};
-use murlo_brewer::{Brewer, Circuit, Family, Outlet};
-use murlo_chalk::scale::Cleaned;
-use murlo_chalk::scale::{Forecast, Growth, Known, Logged, Point, Recall, Start, Urgency};
+use murlo_brewer::{Brewer, Circuit, Family, Outlet, trouble};
+use murlo_chalk::scale::{Forecast, Growth, Known, Logged, Point, Start, Urgency};
 use murlo_chalk::upkeep::{Kitchen, Upkeep};
 use murlo_plan::figures::{Figure, figures};
 use murlo_plan::pace::{Pace, Seen};
@@ -68,17 +66,8 @@ pub struct BrewerCard {
     pub running_clean: Option<String>,
 }
 
-/// The cleans that count, per brewer and circuit, oldest first.
-pub type Cleans = HashMap<(String, String), Vec<Cleaned>>;
-
-/// What was believed of circuits when it was asked last.
-pub type Recalls = HashMap<(String, String), Arc<Recall>>;
-
 /// Journal entries by brewer.
 pub type Journals = HashMap<String, Vec<Entry>>;
-
-/// Running cleans by brewer and circuit.
-pub type Running = HashMap<(String, String), String>;
 
 /// The facts the Counter is computed from.
 pub struct Facts<'a> {
@@ -527,8 +516,10 @@ impl Facts<'_> {
 
 /// A point every so many days draws a smooth line.
 const POINT_DAYS: i32 = 3;
+
 /// A chart shows at least this far ahead, and at most so far.
 const LEAST_AHEAD_DAYS: i32 = 21;
+
 const MOST_AHEAD_DAYS: i32 = 400;
 
 /// Chalk over time.

@@ -1,10 +1,8 @@
 //! A clean that somebody tells of: nobody saw it, so it counts for as much as was told.
 
-use super::known;
 use jiff::civil::Date;
-use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::text;
+use murlo_base::{bounds, text};
 use murlo_brewer::Brewer;
 use murlo_brewer::bath::{self, Agent};
 use murlo_chemistry::cleaning::Bathed;
@@ -114,6 +112,17 @@ impl PastClean {
         }
         problems.or(Some(()))
     }
+}
+
+pub(crate) fn known<'a, T>(
+    facts: &'a HashMap<String, T>,
+    field: &str,
+    id: &str,
+) -> Result<&'a T, Problems> {
+    facts.get(id).ok_or_else(|| {
+        let message = format!("\"{id}\" is not in this file");
+        Problem::new(Code::UnknownId, field, message).into()
+    })
 }
 
 #[cfg(test)]

@@ -10,23 +10,28 @@ mod card;
 mod jobs;
 mod kit;
 mod lanes;
+mod model;
 mod places;
 mod propose;
 mod schedule;
+mod shown;
 mod task;
 mod visited;
 
-pub use bill::{Bill, BillLine, Spent, suggested};
+pub use bill::{Spent, suggested};
 pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
 pub use kit::{KitLine, kit};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
+pub use model::Terms;
 pub use places::{Hours, Places, Telling, hours_in, travel_between};
 pub use propose::{Proposed, next_after, propose};
-pub use schedule::{Does, Next, Ordered, Outlook, Piece, Row, Saving, Terms, outlook, schedule};
+pub use schedule::{Outlook, Saving, outlook, schedule};
+pub use shown::{Does, Next, Ordered, Piece, Row};
 pub use task::{Begun, Task};
 pub use visited::{
-    Course, Order, RoomStop, Stop, Visit, VisitEvent, VisitStage, VisitWhat, check_all,
+    Bill, BillLine, Course, Order, RoomStop, Stop, Visit, VisitEvent, VisitStage, VisitWhat,
+    check_all,
 };
 
 #[cfg(test)]

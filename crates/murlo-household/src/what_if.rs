@@ -273,7 +273,7 @@ impl Facts<'_> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::counter::{Cleans, Journals};
+    pub(crate) use crate::counter::{Cleans, Journals};
     use jiff::civil::date;
     use murlo_base::units::{HardnessUnit, Units};
     use murlo_brewer::job::Asks;

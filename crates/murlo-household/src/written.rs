@@ -1,5 +1,5 @@
 //! What plans say, what they do to the simulated brewer and how cleans stand, written down line by line: whatever changes
-//! one of them shows here. Renewed with `MURLO_WRITE=1 cargo test -p murlo-core --lib written`, then read as a change.
+//! one of them shows here. Renewed with `MURLO_WRITE=1 cargo test -p murlo-household --lib written`, then read as a change.
 
 use murlo_brewer::bath::{Agent, Remark};
 use murlo_brewer::job::Job;

@@ -1,6 +1,7 @@
 //! The same clean with every agent and recipe the household has, side by side, and which one Murlo would take and why.
 
-use super::{Facts, Kind, MOST_BATHS, Plan, PlanOptions, Ribbon};
+use super::{Facts, Kind, Plan, PlanOptions, Ribbon};
+use crate::worked::MOST_BATHS;
 use murlo_base::problem::Problems;
 use murlo_base::text;
 use murlo_brewer::bath::{Agent, AgentForm, GOGGLES_PERCENT, Recipe, Remark, Warning};

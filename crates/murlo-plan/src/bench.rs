@@ -1,6 +1,7 @@
 //! The mixing bench: a bath without a brewer, for anybody who only wants to mix something.
 
-use crate::{RecipeChoice, warning};
+use crate::RecipeChoice;
+use crate::words::warning;
 use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::{Sizes, Tool, parse_volume};

@@ -116,7 +116,7 @@ impl Kind {
     ///
     /// # Example
     /// ```
-    /// use crate::Kind;
+    /// use murlo_plan::Kind;
     /// assert_eq!(Kind::of("soak-2"), Some((Kind::Soak, 2)));
     /// assert_eq!(Kind::of("filter_soak"), Some((Kind::FilterSoak, 1)));
     /// assert_eq!(Kind::of("soak-1"), None);

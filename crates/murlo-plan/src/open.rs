@@ -1,46 +1,12 @@
 //! Figures of a brewer that nobody has told yet: each is asked in a clean at the step where it shows.
 
-use super::{Correction, Facts, Kind};
+use super::{Correction, Facts};
+use crate::step::OpenAnswer;
+use crate::step::OpenFact;
 use murlo_base::text;
 use murlo_base::units::{FL_OZ_ML, Units};
 use murlo_brewer::{LidNeedle, Needle};
 use murlo_chemistry::heater::Way;
-use serde::{Deserialize, Serialize};
-
-/// Something that is taken as usual, with what may be answered.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct OpenFact {
-    /// What is asked.
-    pub text: String,
-    /// What may be answered.
-    pub answers: Vec<OpenAnswer>,
-}
-
-/// One answer.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct OpenAnswer {
-    /// "8 fl oz".
-    pub label: String,
-    /// What it tells.
-    pub fact: Correction,
-    /// Needles to show it by.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub needles: Vec<Needle>,
-}
-
-impl OpenFact {
-    /// Whether it shows at such a step.
-    pub fn shows_at(&self, kind: Kind) -> bool {
-        self.answers.iter().any(|answer| answer.fact.shows_at(kind))
-    }
-
-    /// Whether `fact` answers it.
-    pub fn is_answered_by(&self, fact: Correction) -> bool {
-        self.answers.iter().any(|answer| answer.fact == fact)
-    }
-}
 
 /// Round sizes, as buttons and cups have them, mL.
 const ROUND_ML: [f64; 16] = [
@@ -58,8 +24,10 @@ fn printed(units: Units) -> Vec<f64> {
 
 /// A cup is at least this share of the usual one of its kind, and at most so many times it.
 const LIKELY: std::ops::RangeInclusive<f64> = 0.6..=1.4;
+
 /// Sizes that a person can choose among at the counter.
 const MOST_SIZES: usize = 6;
+
 /// Sizes that differ by less are one: 10 fl oz are 300 mL.
 const ALIKE: f64 = 0.02;
 

@@ -76,7 +76,8 @@ impl Pace {
     ///
     /// # Example
     /// ```
-    /// use murlo_core::{brewer::Family, pace::{Pace, Seen, Took}, plan::Kind};
+    /// use murlo_brewer::Family;
+    /// use murlo_plan::{Kind, pace::{Pace, Seen, Took}};
     /// use jiff::civil::date;
     /// let day = date(2026, 8, 30);
     /// let took = vec![Took::new(Kind::Parts, 3.0, 6.0).unwrap()];

@@ -1,7 +1,17 @@
 use super::*;
 use crate::fixtures::{plan, plan_with, with_facts, with_told};
+use murlo_base::problem::Code;
+use murlo_base::units::CUP_ML;
 use murlo_base::units::Tool;
+use murlo_base::units::Units;
+use murlo_brewer::Brewer;
+use murlo_brewer::bath::Agent;
+use murlo_brewer::bath::AgentForm;
+use murlo_brewer::bath::Recipe;
+use murlo_brewer::rinse::Counted;
 use murlo_brewer::{BrewerDraft, Care, Family, Filter, Meaning, Part, ReaderWindow, Signal};
+use murlo_chalk::money::Terms;
+use murlo_chemistry::heater::Way;
 
 #[test]
 fn who_has_a_keen_nose_is_asked_by_name() {

@@ -1,11 +1,11 @@
 //! A bath worked out for one side of a brewer, from what was chosen to what it leaves: choose, mix, schedule, rinse.
 
 use super::steps::Scheme;
-use super::{Chosen, Dispensing, Facts, MOST_BATHS, PlanOptions, RecipeChoice, SHORT_BY_ML, Work};
-use murlo_base::bounds;
+use super::{Chosen, Dispensing, Facts, PlanOptions, RecipeChoice, Work};
+use crate::amounts::SHORT_BY_ML;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::text;
 use murlo_base::units::{Marks, Tool};
+use murlo_base::{bounds, text};
 use murlo_brewer::bath::{self, Agent, Mixed, Order, Recipe, Soak, Warning};
 use murlo_brewer::rinse::{Rinse, Rinsing, Taste};
 use murlo_chemistry::cleaning::{Advice, Asked, Course, Typed};
@@ -13,12 +13,16 @@ use murlo_chemistry::heater::Way;
 
 /// A bath soaks no longer than this in all, minutes: a look and a fresh one do better. Judged.
 const LONGEST_SOAK: f64 = 60.0;
+
 /// What is usually soaked in a kept brewer, minutes.
 pub(super) const PRACTICE_SOAK: f64 = 20.0;
+
 /// Coffee oil and slime need no longer than this, minutes. Judged.
 const DIRT_SOAK: f64 = 10.0;
+
 /// Less chalk than this is none, mg.
 const HARDLY_ANY_MG: f64 = 1.0;
+
 /// Soaks that are tried where several baths were chosen, minutes each.
 const SOAKS: [f64; 8] = [0.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0];
 
@@ -426,3 +430,6 @@ impl Facts<'_> {
         }
     }
 }
+
+/// More baths than this belong to a repairer.
+pub(crate) const MOST_BATHS: u32 = 4;

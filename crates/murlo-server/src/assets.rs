@@ -4,18 +4,6 @@ use crate::state::AppState;
 use axum::extract::State;
 use axum::http::{StatusCode, Uri, header};
 use axum::response::{IntoResponse, Response};
-use std::borrow::Cow;
-
-/// A file of the front end.
-pub struct File {
-    /// Its media type.
-    pub kind: String,
-    /// Its content.
-    pub data: Cow<'static, [u8]>,
-}
-
-/// Gives the file of a name.
-pub type Shell = fn(&str) -> Option<File>;
 
 /// A file of the front end, or its first page for any address that is a screen.
 pub async fn serve(State(state): State<AppState>, uri: Uri) -> Response {

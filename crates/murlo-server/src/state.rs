@@ -1,7 +1,7 @@
 //! What every handler shares: the store, the clock, and who wants to hear of changes.
 
-use crate::assets::Shell;
 use crate::error::ApiError;
+use crate::shell::Shell;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;

@@ -117,6 +117,9 @@ impl From<std::io::Error> for StoreError {
     }
 }
 
+/// What a store call gives.
+pub type Result<T> = std::result::Result<T, StoreError>;
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -9,6 +9,7 @@ use std::path::{Path, PathBuf};
 
 /// Stands in the header of every household, so that no other program's file is taken for one.
 pub(crate) const APPLICATION_ID: i32 = 0x4d72_6c6f;
+
 /// Tables that each version had; a file without an application id is known by them.
 const FIRST_TABLES: [&str; 8] = [
     "settings",
@@ -198,4 +199,9 @@ impl Lock {
     pub fn path(&self) -> &Path {
         &self.path
     }
+}
+
+/// Marks a household whose old file is being set aside, and says under which number.
+pub(crate) fn restoring(database: &Path) -> PathBuf {
+    beside(database, ".restoring")
 }

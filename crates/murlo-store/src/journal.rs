@@ -1,9 +1,9 @@
 //! The journal of brewers: entries between cleans.
 
 use crate::{Result, Store, StoreError};
+use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::journal::Entry;
-use murlo_household::Kept;
 use rusqlite::{Connection, OptionalExtension, Params, params};
 
 const KIND: &str = "journal entry";

@@ -1,7 +1,10 @@
 //! Export and import of the whole household.
 
 use crate::backups::{Backups, Occasion};
-use crate::{Result, Store, StoreError, cleans, journal, known_zone, photos, put, put_settings};
+use crate::facts::put;
+use crate::settings::known_zone;
+use crate::settings::put_settings;
+use crate::{Result, Store, StoreError, cleans, journal, photos};
 use jiff::civil::Date;
 use murlo_base::problem::{Code, Problem};
 use murlo_household::history::Memory;

@@ -1,9 +1,12 @@
 //! The shortest visit, and what to leave out of it where the person must be gone.
 
-use super::model::{At, Chain, Compiled, NEVER, Visit};
+use super::model::{At, Visit};
 use super::running::latest;
-use super::search::Order;
 use super::{Doing, Found, Stretch};
+use crate::beam::Order;
+use crate::compile::Chain;
+use crate::compile::Compiled;
+use crate::compile::NEVER;
 use murlo_base::problem::Problem;
 
 /// So many jobs may be weighed against each other.

@@ -1,7 +1,9 @@
 //! What an order asks while it is followed: by when each act must have begun so that the end holds.
 
-use super::model::{Act, Compiled, NEVER};
-use super::search::Walked;
+use crate::beam::Walked;
+use crate::compile::Act;
+use crate::compile::Compiled;
+use crate::compile::NEVER;
 
 /// The latest start of each act of an order that is over at `end`: backwards over the order, until it stands still.
 pub(super) fn latest(compiled: &Compiled, order: &[Walked], end: i32) -> Vec<i32> {

@@ -7,6 +7,7 @@ use anyhow::{Context, Result};
 use jiff::civil::{Date, date};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
+use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem};
 use murlo_base::units::Units;
 use murlo_brewer::home::Home;
@@ -17,7 +18,7 @@ use murlo_clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
 use murlo_household::counter::{self, Cleans, Journals, Running};
 use murlo_household::history::{AcidInside, History};
 use murlo_household::stock::{Moved, Movement};
-use murlo_household::{CleanRecord, Household, Kept, PastClean};
+use murlo_household::{CleanRecord, Household, PastClean};
 use murlo_plan::{
     Because, Facts, Kind, Measured, Moment, PlanOptions, SOAK, Today, VERIFY, Wish, Work, answers,
 };

@@ -17,7 +17,7 @@ const RIGHT: &str = "such as 350 mL, 1.4 L, 12 fl oz or 10 marks";
 ///
 /// # Example
 /// ```
-/// use murlo_core::{bounds::VOLUME, units::parse_volume};
+/// use murlo_base::{bounds::VOLUME, units::parse_volume};
 /// assert_eq!(parse_volume("bath", "1 200 mL", &VOLUME, None).unwrap(), 1200.0);
 /// assert!(parse_volume("bath", "1,200 mL", &VOLUME, None).is_err());
 /// ```

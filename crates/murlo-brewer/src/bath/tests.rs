@@ -1,5 +1,10 @@
 use super::*;
+use murlo_base::units::Sizes;
+use murlo_base::units::Tool;
 use murlo_base::units::{CUP_ML, FL_OZ_ML};
+use murlo_chemistry::acid::Acid;
+use murlo_chemistry::acid::Bath;
+use murlo_chemistry::acid::SPENT_PH;
 use proptest::prelude::*;
 
 fn order(agent: usize, recipe: Recipe, total_ml: f64, tool: Tool, load_mg: f64) -> Mixed {

@@ -1,5 +1,13 @@
 use super::*;
+use crate::family::Family;
+use crate::family::Outlet;
+use crate::model::Policy;
+use jiff::civil::Date;
 use jiff::civil::date;
+use murlo_base::problem::Code;
+use murlo_base::units::FL_OZ_ML;
+use murlo_base::units::Units;
+use murlo_chemistry::washout::Washout;
 use proptest::prelude::*;
 
 const TODAY: Date = date(2026, 11, 23);

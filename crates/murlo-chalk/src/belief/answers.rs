@@ -1,7 +1,12 @@
 //! What is answered from a belief: windows, and which observation would sharpen it most.
 
+use super::Belief;
 use super::evidence::{Brought, Cup, h};
-use super::{Belief, ByZ, C, N, NOTICES, Z};
+use crate::belief::evidence::ByZ;
+use crate::belief::evidence::C;
+use crate::belief::evidence::N;
+use crate::belief::evidence::NOTICES;
+use crate::belief::evidence::Z;
 
 /// Median with P10 and P90.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -1,6 +1,5 @@
 //! What can be seen of a circuit, and how likely each is with so much chalk in it.
 
-use super::{Cycle, NOTICES};
 use murlo_brewer::journal::Sign;
 use murlo_chemistry::cleaning::Left;
 use serde::{Deserialize, Serialize};
@@ -284,4 +283,34 @@ const fn other_cause(sign: Sign) -> f64 {
         Sign::Cooler => 0.15,
         Sign::Light => 0.12,
     }
+}
+
+/// Steps of growth.
+pub(crate) const N: usize = 28;
+
+/// What a clean leaves: its P10, median and P90.
+pub(crate) const Z: usize = 3;
+
+/// How a person notices: early, usual, late, never.
+pub(crate) const C: usize = 4;
+
+/// At which share of the limit a person notices, and how many are like that; the rest never do. Judged.
+pub(crate) const NOTICES: [f64; C - 1] = [1.0, 1.35, 1.8];
+
+pub(crate) const NOTICING: [f64; C] = [0.195, 0.26, 0.195, 0.35];
+
+/// A figure for every growth and every outcome of the last clean.
+pub(crate) type ByZ = [[f64; N]; Z];
+
+/// What the cycle that is walked holds, from all of its events.
+#[derive(Default)]
+pub(crate) struct Cycle {
+    /// Chance that its signs have another cause.
+    pub(crate) other_cause: f64,
+    pub(crate) signs: usize,
+    /// The signs so far: how steep, and the chalk at each.
+    pub(crate) seen: Vec<(f64, ByZ)>,
+    /// Their word was taken at a change of water.
+    pub(crate) told: bool,
+    pub(crate) cups: usize,
 }

@@ -1,5 +1,6 @@
 use super::*;
 use murlo_brewer::journal::Sign;
+use murlo_chemistry::cleaning::Left;
 use proptest::prelude::*;
 
 const TANK: Prior = Prior {

@@ -1,12 +1,12 @@
 //! A clean that counts for a circuit, and what was seen of it.
 
-use crate::belief::{Brought, Checks, Told};
-use crate::scale::TOLD_CLEAN;
+use crate::belief::{Belief, Brought, Checks, Told};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
 use murlo_brewer::bath::Taken;
 use murlo_brewer::journal::SHOWN;
+use murlo_brewer::{Brewer, Circuit};
 use murlo_chemistry::cleaning::{Bathed, Film, Left, Path};
 use serde::{Deserialize, Serialize};
 use std::sync::{Arc, Mutex, PoisonError};
@@ -117,3 +117,20 @@ impl Cleaned {
         format!("The clean on {day}{what}")
     }
 }
+
+/// What a clean leaves of the chalk that was believed to be there before it.
+pub(crate) fn leaves(clean: &Cleaned, circuit: &Circuit, brewer: &Brewer, before: &Belief) -> Left {
+    let film = Film {
+        mg: before.used_median() * circuit.limit_mg(),
+        sigma: 0.0,
+        area_cm2: circuit.area_cm2,
+    };
+    clean.leaves(&film, &circuit.path(brewer))
+}
+
+/// What a clean leaves that nobody saw. Judged.
+pub const TOLD_CLEAN: Left = Left {
+    p10: 0.04,
+    median: 0.15,
+    p90: 0.5,
+};

@@ -1,6 +1,5 @@
 //! What is said of one circuit: its chalk, when it is due, how sure that is.
 
-use super::Lesson;
 use jiff::civil::Date;
 use murlo_base::text;
 use murlo_base::working::Working;
@@ -198,4 +197,26 @@ pub struct Point {
     pub low_mg: f64,
     /// P90, mg.
     pub high_mg: f64,
+}
+
+/// One lesson.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Lesson {
+    /// The entry it comes from, or the name by which a clean's lesson is left out.
+    pub entry_id: String,
+    /// The clean it comes from, if it does.
+    pub clean_id: Option<String>,
+    /// The day.
+    pub day: Date,
+    /// What was seen and what it changed.
+    pub text: String,
+    /// How much faster chalk is taken to grow since, %; negative for slower.
+    pub percent: f64,
+    /// The day on which chalk was due as reckoned before; absent for none in years.
+    pub due_before: Option<Date>,
+    /// And after.
+    pub due_after: Option<Date>,
+    /// The entry that leaves it out, if one does.
+    pub left_out_by: Option<String>,
 }

@@ -1,34 +1,15 @@
 //! What each thing that was seen taught about a circuit: one signed figure, and the due day before and after it.
 
+use super::Growth;
 use super::evidence::{Source, left_out};
 use super::walk::day_of;
-use super::{Growth, leaves};
 use crate::belief::{Belief, Checks, Event, What};
+use crate::scale::cleaned::leaves;
+use crate::scale::forecast::Forecast;
+use crate::scale::forecast::Lesson;
+use crate::scale::lessons;
 use jiff::civil::Date;
 use murlo_base::text;
-use serde::{Deserialize, Serialize};
-
-/// One lesson.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Lesson {
-    /// The entry it comes from, or the name by which a clean's lesson is left out.
-    pub entry_id: String,
-    /// The clean it comes from, if it does.
-    pub clean_id: Option<String>,
-    /// The day.
-    pub day: Date,
-    /// What was seen and what it changed.
-    pub text: String,
-    /// How much faster chalk is taken to grow since, %; negative for slower.
-    pub percent: f64,
-    /// The day on which chalk was due as reckoned before; absent for none in years.
-    pub due_before: Option<Date>,
-    /// And after.
-    pub due_after: Option<Date>,
-    /// The entry that leaves it out, if one does.
-    pub left_out_by: Option<String>,
-}
 
 /// Changes below this are none, %.
 const NOTHING: f64 = 1.0;
@@ -140,4 +121,21 @@ fn moved(before: Option<Date>, after: Option<Date>, today: Date) -> String {
 fn faster(percent: f64) -> String {
     let way = if percent < 0.0 { "slower" } else { "faster" };
     format!("{:.0} % {way}", percent.abs())
+}
+
+impl<'a> Growth<'a> {
+    /// The estimate for today, with its lessons and its working.
+    #[must_use]
+    pub fn forecast(&self, units: murlo_base::units::Units) -> Forecast {
+        let brief = self.in_brief(units);
+        let lessons = lessons::all(self);
+        Forecast {
+            working: self.working(&brief.chalk, &brief.due, brief.potential_mg, units),
+            learned: lessons::learned(&self.belief, &lessons),
+            sharpen: self.sharpen(),
+            light: self.light_goes_by(),
+            lessons,
+            ..brief
+        }
+    }
 }

@@ -1,7 +1,8 @@
 //! What a descaling light goes by: a counter of brews lights after the same number again and again, a sensor after the same chalk.
 
+use super::Growth;
 use super::evidence::Source;
-use super::{Growth, Sum};
+use super::passed::Sum;
 use crate::belief::What;
 use murlo_brewer::journal::Sign;
 

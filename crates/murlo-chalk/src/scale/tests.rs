@@ -1,7 +1,14 @@
 use super::*;
+use crate::scale::walk::number;
+use jiff::civil::Date;
 use jiff::civil::date;
 use murlo_base::days::days_after;
 use murlo_base::units::{HardnessUnit, Units};
+use murlo_brewer::Brewer;
+use murlo_brewer::journal::Entry;
+use murlo_brewer::journal::Sign;
+use murlo_brewer::journal::What;
+use murlo_brewer::water::Chemistry;
 use murlo_brewer::water::{Reading, Waters};
 use murlo_brewer::{BrewerDraft, Family, Policy};
 use proptest::prelude::*;

@@ -1,7 +1,7 @@
 //! What a bath did on its way: passes, and how long it stood after each. Facts of a clean as planned or as done, small enough to
 //! keep; the phases they come to are worked out from the circuit.
 
-use super::schedule::{BREW_MIN, COOLING_MIN, Heats, LAST_WAIT_MIN, PRESS_MIN};
+pub(crate) use super::schedule::{BREW_MIN, COOLING_MIN, Heats, LAST_WAIT_MIN, PRESS_MIN};
 use super::{Bathing, Film, Heat, Inflow, Left, Phase};
 use crate::acid::Acid;
 use crate::heater::Heater;

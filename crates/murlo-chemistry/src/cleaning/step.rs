@@ -1,8 +1,7 @@
 //! One small step of a phase, in closed form at given rates: nothing overshoots what the bath can take up.
 
-use super::{Circuit, State, covered_at, left_at};
 use crate::CACO3_MG_PER_MOL;
-use crate::flux::At;
+use crate::flux::{At, Table};
 
 /// Molar volume of calcite, cm³/mol.
 const MOLAR_CM3: f64 = 36.93;
@@ -112,5 +111,209 @@ impl Standing {
             });
         }
         self.end
+    }
+}
+
+/// Temperature of room and tap water, °C.
+pub const ROOM_C: f64 = 22.0;
+
+/// How much faster a boiling bath takes chalk off, for the stirring. Judged.
+const BOILING: f64 = 1.75;
+
+/// Fresh bath that comes in during a phase.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Inflow {
+    /// How much, mL.
+    pub ml: f64,
+    /// All at the start, or steadily over the phase.
+    pub at_once: bool,
+}
+
+/// How warm a phase is.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Heat {
+    /// Held at this temperature, °C.
+    Held(f64),
+    /// Cooling from where the last phase ended towards the room, with this time constant in minutes.
+    Cooling(f64),
+}
+
+/// One phase of a clean as one circuit sees it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Phase {
+    /// How long, minutes.
+    pub minutes: f64,
+    /// Fresh bath coming in.
+    pub inflow: Option<Inflow>,
+    /// How warm.
+    pub heat: Heat,
+    /// What the path holds from now on, mL; as before when absent.
+    pub hold_ml: Option<f64>,
+    /// Whether it boils.
+    pub boiling: bool,
+    /// Strength of its bath, g/L water-free; the schedule's when absent.
+    pub g_per_l: Option<f64>,
+}
+
+impl Phase {
+    /// The bath standing for `minutes`.
+    #[must_use]
+    pub const fn standing(minutes: f64, heat: Heat) -> Self {
+        Self {
+            minutes,
+            inflow: None,
+            heat,
+            hold_ml: None,
+            boiling: false,
+            g_per_l: None,
+        }
+    }
+}
+
+/// Less chalk than this is none: clean after clean leaves ever smaller shares, and their depths are no numbers any more.
+pub(crate) const TRACE_MG: f64 = 1e-6;
+
+/// Share of an uneven film's mass still there when `depth` mean thicknesses have dissolved. Its thickness is gamma distributed
+/// with shape 4, a spread of half its mean (judged).
+#[must_use]
+pub fn left_at(depth: f64) -> f64 {
+    let z = 4.0 * depth;
+    (-z).exp() * (1.0 + z * (0.75 + z * (0.25 + z / 24.0)))
+}
+
+/// Share of its area still chalky then.
+#[must_use]
+pub fn covered_at(depth: f64) -> f64 {
+    let z = 4.0 * depth;
+    (-z).exp() * (1.0 + z * (1.0 + z * (0.5 + z / 6.0)))
+}
+
+/// Where a bath stands between phases.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct State {
+    /// In the water path, mL.
+    pub hold_ml: f64,
+    /// Acid in it, g/L water-free.
+    pub g_per_l: f64,
+    /// Chalk dissolved in it, mol/L.
+    pub load: f64,
+    /// Depth dissolved so far, in mean thicknesses.
+    pub depth: f64,
+    /// °C.
+    pub temp_c: f64,
+}
+
+/// A circuit under a clean: one film at one speed.
+pub(crate) struct Circuit<'a> {
+    pub(crate) table: &'static Table,
+    /// Strength of the schedule's bath, g/L water-free.
+    pub(crate) g_per_l: f64,
+    pub(crate) film_mg: f64,
+    pub(crate) area_cm2: f64,
+    /// Mean thickness, cm.
+    pub(crate) thickness: f64,
+    pub(crate) speed: f64,
+    pub(crate) phases: &'a [Phase],
+}
+
+impl Circuit<'_> {
+    pub(crate) fn go_through(&self, state: &mut State, phase: &Phase) {
+        let bath = phase.g_per_l.unwrap_or(self.g_per_l);
+        if let Some(hold) = phase.hold_ml {
+            state.hold(hold, bath);
+        }
+        let mut rate = 0.0;
+        if let Some(inflow) = phase.inflow.filter(|i| i.ml > 0.0 && state.hold_ml > 0.0) {
+            if inflow.at_once || phase.minutes <= 0.0 {
+                let mixed = state.hold_ml + inflow.ml;
+                state.g_per_l = (state.g_per_l * state.hold_ml + bath * inflow.ml) / mixed;
+                state.load *= state.hold_ml / mixed;
+            } else {
+                rate = inflow.ml / (state.hold_ml * phase.minutes);
+            }
+        }
+        let heat = Warmth::new(phase.heat, state.temp_c);
+        if phase.minutes > 0.0 && state.hold_ml > 0.0 && self.film_mg > 0.0 {
+            self.dissolve(state, phase, &heat, rate, bath);
+        }
+        state.temp_c = heat.after(phase.minutes);
+    }
+
+    /// Midpoint steps: half a step at the rates of its start, then all of it at the rates met there.
+    fn dissolve(&self, state: &mut State, phase: &Phase, heat: &Warmth, inflow: f64, bath: f64) {
+        let boost = if phase.boiling { BOILING } else { 1.0 };
+        let flows = inflow > 0.0;
+        // Standing, most happens at the start.
+        let (steps, power) = match flows {
+            true => (4, 1),
+            false if phase.minutes <= 5.0 => (4, 2),
+            false => (8, 2),
+        };
+        let mut standing = Standing::default();
+        let mut from = 0.0;
+        for i in 1..=steps {
+            let to = phase.minutes * (f64::from(i) / f64::from(steps)).powi(power);
+            let h = to - from;
+            let middle = heat.after(from + h / 2.0);
+            let rates = self.rates(state, heat.after(from), boost);
+            let half = if flows {
+                self.flow(state, state, &rates, h / 2.0, inflow, bath)
+            } else {
+                self.stand(state, state, &rates, h / 2.0, &mut standing)
+            };
+            let rates = self.rates(&half, middle, boost);
+            *state = if flows {
+                self.flow(state, &half, &rates, h, inflow, bath)
+            } else {
+                self.stand(state, &half, &rates, h, &mut standing)
+            };
+            from = to;
+        }
+    }
+}
+
+/// How warm a phase is while it lasts.
+struct Warmth {
+    start: f64,
+    tau: Option<f64>,
+}
+
+impl Warmth {
+    const fn new(heat: Heat, now: f64) -> Self {
+        match heat {
+            Heat::Held(temp_c) => Self {
+                start: temp_c,
+                tau: None,
+            },
+            Heat::Cooling(tau) => Self {
+                start: now,
+                tau: Some(tau),
+            },
+        }
+    }
+
+    fn after(&self, minutes: f64) -> f64 {
+        self.tau.map_or(self.start, |tau| {
+            ROOM_C + (self.start - ROOM_C) * (-minutes / tau).exp()
+        })
+    }
+}
+
+impl State {
+    /// The path holds another amount: emptied, topped up with bath, or the surplus leaves.
+    pub(crate) fn hold(&mut self, ml: f64, bath_g_per_l: f64) {
+        if ml <= 0.0 {
+            (self.g_per_l, self.load) = (0.0, 0.0);
+        } else if ml > self.hold_ml {
+            let kept = self.hold_ml / ml;
+            self.g_per_l = self.g_per_l * kept + bath_g_per_l * (1.0 - kept);
+            self.load *= kept;
+        }
+        self.hold_ml = ml.max(0.0);
+    }
+
+    /// Chalk that the bath could still take up when it may load to `capacity`, mg.
+    fn room_mg(&self, capacity: f64) -> f64 {
+        CACO3_MG_PER_MOL / 1000.0 * self.hold_ml * (capacity - self.load)
     }
 }

@@ -1,4 +1,6 @@
 use super::*;
+use crate::acid::Acid;
+use crate::flux::Table;
 use crate::heater::{Heater, Way};
 use proptest::prelude::*;
 

@@ -5,6 +5,7 @@ use murlo_base::days::days_after;
 use murlo_base::units::HardnessUnit;
 use murlo_brewer::BrewerDraft;
 use murlo_brewer::water::{Reading, Water};
+use murlo_chalk::scale::Cleaned;
 use murlo_chalk::scale::DueBy;
 
 const TODAY: Date = date(2026, 11, 23);

@@ -1,74 +1,11 @@
 //! What a visit took, and what it is worth: lines that the person edits, or a gift.
 
 use super::Task;
+use crate::rounds::visited::{Bill, BillLine};
 use jiff::Timestamp;
-use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::text;
 use murlo_chalk::money::{Cost, Terms};
-use serde::{Deserialize, Serialize};
-
-/// A bill with more lines is none.
-const LINES: usize = 30;
-/// The largest amount either way.
-const MOST: f64 = 1e6;
-
-/// A line of a bill.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct BillLine {
-    /// What for.
-    pub what: String,
-    /// Its amount; less than nothing takes off.
-    pub amount: f64,
-}
-
-/// What a visit is worth.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Bill {
-    /// Its lines.
-    pub lines: Vec<BillLine>,
-    /// Given for thanks.
-    #[serde(default)]
-    pub is_gift: bool,
-}
-
-impl Bill {
-    /// Checks every line.
-    ///
-    /// # Errors
-    /// One problem per wrong field.
-    pub fn check(&self) -> Result<(), Problems> {
-        let mut problems = Problems::default();
-        if self.lines.len() > LINES {
-            let message = format!("give at most {LINES} lines");
-            problems
-                .0
-                .push(Problem::new(Code::TooMuch, "lines", message));
-        }
-        for (n, line) in self.lines.iter().enumerate() {
-            let place = format!("lines.{n}");
-            problems.note(text::line("what", &line.what).map_err(|p| p.within(&place)));
-            if !(-MOST..=MOST).contains(&line.amount) {
-                let message = format!("give an amount between -{MOST} and {MOST}");
-                let problem = Problem::new(Code::OutOfRange, "amount", message);
-                problems.0.push(problem.within(&place));
-            }
-        }
-        problems.or(Some(()))
-    }
-
-    /// Its sum; nothing for a gift.
-    #[must_use]
-    pub fn total(&self) -> f64 {
-        match self.is_gift {
-            true => 0.0,
-            false => self.lines.iter().map(|line| line.amount).sum(),
-        }
-    }
-}
+use serde::Serialize;
 
 /// What a visit took.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]

@@ -1,12 +1,12 @@
 //! What a calendar shows: due windows, small works, visits.
 
 use super::Visit;
-use crate::Kept;
 use crate::counter::BrewerCard;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use murlo_base::days::days_after;
+use murlo_base::document::Kept;
 
 /// A visit that is left open is shown as long as this.
 const OPEN: SignedDuration = SignedDuration::from_hours(2);

@@ -1,9 +1,9 @@
 use super::schedule::{in_turn, savings};
 use super::*;
-use crate::Kept;
 use jiff::civil::{date, time};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
+use murlo_base::document::Kept;
 use murlo_base::problem::Code;
 use murlo_base::units::Units;
 use murlo_brewer::Family;

@@ -1,13 +1,11 @@
 //! A visit as it is kept: what was planned, and what happened to it.
 
-use super::Bill;
-use crate::Kept;
 use jiff::Timestamp;
 use jiff::civil::{Date, Time};
 use jiff::tz::TimeZone;
-use murlo_base::bounds;
+use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::text;
+use murlo_base::{bounds, text};
 use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
 use murlo_plan::{PlanOptions, Work};
@@ -16,10 +14,13 @@ use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 /// More brewers are two visits.
 const BREWERS: usize = 16;
+
 /// More rooms are two visits.
 const ROOMS: usize = 24;
+
 /// Longer than this, all rooms together are no day, minutes.
 const DAY_MIN: u32 = 960;
+
 /// So many acts are kept of one visit.
 const ACTS: usize = 1000;
 
@@ -516,3 +517,67 @@ pub fn check_all(
     }
     problems.or(Some(()))
 }
+
+/// A line of a bill.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct BillLine {
+    /// What for.
+    pub what: String,
+    /// Its amount; less than nothing takes off.
+    pub amount: f64,
+}
+
+/// What a visit is worth.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Bill {
+    /// Its lines.
+    pub lines: Vec<BillLine>,
+    /// Given for thanks.
+    #[serde(default)]
+    pub is_gift: bool,
+}
+
+impl Bill {
+    /// Checks every line.
+    ///
+    /// # Errors
+    /// One problem per wrong field.
+    pub fn check(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        if self.lines.len() > LINES {
+            let message = format!("give at most {LINES} lines");
+            problems
+                .0
+                .push(Problem::new(Code::TooMuch, "lines", message));
+        }
+        for (n, line) in self.lines.iter().enumerate() {
+            let place = format!("lines.{n}");
+            problems.note(text::line("what", &line.what).map_err(|p| p.within(&place)));
+            if !(-MOST..=MOST).contains(&line.amount) {
+                let message = format!("give an amount between -{MOST} and {MOST}");
+                let problem = Problem::new(Code::OutOfRange, "amount", message);
+                problems.0.push(problem.within(&place));
+            }
+        }
+        problems.or(Some(()))
+    }
+
+    /// Its sum; nothing for a gift.
+    #[must_use]
+    pub fn total(&self) -> f64 {
+        match self.is_gift {
+            true => 0.0,
+            false => self.lines.iter().map(|line| line.amount).sum(),
+        }
+    }
+}
+
+/// A bill with more lines is none.
+const LINES: usize = 30;
+
+/// The largest amount either way.
+const MOST: f64 = 1e6;

@@ -1,6 +1,5 @@
 //! The buttons of the practice brewer, and how it stands in words.
 
-use super::{ButtonView, Filled, RemedyView};
 use crate::Plan;
 use crate::machine::{Machine, Seen};
 use murlo_base::units::Units;
@@ -312,4 +311,36 @@ pub(super) fn remedies() -> Vec<RemedyView> {
         label: label.to_owned(),
     })
     .into()
+}
+
+/// A vessel or reservoir.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Filled {
+    /// Share of it that is full.
+    pub share: f64,
+    /// Whether acid is in it.
+    pub acid: bool,
+    /// "about 30 fl oz of bath".
+    pub text: String,
+}
+
+/// A button of the scene.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ButtonView {
+    /// The button.
+    pub button: Button,
+    /// What it does now.
+    pub label: String,
+}
+
+/// A remedy to try.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct RemedyView {
+    /// The remedy.
+    pub remedy: Remedy,
+    /// Its name.
+    pub label: String,
 }

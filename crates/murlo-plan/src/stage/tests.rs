@@ -1,5 +1,12 @@
 use super::*;
+use crate::correction::Correction;
+use crate::facts::Facts;
 use crate::fixtures::with_told;
+use crate::options::PlanOptions;
+use crate::shape::Rung;
+use murlo_base::units::Units;
+use murlo_brewer::Brewer;
+use murlo_brewer::bath::Agent;
 use murlo_brewer::bath::AgentForm;
 use murlo_brewer::{Family, Survives};
 use murlo_chemistry::acid::Acid;

@@ -1,10 +1,18 @@
 //! Steps after the bath: washing, rinsing, judging, putting back.
 
-use super::answers::{
+use super::draft::GLASS_COOLS;
+use crate::amounts::NORMAL_BREW;
+use crate::answers::{
     BAD, BESIDE, CLEAR, FLAKES, FRESH, GOOD, HEAT, LIGHT, NOSE, SECOND, SMELL, SOUND, TIRED,
 };
-use super::{Doing, Draft, Facts, GLASS_COOLS, Hazard, Inside, Picture, Place};
-use crate::{Answer, Kind, NORMAL_BREW, Question};
+use crate::facts::Facts;
+use crate::step::Doing;
+use crate::step::Hazard;
+use crate::step::Inside;
+use crate::step::Picture;
+use crate::step::Place;
+use crate::steps::draft::Draft;
+use crate::{Answer, Kind, Question};
 use murlo_base::text;
 use murlo_brewer::Outlet;
 use murlo_brewer::instruction::{Instruction, Thing, Washed};

@@ -1,15 +1,21 @@
 //! The bath: mixed, run in, soaked and run out, in each way that brewers have.
 
+use super::Scheme;
 use super::after::{asked, chips};
-use super::answers::{CHALK, NOTHING, SHOWED, SOME, UNSEEN};
 use super::before::let_water_pass;
-use super::{Dispensing, Doing, Draft, Facts, Hazard, Inside, Picture, Place, Scheme};
-use crate::{Kind, NORMAL_BREW, Question};
+use crate::answers::{CHALK, NOTHING, SHOWED, SOME, UNSEEN};
+use crate::facts::Facts;
+use crate::shape::Dispensing;
+use crate::step::{Doing, Hazard, Inside, Picture, Place};
+use crate::steps::draft::Draft;
+pub(crate) use crate::steps::shared::{HOT, end_of_bath, hot_water, soak};
+use crate::steps::ways::{by_cup, halves, programme};
+use crate::{Kind, Question};
 use murlo_base::text;
 use murlo_base::units::CUP_ML;
 use murlo_brewer::bath::{Agent, Mixed, Warning};
 use murlo_brewer::instruction::{Instruction, Thing};
-use murlo_brewer::{Meaning, Outlet, Signal, Survives};
+use murlo_brewer::{Outlet, Survives};
 use murlo_chemistry::heater::{Heater, Way};
 
 /// How a bath goes through this side.
@@ -60,8 +66,6 @@ impl Facts<'_> {
         }
     }
 }
-
-const HOT: &str = "Bath and steam come out near boiling. Keep hands and face away.";
 
 /// How the bath is made, in sentences, and in short beside the picture.
 fn mixing(facts: &Facts, agent: &Agent, mixed: &Mixed) -> (Vec<String>, String) {
@@ -311,274 +315,6 @@ fn first_press(facts: &Facts, ml: f64) -> Draft {
         .at(&[Place::Tank, Place::Mug])
         .machine(Inside::Bath)
         .signals(facts)
-}
-
-/// The hot-water outlet has a way of its own: one cup of the bath goes through it.
-fn hot_water(facts: &Facts, before: Vec<Instruction>) -> Draft {
-    let ml = facts.cup_ml();
-    Draft::new(Kind::HotWater, "Through the hot-water outlet")
-        .does(before)
-        .does([
-            Instruction::EmptyVessel,
-            Instruction::PlaceVessel { holds_ml: ml },
-            Instruction::PressHotWater { ml },
-            Instruction::EmptyVessel,
-        ])
-        .check(
-            "One cup of bath came from the hot-water outlet.",
-            "Leaving that outlet out: what chalk it has stays.",
-        )
-        .caution(Hazard::Hot, HOT)
-        .act("One cup is through", Doing::Once)
-        .at(&[Place::Tank, Place::Mug])
-        .machine(Inside::Bath)
-        .signals(facts)
-}
-
-/// The bath of a brewer that takes one cup at a time.
-fn by_cup(facts: &Facts, soak_minutes: f64, mixed: &Mixed) -> Vec<Draft> {
-    let mut run = vec![Instruction::PlugIn];
-    match facts.circuit.operation.purge.is_empty() {
-        // Nobody knows how it is run empty, so it is brewed.
-        true => {
-            run.push(Instruction::SwitchOn);
-            run.extend(facts.press(mixed.total.ml, false));
-        }
-        false => run.extend([Instruction::Purge, Instruction::EmptyVessel]),
-    }
-    vec![
-        Draft::new(Kind::First, "Start it and pause")
-            .does([
-                Instruction::CloseLid,
-                Instruction::PlugIn,
-                Instruction::SwitchOn,
-                Instruction::PlaceVessel {
-                    holds_ml: mixed.total.ml,
-                },
-                Instruction::PauseAtFirstDrops,
-            ])
-            .check(
-                "A few drops fell, then it stopped.",
-                "Letting the cup run through: acid that only passes does little.",
-            )
-            .caution(Hazard::Hot, HOT)
-            .act("Paused at the first drops", Doing::Once)
-            .at(&[Place::Tank])
-            .machine(Inside::Bath)
-            .signals(facts),
-        soak(
-            soak_minutes,
-            vec![Instruction::mind("Leave it switched off, the lid closed.")],
-        ),
-        Draft::new(Kind::Run, "Run it empty")
-            .does(run)
-            .check(
-                "No more comes.",
-                "Running the pump dry: let go as soon as it only spits.",
-            )
-            .caution(Hazard::Hot, HOT)
-            .act("It is empty", Doing::Once)
-            .machine(Inside::Bath)
-            .signals(facts),
-    ]
-}
-
-/// The bath of a brewer whose own programme runs it.
-fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
-    let mut drafts = Vec::new();
-    if facts.has_hot_water() {
-        let mut before = let_water_pass(facts);
-        before.extend([
-            Instruction::CloseLid,
-            Instruction::PlugIn,
-            Instruction::SwitchOn,
-        ]);
-        drafts.push(hot_water(facts, before));
-    }
-    if facts.brewer.is_coded() {
-        drafts.push(disc(facts));
-    }
-    drafts.push(run_programme(facts, mixed));
-    drafts
-}
-
-/// What is done before the programme runs by itself, and that it runs so long.
-fn started(facts: &Facts, holds_ml: f64, minutes: f64) -> Vec<Instruction> {
-    let mut acts = match facts.brewer.is_coded() {
-        true => Vec::new(),
-        false => let_water_pass(facts),
-    };
-    if facts.circuit.outlet == Outlet::Pod && facts.brewer.carafe.is_some() {
-        acts.push(Instruction::PutIn {
-            thing: Thing::Adapter,
-            new: false,
-        });
-    }
-    acts.extend([
-        Instruction::CloseLid,
-        Instruction::PlugIn,
-        Instruction::SwitchOn,
-        Instruction::PlaceVessel { holds_ml },
-        Instruction::mind(match facts.circuit.outlet {
-            Outlet::Capsule => "It runs, pauses and runs again, and ends when the tank is empty.",
-            _ => "It brews, pauses and brews again. The pauses are part of it.",
-        }),
-        Instruction::Programme { minutes },
-    ]);
-    acts
-}
-
-fn run_programme(facts: &Facts, mixed: &Mixed) -> Draft {
-    let (minutes, known) = facts.programme_minutes();
-    let adapter = &facts.brewer.places.adapter;
-    let is_kept = !adapter.is_empty() && facts.circuit.outlet == Outlet::Pod;
-    let unsure = facts.circuit.mechanics.needs_light.is_none() && facts.brewer.is_coded();
-    Draft::new(Kind::Programme, "Run the cleaning programme")
-            .does(started(facts, mixed.total.ml, minutes))
-            .told(is_kept.then(|| format!("The adapter is kept here: {adapter}.")))
-            .told((facts.circuit.mechanics.shows_time == Some(true)).then(|| {
-                "Its display says how long it still takes: set the timer by that.".to_owned()
-            }))
-            .told(unsure.then(|| {
-                "If it does not start: some do only while their light asks. Then run it by hand."
-                    .to_owned()
-            }))
-            .check(
-                &end_of_bath(
-                    facts,
-                    "It signals the end by itself; some only let the light go out",
-                ),
-                "Taking a pausing programme for a broken machine.",
-            )
-            .caution(
-                Hazard::Hot,
-                "The bath comes out near boiling, all of it into one vessel. Never pull the vessel while it runs.",
-            )
-            .act("Programme has ended", Doing::Wait { minutes })
-            .machine(Inside::Bath)
-            .signals(facts)
-            .shows(
-                Picture::Bore,
-                format!("about {}, {known}", text::minutes(minutes)),
-            )
-            .hands_free(minutes)
-}
-
-fn disc(facts: &Facts) -> Draft {
-    let which = facts.brewer.reader.map_or(
-        "Lift the capsule tray and look for the reader window: beside the slot for the disc's grip, or at a right angle to it? Take the disc whose code lies likewise.".to_owned(),
-        |reader| format!("Take {}.", reader.disc()),
-    );
-    let place = &facts.brewer.places.disc;
-    Draft::new(Kind::Disc, "Put the service disc in")
-        .does([
-            Instruction::OpenLid,
-            Instruction::TakeOut {
-                thing: Thing::EmptyCapsule,
-            },
-            Instruction::mind(which),
-            Instruction::PutIn {
-                thing: Thing::Disc,
-                new: false,
-            },
-        ])
-        .told((!place.is_empty()).then(|| format!("The disc is kept here: {place}.")))
-        .check(
-            "The disc lies flat, and the lid closes on it.",
-            "The wrong disc, or one turned round: the programme then does not start.",
-        )
-        .caution(
-            Hazard::Sharp,
-            "Mind the needle in the lid: sharp, and hot after a cup.",
-        )
-        .pictured(Picture::Disc)
-        .act("Disc is in", Doing::Once)
-        .machine(Inside::Bath)
-}
-
-/// How the brewer shows the end of a bath, in its own signals where they were written down. A light that goes out shows the
-/// end of the rinse, and is no sign of this one.
-fn end_of_bath(facts: &Facts, otherwise: &str) -> String {
-    let ends = |s: &&Signal| matches!(s.means, Meaning::Done | Meaning::WantsWater);
-    let signals = facts.circuit.operation.signals.iter().filter(ends);
-    let own: Vec<_> = signals.map(|s| format!("\"{}\"", s.seen)).collect();
-    let shown = match own.as_slice() {
-        [] => otherwise.to_owned(),
-        own => format!("It shows {}", own.join(" or ")),
-    };
-    format!("{shown}: that ends the bath, whatever the count or the clock says.")
-}
-
-fn halves(facts: &Facts, soak_minutes: f64) -> Vec<Draft> {
-    let brew = facts.brewer.brew_minutes.unwrap_or(NORMAL_BREW);
-    let hot = "The bath comes out near boiling. Never pull the carafe while it runs.";
-    let minutes = brew / 2.0;
-    let mut again = vec![Instruction::PlugIn, Instruction::SwitchOn];
-    let pass = facts
-        .has_hot_water()
-        .then(|| hot_water(facts, std::mem::take(&mut again)));
-    if facts.has_hot_water() {
-        again.push(Instruction::PlaceVessel {
-            holds_ml: facts.reservoir_ml(),
-        });
-    }
-    again.push(Instruction::Brew { minutes });
-    let mut drafts = vec![
-        Draft::new(Kind::Half, "Brew half of it")
-            .does([
-                Instruction::CloseLid,
-                Instruction::PlugIn,
-                Instruction::SwitchOn,
-                Instruction::PlaceVessel {
-                    holds_ml: facts.reservoir_ml(),
-                },
-                Instruction::BrewHalf { minutes },
-            ])
-            .check(
-                "About half the bath is still in the reservoir.",
-                "Letting it all run through: acid that only passes does little.",
-            )
-            .caution(Hazard::Hot, hot)
-            .act("Half is through, switched off", Doing::Once)
-            .at(&[Place::Riser, Place::Carafe])
-            .machine(Inside::Bath)
-            .hands_free(minutes),
-        soak(
-            soak_minutes,
-            vec![Instruction::mind(
-                "Leave it switched off and hot, the carafe in place.",
-            )],
-        ),
-    ];
-    drafts.extend(pass);
-    drafts.push(
-        Draft::new(Kind::Run, "Brew the rest")
-            .does(again)
-            .check(
-                "The reservoir is empty and it has stopped dripping.",
-                "Pulling the carafe while it still drips.",
-            )
-            .caution(Hazard::Hot, hot)
-            .act("It has run through", Doing::Once)
-            .machine(Inside::Bath)
-            .hands_free(minutes),
-    );
-    drafts
-}
-
-fn soak(minutes: f64, mut before: Vec<Instruction>) -> Draft {
-    before.push(Instruction::Soak { minutes });
-    Draft::new(Kind::Soak, "Let it soak")
-        .does(before)
-        .check(
-            "The timer has ended.",
-            "No soak at all: the acid leaves before it has worked.",
-        )
-        .caution(Hazard::Acid, "Acid is in the machine: keep the note on it.")
-        .act("Soak is over", Doing::Wait { minutes })
-        .machine(Inside::Bath)
-        .shows(Picture::Bore, text::minutes(minutes))
-        .hands_free(minutes)
 }
 
 /// What the bath brought out decides whether another follows.

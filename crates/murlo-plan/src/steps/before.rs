@@ -1,7 +1,15 @@
 //! Steps before the bath: making ready, filter, parts, body, needles, the first glass; and needles alone.
 
-use super::{Doing, Draft, Facts, Hazard, Inside, Picture, Place, Step, way_of};
 use crate::Kind;
+use crate::facts::Facts;
+use crate::step::Doing;
+use crate::step::Hazard;
+use crate::step::Inside;
+use crate::step::Picture;
+use crate::step::Place;
+use crate::step::Step;
+use crate::steps::draft::Draft;
+use crate::steps::draft::way_of;
 use murlo_base::text;
 use murlo_brewer::bath::{Agent, AgentForm};
 use murlo_brewer::instruction::{Instruction, Thing, Washed};

@@ -3,15 +3,22 @@
 use super::before::{
     body, brewed, let_water_pass, other_parts, parts_in_use, ready, takes_out_what_let_water_pass,
 };
-use super::{Doing, Draft, Facts, Hazard, Inside, Place, Step, finished};
 use crate::Kind;
+use crate::facts::Facts;
+use crate::step::Doing;
+use crate::step::Hazard;
+use crate::step::Inside;
+use crate::step::Place;
+use crate::step::Step;
+use crate::steps::draft::Draft;
+use crate::steps::draft::finished;
 use murlo_brewer::Outlet;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::instruction::{Instruction, Thing, Washed};
 use murlo_brewer::job::Job;
 
 /// A cup that is thrown away is no larger than this, mL.
-const CUP_ML: f64 = 236.6;
+pub(crate) const CUP_ML: f64 = 236.6;
 /// A new cartridge soaks, minutes.
 const FILTER_SOAK: f64 = 15.0;
 /// A holder stands in what dissolves chalk, minutes.

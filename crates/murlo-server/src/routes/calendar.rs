@@ -1,9 +1,10 @@
 //! iCalendar: what is due and planned, as a file and as a feed; guests of a home that is let, read from their own.
 
-use super::rounds::House;
 use crate::access::secret;
 use crate::api::{CalendarFile, FeedView};
 use crate::error::{ApiError, Body};
+use crate::house::House;
+use crate::house::path_of;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -15,19 +16,14 @@ use icalendar::{
 use jiff::Timestamp;
 use jiff::civil::{Date, date};
 use jiff::tz::TimeZone;
+use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::home::{Guests, Home, Stay};
-use murlo_household::Kept;
 use murlo_household::rounds::{Occasion, Span, Visit, occasions};
 use murlo_store::Store;
 
 /// No calendar of a home is longer.
 const LONGEST: usize = 512 * 1024;
-
-/// Where the feed with this last part is read.
-pub(super) fn path_of(token: &str) -> String {
-    format!("/feed/{token}.ics")
-}
 
 fn chrono_date(day: Date) -> icalendar::DatePerhapsTime {
     let parts = (

@@ -1,15 +1,16 @@
 //! The cupboard: levels, movements, things counted by the piece.
 
-use super::cleans::Known;
-use super::facts::archive;
 use crate::api::{CupboardView, MovementDraft};
+use crate::archive::archive;
 use crate::error::{ApiError, Body};
+use crate::known::Known;
 use crate::past::Past;
 use crate::state::{AppState, today};
+use crate::table::table;
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::{StatusCode, header};
-use axum::response::{IntoResponse, Response};
+use axum::http::StatusCode;
+use axum::response::Response;
 use jiff::Timestamp;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::bath::Agent;
@@ -128,20 +129,6 @@ pub async fn cupboard(State(state): State<AppState>) -> Result<Json<CupboardView
         })
     });
     Ok(Json(view.await?))
-}
-
-pub(super) fn table(name: &str, text: String) -> Response {
-    let headers = [
-        (
-            header::CONTENT_TYPE,
-            "text/csv; charset=utf-8; header=present".to_owned(),
-        ),
-        (
-            header::CONTENT_DISPOSITION,
-            format!("attachment; filename=\"{name}\""),
-        ),
-    ];
-    (headers, text).into_response()
 }
 
 /// What came into the cupboard and went out of it, as lines of RFC 4180.

@@ -4,13 +4,14 @@ use crate::api::{
     BackupsView, BrewerView, CounterView, FamilyView, HomeDraft, HouseholdView, InsideView,
     JournalLine, PastCleanDraft, PutAway, PutAwayKind,
 };
+use crate::archive::archive;
 use crate::error::{ApiError, Asked, Body, NewId};
+use crate::house;
+use crate::known::plan_of;
+use crate::lines::log_lines;
 use crate::past::Past;
-use crate::routes::cleans::plan_of;
-use crate::routes::log::log_lines;
-use crate::routes::rounds;
-use crate::routes::waters::water_views;
 use crate::state::{AppState, today};
+use crate::water_views::water_views;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
@@ -26,9 +27,8 @@ use murlo_brewer::water::Water;
 use murlo_brewer::{Brewer, BrewerDraft, Family, Needle, NeedleDraft};
 use murlo_chemistry::cleaning::Bathed;
 use murlo_clean::replay;
-use murlo_household::backups;
 use murlo_household::counter::BrewerCard;
-use murlo_household::{PastClean, PhotoOf, Settings, ToldBath};
+use murlo_household::{PastClean, PhotoOf, Settings, ToldBath, backups};
 use murlo_plan::pace;
 use murlo_store::{Backups, Store};
 use serde::Deserialize;
@@ -49,7 +49,7 @@ pub async fn counter(State(state): State<AppState>) -> Result<Json<CounterView>,
             now,
             brewers,
             inside: inside(store, &past)?,
-            visits: rounds::today(store, &past)?,
+            visits: house::today(store, &past)?,
         })
     });
     Ok(Json(view.await?))
@@ -371,18 +371,6 @@ pub async fn change_brewer(
     let card = card.await?;
     state.changed("facts");
     Ok(Json(card))
-}
-
-pub(super) async fn archive<F: murlo_store::Fact + 'static>(
-    state: AppState,
-    id: String,
-    archived: bool,
-) -> Result<StatusCode, ApiError> {
-    state
-        .store(move |store| Ok(store.archive::<F>(&id, archived)?))
-        .await?;
-    state.changed("facts");
-    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Whether something is put away although that is unusual.

@@ -4,10 +4,10 @@ use crate::api::{
     AgentChoice, FamilyChoice, FirstAnswers, FirstBrewer, FirstQuestions, FirstView, StartClean,
 };
 use crate::error::{ApiError, Body};
+use crate::known::{Known, plan_of};
 use crate::past::Past;
-use crate::routes::cleans::{Known, plan_of};
-use crate::routes::waters::water_views;
 use crate::state::{AppState, today};
+use crate::water_views::water_views;
 use axum::Json;
 use axum::extract::State;
 use jiff::Timestamp;

@@ -1,52 +1,21 @@
 //! The log.
 
-use crate::api::{LogLine, LogView};
+use crate::api::LogView;
 use crate::error::{ApiError, Asked};
-use crate::routes::cupboard::table;
+use crate::lines::{all_done, views};
 use crate::state::{AppState, today};
+use crate::table::table;
 use axum::Json;
 use axum::extract::State;
 use axum::response::Response;
-use jiff::civil::Date;
-use murlo_base::text;
 use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
-use murlo_household::PastClean;
-use murlo_household::history::{Done, Log, Which, csv, done};
-use murlo_store::Store;
+use murlo_household::history::{Log, Which, csv};
 use serde::Deserialize;
 use std::collections::HashMap;
 
 /// So many lines are given when nobody asks for more.
 const LINES: usize = 60;
-
-/// What was done, latest first.
-pub fn log_lines(store: &Store, today: Date) -> Result<Vec<LogLine>, ApiError> {
-    let brewers = store.all::<Brewer>()?;
-    let names = brewers.iter().map(|k| (k.fact.id.as_str(), &k.fact));
-    Ok(views(all_done(store)?, &names.collect(), today))
-}
-
-fn all_done(store: &Store) -> Result<Vec<Done>, ApiError> {
-    Ok(done(store.summaries()?, store.current::<PastClean>()?))
-}
-
-fn views(lines: Vec<Done>, brewers: &HashMap<&str, &Brewer>, today: Date) -> Vec<LogLine> {
-    let view = |line: Done| LogLine {
-        nickname: brewers
-            .get(line.brewer_id.as_str())
-            .map_or_else(String::new, |brewer| brewer.nickname.clone()),
-        in_short: line.in_short(),
-        clean_id: line.clean_id,
-        past_id: line.past_id,
-        brewer_id: line.brewer_id,
-        day: line.day,
-        day_text: text::day(line.day, today),
-        text: line.text,
-        outcome: line.outcome,
-    };
-    lines.into_iter().map(view).collect()
-}
 
 /// Which lines are wanted.
 #[derive(Debug, Deserialize)]

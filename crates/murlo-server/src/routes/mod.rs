@@ -3,7 +3,7 @@
 mod calc;
 mod calendar;
 mod changes;
-mod cleans;
+pub(crate) mod cleans;
 mod cupboard;
 mod facts;
 mod first;
@@ -12,19 +12,17 @@ mod log;
 mod photos;
 mod practice;
 mod rounds;
-mod seen;
 mod travel;
 mod trouble;
 mod visits;
-mod waters;
+pub(crate) mod waters;
 
 use crate::state::AppState;
-use crate::{access, assets};
-use axum::Router;
+use crate::{access, assets, routes};
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, StatusCode};
-use axum::middleware;
 use axum::routing::get;
+use axum::{Router, middleware};
 use std::time::Duration;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
@@ -37,10 +35,14 @@ use utoipa_axum::routes;
 
 /// A photo as a phone takes it, before it is shrunk.
 const PHOTO_BYTES: usize = 12 << 20;
+
 const SECONDS: Duration = Duration::from_secs(20);
+
 /// A year of many cleans is a few megabytes.
 const IMPORT_BYTES: usize = 64 * 1024 * 1024;
+
 const BODY_BYTES: usize = 1024 * 1024;
+
 const POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
      font-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'";
 
@@ -165,7 +167,7 @@ pub fn router(state: AppState) -> Router {
         )
     };
     let (api, _) = api().split_for_parts();
-    api.route("/api/openapi.json", get(|| async { crate::openapi() }))
+    api.route("/api/openapi.json", get(|| async { openapi() }))
         .layer(TimeoutLayer::with_status_code(
             StatusCode::REQUEST_TIMEOUT,
             SECONDS,
@@ -188,4 +190,12 @@ pub fn router(state: AppState) -> Router {
         // What went wrong is logged where it is known, once.
         .layer(TraceLayer::new_for_http().on_failure(()))
         .with_state(state)
+}
+
+/// The OpenAPI document of the API, made from the handlers.
+#[must_use]
+pub fn openapi() -> String {
+    routes::document()
+        .to_pretty_json()
+        .expect("the document is plain data")
 }

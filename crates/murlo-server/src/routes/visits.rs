@@ -1,10 +1,10 @@
 //! Visits: proposed, looked at, kept, run, closed; cards to leave.
 
-use super::facts::archive;
-use super::rounds::House;
-use super::seen::{Seen, card_of};
 use crate::api::{CardView, OutlookView, ProposalView, VisitAct, VisitView, VisitWish};
+use crate::archive::archive;
 use crate::error::{ApiError, Asked, Body};
+use crate::house::House;
+use crate::seen::{Seen, card_of};
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};

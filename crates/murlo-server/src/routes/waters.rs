@@ -1,46 +1,17 @@
 //! Waters, and what each would mean for each brewer.
 
-use crate::api::{WaterView, WatersView, WithEachWater};
+use crate::api::{WatersView, WithEachWater};
 use crate::error::{ApiError, Body, NewId};
 use crate::past::Past;
 use crate::state::AppState;
+use crate::water_views::{by_id, water_views};
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::Brewer;
-use murlo_brewer::water::{Chemistry, RULER, Water, WaterDraft, Waters, ruler_scales};
+use murlo_brewer::water::{RULER, Water, WaterDraft, ruler_scales};
 use murlo_household::what_if::{Prices, SideBySide, WhatIf};
-use murlo_store::Store;
-
-fn by_id(store: &Store) -> Result<Waters, ApiError> {
-    Ok(store
-        .current::<Water>()?
-        .into_iter()
-        .map(|w| (w.id.clone(), w))
-        .collect())
-}
-
-/// The household's waters as screens show them, by name.
-pub fn water_views(store: &Store) -> Result<Vec<WaterView>, ApiError> {
-    let waters = by_id(store)?;
-    let mut views: Vec<_> = waters
-        .values()
-        .map(|water| {
-            let portrait = Chemistry::of(&water.reading, &waters).map(|c| c.portrait());
-            WaterView {
-                water: water.clone(),
-                text: match &portrait {
-                    Ok(portrait) => portrait.text.clone(),
-                    Err(problem) => problem.message.clone(),
-                },
-                portrait: portrait.ok(),
-            }
-        })
-        .collect();
-    views.sort_by(|a, b| (&a.water.name, &a.water.id).cmp(&(&b.water.name, &b.water.id)));
-    Ok(views)
-}
 
 /// Every water on the ruler, and every brewer with each of them.
 #[utoipa::path(get, path = "/api/waters", responses((status = 200, body = WatersView)))]

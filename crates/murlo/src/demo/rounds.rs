@@ -2,8 +2,8 @@
 
 use jiff::civil::{Date, time};
 use jiff::{SignedDuration, Timestamp, ToSpan};
+use murlo_base::document::Kept;
 use murlo_brewer::job::Job;
-use murlo_household::Kept;
 use murlo_household::rounds::{
     Bill, BillLine, Order, RoomStop, Stop, Visit, VisitEvent, VisitWhat,
 };

@@ -1,7 +1,7 @@
 //! What is left of a visit after any acts, against the topic `visit`.
 
 use super::*;
-use crate::rounds::schedule::model;
+pub(crate) use crate::rounds::model::model;
 use murlo_calc as calc;
 use murlo_clean::fixtures::{Run, any_act};
 use murlo_visit::{self as visit, NODES};

@@ -2,7 +2,7 @@
 
 use super::super::card::{Card, CardFacts};
 use super::super::propose::propose;
-use super::super::schedule::{Ordered, outlook};
+pub(crate) use super::super::schedule::{Ordered, outlook};
 use super::lanes::{card, day, work};
 use super::*;
 use crate::counter::BrewerCard;

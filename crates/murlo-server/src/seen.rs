@@ -1,9 +1,9 @@
 //! A visit as it stands: its plans and cleans, what is next, what it took, its cards.
 
-use super::cleans::Known;
-use super::rounds::House;
 use crate::api::{CardView, OutlookView, RunView, StopView, VisitTimer, VisitView, WorthView};
 use crate::error::ApiError;
+use crate::house::House;
+use crate::known::Known;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;

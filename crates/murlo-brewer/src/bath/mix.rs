@@ -1,0 +1,379 @@
+//! The recipe and what it becomes when it is measured with what is at hand: amounts, strength, what it can dissolve.
+
+use crate::bath::agent::{Agent, AgentForm, CITRIC_G_PER_TABLESPOON};
+use murlo_base::problem::{Code, Problem};
+use murlo_base::units::{Marks, Measure, Sizes, Tool, trim};
+use murlo_base::{bounds, text};
+use murlo_chemistry::acid::{self, Acid, Bath, SPENT_PH, citrate_onset_g_l};
+use serde::{Deserialize, Serialize};
+
+/// At this strength acid burns skin and eyes: gloves and goggles.
+pub const GOGGLES_PERCENT: f64 = 10.0;
+
+/// From this strength on a liquid is an essence, not vinegar.
+const STRONG_PERCENT: f64 = 20.0;
+
+/// How an agent is thinned.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Recipe {
+    /// Parts of agent to parts of water.
+    Ratio {
+        /// Parts of agent.
+        agent: f64,
+        /// Parts of water.
+        water: f64,
+    },
+    /// Powder dissolved in water.
+    Dose {
+        /// Grams in a litre of bath.
+        g_per_l: f64,
+    },
+}
+
+impl Recipe {
+    /// "1 part to 2 parts water", "30 g in each litre", "neat".
+    #[must_use]
+    pub fn label(&self) -> String {
+        match *self {
+            Self::Ratio { water, .. } if water <= 0.0 => "neat".to_owned(),
+            Self::Ratio { agent, water } => {
+                format!("{} : {} with water", trim(agent, 1), trim(water, 1))
+            }
+            Self::Dose { g_per_l } => format!("{} g in each litre", trim(g_per_l, 0)),
+        }
+    }
+
+    /// The recipes people use with `form`, mildest first; a strong acid is always thinned a good deal before it is tried stronger.
+    #[must_use]
+    pub fn schools(form: &AgentForm) -> Vec<Self> {
+        let ratio = |agent, water| Self::Ratio { agent, water };
+        match form {
+            AgentForm::Liquid { percent, .. } if *percent >= STRONG_PERCENT => {
+                vec![ratio(1.0, 4.0), ratio(1.0, 1.0), ratio(1.0, 0.0)]
+            }
+            AgentForm::Liquid { .. } => vec![
+                ratio(1.0, 9.0),
+                ratio(1.0, 2.0),
+                ratio(1.0, 1.0),
+                ratio(2.0, 1.0),
+                ratio(1.0, 0.0),
+            ],
+            AgentForm::Powder { .. } => [20.0, 25.0, 30.0, 35.0]
+                .map(|g_per_l| Self::Dose { g_per_l })
+                .to_vec(),
+            AgentForm::Bottle { .. } => vec![ratio(1.0, 1.0)],
+            AgentForm::Tablet { .. } => vec![Self::usual(form)],
+        }
+    }
+
+    /// The recipe for a bench that knows no brewer.
+    #[must_use]
+    pub const fn usual(form: &AgentForm) -> Self {
+        match form {
+            AgentForm::Liquid { percent, .. } if *percent >= STRONG_PERCENT => Self::Ratio {
+                agent: 1.0,
+                water: 4.0,
+            },
+            AgentForm::Liquid { .. } => Self::Ratio {
+                agent: 1.0,
+                water: 2.0,
+            },
+            AgentForm::Powder { .. } => Self::Dose { g_per_l: 20.0 },
+            AgentForm::Tablet {
+                grams, water_ml, ..
+            } => Self::Dose {
+                g_per_l: 1000.0 * *grams / *water_ml,
+            },
+            AgentForm::Bottle { .. } => Self::Ratio {
+                agent: 1.0,
+                water: 1.0,
+            },
+        }
+    }
+
+    /// Checks the parts or the dose.
+    ///
+    /// # Errors
+    /// A part or dose outside its range; a ratio for a powder or a dose for a liquid.
+    pub fn check(&self, field: &str, form: &AgentForm) -> Result<(), Problem> {
+        match (*self, form) {
+            (Self::Dose { g_per_l }, AgentForm::Powder { .. } | AgentForm::Tablet { .. }) => {
+                let bound = bounds::Bound {
+                    max: 150.0,
+                    ..bounds::G_PER_L
+                };
+                bound.check(&format!("{field}.g_per_l"), g_per_l).map(drop)
+            }
+            (Self::Ratio { agent, water }, AgentForm::Liquid { .. } | AgentForm::Bottle { .. }) => {
+                bounds::AGENT_PART.check(&format!("{field}.agent"), agent)?;
+                bounds::PART
+                    .check(&format!("{field}.water"), water)
+                    .map(drop)
+            }
+            (_, AgentForm::Powder { .. } | AgentForm::Tablet { .. }) => Err(Problem::new(
+                Code::Contradiction,
+                field,
+                "a powder or tablet is dosed in grams a litre, not by parts",
+            )),
+            _ => Err(Problem::new(
+                Code::Contradiction,
+                field,
+                "a liquid is thinned by parts, not dosed in grams a litre",
+            )),
+        }
+    }
+}
+
+/// A liquid split: agent rounded up to a mark, total kept.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Split {
+    /// Agent, mL.
+    pub agent_ml: f64,
+    /// Water, mL.
+    pub water_ml: f64,
+}
+
+/// Splits `total_ml` by parts, the agent rounded **up** to a mark of `step_ml` so that the bath is never weaker than asked.
+///
+/// # Example
+/// ```
+/// use murlo_brewer::bath::split;
+/// let marks = split(11.0, (1.0, 2.0), Some(1.0)); // 11 marks at one to two
+/// assert_eq!((marks.agent_ml, marks.water_ml), (4.0, 7.0));
+/// ```
+#[must_use]
+pub fn split(total_ml: f64, (agent, water): (f64, f64), step_ml: Option<f64>) -> Split {
+    let exact = total_ml * agent / (agent + water);
+    let rounded = step_ml.map_or(exact, |step| (exact / step - 1e-6).ceil() * step);
+    let agent_ml = rounded.min(total_ml);
+    Split {
+        agent_ml,
+        water_ml: total_ml - agent_ml,
+    }
+}
+
+/// A caution of the bath itself.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Warning {
+    /// Calcium citrate may drop out if the bath stands.
+    CitrateMayDrop,
+    /// Calcium citrate will drop out: split the bath or take another acid.
+    CitrateSludge,
+    /// The bath cannot take up the chalk that is estimated.
+    TooWeak,
+    /// Strong enough to need gloves and goggles.
+    Strong,
+    /// Must stay below 60 °C.
+    KeepCool,
+}
+
+/// Agent and recipe that a clean was done with.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Taken {
+    /// The agent.
+    pub agent_id: String,
+    /// How it was thinned.
+    pub recipe: Recipe,
+}
+
+/// A mixed bath with amounts, strength and what it can do.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Mixed {
+    /// The agent's name.
+    pub agent_name: String,
+    /// Its acid; absent in plans from before it was kept.
+    #[serde(default)]
+    pub acid: Option<Acid>,
+    /// The recipe's label.
+    pub recipe: String,
+    /// Liquid agent to pour; absent for a powder.
+    pub agent: Option<Measure>,
+    /// Grams of powder; absent for a liquid.
+    pub powder_g: Option<f64>,
+    /// What to measure of the agent, in words.
+    pub agent_text: String,
+    /// The same with its name, "2 cups of white vinegar"; empty in plans from before it was kept.
+    #[serde(default)]
+    pub agent_words: String,
+    /// Water to add.
+    pub water: Measure,
+    /// Everything in the reservoir.
+    pub total: Measure,
+    /// mL from one mark to the next of the tool used.
+    pub mark_ml: f64,
+    /// "5 : 9", after rounding.
+    pub actual_ratio: Option<String>,
+    /// Strength of the bath, % w/v.
+    pub percent: f64,
+    /// pH when fresh, at 25 °C.
+    pub ph: f64,
+    /// Chalk it can usefully take up, mg.
+    pub useful_mg: f64,
+    /// Chalk it could take up at all, mg.
+    pub capacity_mg: f64,
+    /// "would dissolve about 9.7 g of chalk".
+    pub useful_text: String,
+    /// Cautions.
+    pub warnings: Vec<Warning>,
+}
+
+/// A bath as asked for.
+#[derive(Debug, Clone, Copy)]
+pub struct Order<'a> {
+    /// The agent.
+    pub agent: &'a Agent,
+    /// How it is thinned.
+    pub recipe: Recipe,
+    /// All the liquid, mL.
+    pub total_ml: f64,
+    /// What it is measured with.
+    pub marks: Marks,
+    /// Chalk expected, mg: decides the citrate and strength cautions.
+    pub load_mg: f64,
+}
+
+impl Order<'_> {
+    /// Mixes the bath: agent up to the next mark, total kept.
+    #[must_use]
+    pub fn mix(&self) -> Mixed {
+        let litres = self.total_ml / 1000.0;
+        let acid = self.agent.acid();
+        let total = self.marks.measure(self.total_ml);
+        let (agent, powder_g, agent_text, water, g_per_l, actual_ratio) =
+            match (self.recipe, self.agent.percent()) {
+                (Recipe::Ratio { agent, water }, Some(percent)) => {
+                    let split = split(self.total_ml, (agent, water), Some(self.marks.step_ml));
+                    let pour = self.marks.measure(split.agent_ml);
+                    let marks = (
+                        split.agent_ml / self.marks.step_ml,
+                        split.water_ml / self.marks.step_ml,
+                    );
+                    let g_per_l = percent * 10.0 * split.agent_ml / self.total_ml;
+                    let text = pour.text.clone();
+                    (
+                        Some(pour),
+                        None,
+                        text,
+                        self.marks.measure(split.water_ml),
+                        g_per_l,
+                        Some(ratio_text(marks)),
+                    )
+                }
+                (Recipe::Ratio { .. } | Recipe::Dose { .. }, _) => {
+                    let g_per_l = if let Recipe::Dose { g_per_l } = self.recipe {
+                        g_per_l
+                    } else {
+                        0.0
+                    };
+                    if let AgentForm::Tablet { grams, .. } = self.agent.form {
+                        let tablets = (g_per_l * litres / grams - 1e-6).ceil().max(1.0);
+                        let text = text::count(tablets as u32, "tablet", "tablets");
+                        let all = tablets * grams;
+                        (None, Some(all), text, total.clone(), all / litres, None)
+                    } else {
+                        let grams = (g_per_l * litres - 1e-9).ceil();
+                        let spoons = (2.0 * grams / CITRIC_G_PER_TABLESPOON).ceil() / 2.0;
+                        let text = if acid.is_citric() {
+                            let spoons = trim(spoons, 1);
+                            let noun = match spoons.as_str() {
+                                "1" => "tablespoon",
+                                _ => "tablespoons",
+                            };
+                            format!("{grams} g (about {spoons} level {noun})")
+                        } else {
+                            format!("{grams} g")
+                        };
+                        (None, Some(grams), text, total.clone(), grams / litres, None)
+                    }
+                }
+            };
+        let bath = Bath::new(acid, g_per_l, 25.0);
+        let useful_mg = bath.useful_g_l(SPENT_PH) * litres * 1000.0;
+        let mut warnings = Vec::new();
+        let load = self.load_mg / self.total_ml;
+        let onset = if acid.is_citric() {
+            citrate_onset_g_l(acid.molarity(g_per_l) / Acid::Citric.molarity(1.0))
+        } else {
+            f64::INFINITY
+        };
+        if load > 1.5 * onset {
+            warnings.push(Warning::CitrateSludge);
+        } else if load > onset {
+            warnings.push(Warning::CitrateMayDrop);
+        }
+        if self.load_mg > useful_mg {
+            warnings.push(Warning::TooWeak);
+        }
+        if g_per_l / 10.0 >= GOGGLES_PERCENT
+            || self.agent.percent().is_some_and(|p| p >= GOGGLES_PERCENT)
+        {
+            warnings.push(Warning::Strong);
+        }
+        if acid == Acid::Sulfamic {
+            warnings.push(Warning::KeepCool);
+        }
+        Mixed {
+            agent_name: self.agent.name.clone(),
+            acid: Some(acid),
+            recipe: self.recipe.label(),
+            agent,
+            powder_g,
+            agent_words: self.agent.poured(&agent_text),
+            agent_text,
+            water,
+            total,
+            mark_ml: self.marks.step_ml,
+            actual_ratio,
+            percent: g_per_l / 10.0,
+            ph: bath.ph(0.0),
+            useful_mg,
+            capacity_mg: bath.capacity_g_l() * litres * 1000.0,
+            useful_text: format!(
+                "would dissolve about {} g of chalk",
+                trim(useful_mg / 1000.0, 1)
+            ),
+            warnings,
+        }
+    }
+}
+
+/// "5 : 9" in whole marks, shortened where both share a factor; "neat" without water.
+fn ratio_text((agent, water): (f64, f64)) -> String {
+    const fn common(a: u64, b: u64) -> u64 {
+        if b == 0 { a } else { common(b, a % b) }
+    }
+    let whole = |x: f64| (x - x.round()).abs() < 1e-6;
+    if water < 1e-6 {
+        "neat".to_owned()
+    } else if whole(agent) && whole(water) {
+        let (a, w) = (agent.round() as u64, water.round() as u64);
+        let by = common(a, w);
+        format!("{} : {}", a / by, w / by)
+    } else {
+        format!("{} : {}", trim(agent, 2), trim(water, 2))
+    }
+}
+
+/// The marks of a tool, given what the brewer and the agent have.
+///
+/// # Errors
+/// `Contradiction` when the tool's mark size is not known: no carafe, or no bottle.
+pub fn marks(field: &str, tool: Tool, sizes: Sizes) -> Result<Marks, Problem> {
+    Marks::of(tool, sizes).ok_or_else(|| {
+        let why = match tool {
+            Tool::Bottle => "this agent is not used by the bottle: measure with a jug",
+            Tool::ReservoirLines => "the size of a reservoir line is not known: measure with a jug",
+            _ => "this brewer has no carafe marks: measure with a jug",
+        };
+        Problem::new(Code::Contradiction, field, why)
+    })
+}
+
+/// The source shown with the figures of a bath.
+pub const SOURCE: &str = acid::SOURCE;

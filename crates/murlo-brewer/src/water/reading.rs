@@ -1,0 +1,133 @@
+//! How a water is known: as it was read, typed and kept.
+
+use murlo_base::units::HardnessUnit;
+use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+
+/// What is seen on taps, kettles and shower heads, when nothing has been measured.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum TapChalk {
+    /// Taps stay clean for months.
+    None,
+    /// A faint film after some weeks.
+    Film,
+    /// A white crust within weeks.
+    Crust,
+    /// A thick crust; flakes in the kettle.
+    Flakes,
+}
+
+impl TapChalk {
+    /// The hardness class it suggests, as its ends in mg/L (USGS classes; the last ends at a very hard supply).
+    pub(crate) const fn ends(self) -> (f64, f64) {
+        match self {
+            Self::None => (15.0, 60.0),
+            Self::Film => (60.0, 120.0),
+            Self::Crust => (120.0, 180.0),
+            Self::Flakes => (180.0, 350.0),
+        }
+    }
+}
+
+/// How a water is known.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "by", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Reading {
+    /// A test strip or kit for total hardness.
+    Strip {
+        /// The number read.
+        value: f64,
+        /// Its unit.
+        unit: HardnessUnit,
+    },
+    /// A strip that only tells a step: somewhere between the two numbers printed beside its colour.
+    Between {
+        /// The step's lower number.
+        low: f64,
+        /// Its upper number.
+        high: f64,
+        /// Their unit.
+        unit: HardnessUnit,
+    },
+    /// A bottle label or water report, in mg/L.
+    Label {
+        /// Calcium.
+        ca_mg_l: f64,
+        /// Magnesium.
+        mg_mg_l: f64,
+        /// Hydrogen carbonate.
+        hco3_mg_l: f64,
+        /// pH, if given.
+        ph: Option<f64>,
+        /// Dissolved solids, if given.
+        tds_mg_l: Option<f64>,
+    },
+    /// A guess from the chalk on taps.
+    Taps {
+        /// What is seen.
+        chalk: TapChalk,
+    },
+    /// Nobody has looked: anything that comes out of taps.
+    Unknown {},
+    /// Two waters of the household poured together.
+    Blend {
+        /// One of them.
+        first_id: String,
+        /// The other.
+        second_id: String,
+        /// Share of the first by volume.
+        share_first: f64,
+    },
+}
+
+impl Reading {
+    /// Ids of the waters it is blended from.
+    pub fn parts(&self) -> impl Iterator<Item = &str> {
+        match self {
+            Self::Blend {
+                first_id,
+                second_id,
+                ..
+            } => [Some(first_id.as_str()), Some(second_id.as_str())],
+            _ => [None, None],
+        }
+        .into_iter()
+        .flatten()
+    }
+}
+
+/// A water that brewers are filled with.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Water {
+    /// Identity.
+    pub id: String,
+    /// What the household calls it.
+    pub name: String,
+    /// How it is known.
+    pub reading: Reading,
+    /// What a litre costs, when it is bought.
+    #[serde(default)]
+    pub price_a_litre: Option<f64>,
+}
+
+/// A water as it arrives from a form, before it has an identity.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct WaterDraft {
+    /// What the household calls it.
+    pub name: String,
+    /// How it is known.
+    pub reading: Reading,
+    /// What a litre costs, when it is bought.
+    #[serde(default)]
+    pub price_a_litre: Option<f64>,
+}
+
+/// The waters of a household by id.
+pub type Waters = HashMap<String, Water>;

@@ -1,0 +1,159 @@
+//! What holds for the whole household.
+
+use jiff::civil::Date;
+use murlo_base::document::Kept;
+use murlo_base::problem::{Code, Problem, Problems};
+use murlo_base::units::Units;
+use murlo_base::{bounds, text};
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::Home;
+use murlo_brewer::job::Asks;
+use murlo_brewer::rinse::Taste;
+use serde::{Deserialize, Serialize};
+
+/// What holds for the whole household.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Settings {
+    /// Units to read.
+    pub units: Units,
+    /// IANA name of the time zone whose days count.
+    pub time_zone: String,
+    /// For whom is rinsed, where nobody with a keen nose is named.
+    pub taste: Taste,
+    /// People with a keen nose: it is rinsed for them, and they are asked to smell.
+    #[serde(default)]
+    pub noses: Vec<String>,
+    /// Written before amounts of money as a sign, or after them as a word.
+    #[serde(default)]
+    pub currency: String,
+    /// What an hour of one's own work is worth.
+    #[serde(default)]
+    pub hourly_rate: Option<f64>,
+    /// Whether agents that smell are avoided.
+    #[serde(default)]
+    pub avoid_smell: bool,
+    /// Cleans up to this day say nothing of the own pace any more.
+    #[serde(default)]
+    pub pace_after: Option<Date>,
+    /// How times of day are written.
+    #[serde(default)]
+    pub clock: Clock,
+    /// Single keys do nothing.
+    #[serde(default)]
+    pub keys_off: bool,
+    /// For how much of the small works one wants to be asked.
+    #[serde(default)]
+    pub asks: Asks,
+}
+
+/// More keen noses than this are nobody's household.
+const MOST_NOSES: usize = 12;
+
+/// How times of day are written.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub enum Clock {
+    /// As usual with the household's units: with 12 hours beside fluid ounces, with 24 beside litres.
+    #[default]
+    #[serde(rename = "usual")]
+    Usual,
+    /// 3:05 PM.
+    #[serde(rename = "12")]
+    Twelve,
+    /// 15:05.
+    #[serde(rename = "24")]
+    TwentyFour,
+}
+
+impl Settings {
+    /// Whether times of day are written with 12 hours.
+    #[must_use]
+    pub fn has_12_hours(&self) -> bool {
+        match self.clock {
+            Clock::Usual => self.units == Units::Us,
+            Clock::Twelve => true,
+            Clock::TwentyFour => false,
+        }
+    }
+
+    /// Whose taste decides a rinse.
+    #[must_use]
+    pub fn rinses_for(&self) -> Taste {
+        match self.noses.is_empty() {
+            true => self.taste,
+            false => Taste::Strict,
+        }
+    }
+
+    /// Checks the figures.
+    ///
+    /// # Errors
+    /// One problem per field outside its range.
+    pub fn check(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        if self.noses.len() > MOST_NOSES {
+            let message = format!("name at most {MOST_NOSES} people");
+            problems
+                .0
+                .push(Problem::new(Code::TooMuch, "noses", message));
+        }
+        for name in &self.noses {
+            problems.note(text::name("noses", name));
+        }
+        if self.currency.chars().count() > 8 || self.currency.chars().any(char::is_control) {
+            problems.0.push(Problem::new(
+                Code::OutOfRange,
+                "currency",
+                "give a sign or a short word of up to 8 characters",
+            ));
+        }
+        problems.note(
+            self.pace_after
+                .map_or(Ok(()), |day| bounds::day("pace_after", day)),
+        );
+        problems.note(
+            self.hourly_rate
+                .map_or(Ok(0.0), |rate| bounds::PRICE.check("hourly_rate", rate)),
+        );
+        problems.or(Some(()))
+    }
+}
+
+impl Default for Settings {
+    fn default() -> Self {
+        Self {
+            units: Units::Us,
+            time_zone: "UTC".to_owned(),
+            taste: Taste::Usual,
+            noses: Vec::new(),
+            currency: String::new(),
+            hourly_rate: None,
+            avoid_smell: false,
+            pace_after: None,
+            clock: Clock::default(),
+            keys_off: false,
+            asks: Asks::default(),
+        }
+    }
+}
+
+/// Whether these are what every household starts with, so that nobody has told it anything yet.
+#[must_use]
+pub fn is_as_it_starts(settings: &Settings, homes: &[Kept<Home>], agents: &[Kept<Agent>]) -> bool {
+    let untouched = Settings {
+        // It is taken from the machine it starts on.
+        time_zone: settings.time_zone.clone(),
+        ..Settings::default()
+    };
+    let starters = Agent::starters();
+    *settings == untouched
+        && homes
+            .iter()
+            .all(|h| !h.archived && h.fact == Home::starter())
+        && agents
+            .iter()
+            .all(|a| !a.archived && starters.contains(&a.fact))
+        && [0, starters.len()].contains(&agents.len())
+}

@@ -1,0 +1,72 @@
+//! What a plan is made from.
+
+use crate::pace::Pace;
+use murlo_base::units::Units;
+use murlo_brewer::bath::{self, Agent};
+use murlo_brewer::rinse::Counted;
+use murlo_brewer::{Brewer, Circuit};
+use murlo_chalk::money::Terms;
+use murlo_chalk::scale::Forecast;
+
+/// The facts a plan is made from.
+#[derive(Debug, Clone)]
+pub struct Facts<'a> {
+    /// The brewer.
+    pub brewer: &'a Brewer,
+    /// Its circuit to clean.
+    pub circuit: &'a Circuit,
+    /// That circuit's estimate.
+    pub forecast: &'a Forecast,
+    /// The household's agents.
+    pub agents: &'a [Agent],
+    /// Units to read.
+    pub units: Units,
+    /// Money and smell.
+    pub terms: &'a Terms,
+    /// What else is known today.
+    pub today: Today,
+}
+
+/// What is known of a brewer on the day of its clean.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Today {
+    /// Whether its water filter is worn out.
+    pub filter_due: bool,
+    /// Whether its other side is being cleaned now, so that it stands ready and its parts are washed.
+    pub beside: bool,
+    /// What earlier cleans measured of this side.
+    pub measured: Measured,
+    /// Why this side and not the other.
+    pub why_side: Option<String>,
+    /// How quick the household's hands are with such brewers.
+    pub pace: Pace,
+    /// Agent and recipe of its last clean.
+    pub last: Option<bath::Taken>,
+    /// People with a keen nose.
+    pub noses: Vec<String>,
+}
+
+/// What cleans measured of a circuit.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Measured {
+    /// Minutes its programme took when it was last timed.
+    pub programme_min: Option<f64>,
+    /// Dispenses that baths gave, oldest first.
+    pub bath: Vec<Counted>,
+    /// Dispenses that a filled reservoir gave, oldest first.
+    pub fill: Vec<Counted>,
+}
+
+impl Measured {
+    /// Takes in what a later clean measured.
+    pub fn take(
+        &mut self,
+        programme_min: Option<f64>,
+        bath: Option<Counted>,
+        fill: Option<Counted>,
+    ) {
+        self.programme_min = programme_min.or(self.programme_min);
+        self.bath.extend(bath);
+        self.fill.extend(fill);
+    }
+}

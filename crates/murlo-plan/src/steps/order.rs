@@ -1,0 +1,270 @@
+//! The steps of each work in the order of the work, and what fits into the waiting.
+
+use crate::kind::Numbers;
+use crate::steps::after::{put_back, rinse_step, verify, wash};
+use crate::steps::bath;
+use crate::steps::before::{
+    self, baseline, body, filter, filter_soak, needle_work, needles, other_parts, parts_in_use,
+    ready,
+};
+use crate::steps::draft::{Draft, Scheme, finished};
+use crate::steps::rehearsal::rehearse;
+use crate::steps::small::small_work;
+use crate::{Facts, Inside, Kind, Step, Work, minutes};
+use murlo_brewer::Family;
+use murlo_brewer::bath::Agent;
+use murlo_brewer::instruction::{Instruction, Thing, Washed, Wording};
+use murlo_brewer::job::Job;
+use murlo_brewer::rinse::Rinse;
+
+impl Facts<'_> {
+    pub(crate) fn wording(&self) -> Wording<'_> {
+        Wording {
+            units: self.units,
+            operation: &self.circuit.operation,
+            sizes: &self.circuit.mechanics.sizes,
+            outlet: self.circuit.outlet,
+            largest_ml: self.circuit.dispense_ml,
+        }
+    }
+
+    pub(crate) fn has_hot_water(&self) -> bool {
+        self.brewer.has_hot_water(self.circuit)
+    }
+
+    /// Where nobody has told whether there is a cleaning mode, or how it is entered.
+    pub(crate) fn asks_for_the_manual(&self) -> Option<String> {
+        let circuit = self.circuit;
+        let may_have_one = self.brewer.family == Family::PodReservoir
+            && circuit.mechanics.mode != Some(false)
+            && circuit.operation.enter.is_empty();
+        may_have_one.then(|| {
+            "If it has a cleaning mode, see its manual: tell Murlo how it is entered, and the plan goes by it.".to_owned()
+        })
+    }
+}
+
+pub(crate) fn steps(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
+    // What the maker forbids touches nothing else either.
+    let forbidden = facts.brewer.forbids.contains(&scheme.agent.id);
+    let agent = (!forbidden).then_some(scheme.agent);
+    let mut steps = match scheme.work {
+        Work::Needles => needle_work(facts),
+        Work::Upkeep => small_work(facts, scheme.job.unwrap_or(Job::Wash), agent),
+        Work::Rehearsal => rehearsal(facts, scheme),
+        Work::Descale => {
+            let mut drafts = preparing(facts, agent);
+            let mut numbers = Numbers::default();
+            for n in 1..=scheme.chosen.baths {
+                drafts.extend(one_bath(facts, scheme, n, &mut numbers));
+            }
+            fit_into_the_wait(&mut drafts, facts);
+            drafts.extend(after_the_bath(facts, scheme));
+            fit_beside_the_rinse(&mut drafts);
+            finished(drafts, facts)
+        }
+    };
+    mark_plug(&mut steps, true);
+    steps
+}
+
+/// Rinsing on after a rinse that was ended early, perhaps with everything back already.
+pub(crate) fn rinse_on(
+    facts: &Facts,
+    rinse: &Rinse,
+    left_in: &[Thing],
+    filter_is_back: bool,
+) -> Vec<Step> {
+    let mut first = rinse_step(facts, rinse);
+    let mut before = facts.unplug();
+    before.extend([
+        Instruction::EmptyReservoir,
+        Instruction::Wash(Washed::Reservoir),
+    ]);
+    if filter_is_back {
+        let thing = Thing::Filter;
+        before.push(Instruction::TakeOut { thing });
+    }
+    before.extend(before::let_water_pass(facts));
+    before.extend([
+        Instruction::NoteOn,
+        Instruction::CloseLid,
+        Instruction::PlugIn,
+        Instruction::SwitchOn,
+        Instruction::EmptyVessel,
+    ]);
+    first
+        .step
+        .instructions
+        .retain(|i| *i != Instruction::StillInMode);
+    first.step.instructions.splice(0..0, before);
+    finished([first, verify(facts), put_back(facts, left_in)], facts)
+}
+
+/// One rinse for all baths, then judging and putting back.
+fn after_the_bath(facts: &Facts, scheme: &Scheme) -> [Draft; 4] {
+    [
+        wash(facts, scheme.rinse),
+        rinse_step(facts, scheme.rinse),
+        verify(facts),
+        put_back(facts, &scheme.left_in),
+    ]
+}
+
+/// The `n`th bath and everything after it; `kept` is what could have been done while an earlier one worked.
+pub(crate) fn rest(facts: &Facts, scheme: &Scheme, n: u32, mut kept: Vec<Step>) -> Vec<Step> {
+    let mut steps = finished(one_bath(facts, scheme, n, &mut Numbers::default()), facts);
+    let wait = steps.iter().find(|s| s.hands_free_min > 0.0 && s.is_wait());
+    let wait = wait.map(|s| s.id.clone());
+    kept.iter_mut()
+        .for_each(|step| step.during.clone_from(&wait));
+    steps.extend(kept);
+    steps.extend(finished(after_the_bath(facts, scheme), facts));
+    steps
+}
+
+/// Clearing the needles as they are known now.
+pub(crate) fn clear_needles(facts: &Facts) -> Step {
+    before::clear(facts.needles()).finish(facts)
+}
+
+/// The needles once more, after a hot cup: cooled first; then judged again.
+pub(crate) fn needles_again(facts: &Facts, alone: bool, left_in: &[Thing]) -> Vec<Step> {
+    let mut drafts = vec![before::cool(), before::ready_again(facts)];
+    drafts.extend(needles(facts, None));
+    match alone {
+        true => drafts.extend([before::after(facts), before::close_up(facts)]),
+        false => {
+            let mut again = verify(facts);
+            let holds_ml = facts.circuit.dispense_ml;
+            let vessel = Instruction::PlaceVessel { holds_ml };
+            again.step.instructions.insert(0, vessel);
+            drafts.extend([again, put_back(facts, left_in)]);
+        }
+    }
+    finished(drafts, facts)
+}
+
+/// Everything before the bath; where the other side is being cleaned, it stands ready and its parts are washed.
+fn preparing(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
+    let mut drafts = Vec::new();
+    if !facts.today.beside {
+        drafts.push(ready(facts));
+        drafts.extend(filter(facts));
+        drafts.extend(parts_in_use(facts));
+        drafts.extend(other_parts(facts));
+        drafts.push(body(agent));
+        drafts.extend(filter_soak(facts));
+        drafts.extend(needles(facts, agent));
+    }
+    drafts.push(baseline(facts));
+    drafts
+}
+
+pub(crate) fn one_bath(
+    facts: &Facts,
+    scheme: &Scheme,
+    n: u32,
+    numbers: &mut Numbers,
+) -> Vec<Draft> {
+    let mut drafts = vec![bath::mix(facts, scheme, n)];
+    drafts.extend(bath::bath(facts, scheme, n));
+    drafts.push(bath::look(facts));
+    for draft in &mut drafts {
+        let kind = draft.kind();
+        draft.step.id = kind.step_id(numbers.next(kind, n));
+        if n > 1 {
+            draft.step.title = format!("{} – bath {n}", draft.step.title);
+        }
+    }
+    drafts
+}
+
+/// Whether the machine is plugged in during each step, as its instructions leave it.
+pub(crate) fn mark_plug(steps: &mut [Step], mut plugged: bool) {
+    for step in steps {
+        for instruction in &step.instructions {
+            match instruction {
+                Instruction::Unplug => plugged = false,
+                Instruction::PlugIn => plugged = true,
+                _ => {}
+            }
+        }
+        step.plugged = plugged;
+    }
+}
+
+/// What found no room in a longer wait is done while the machine rinses: the sink is within earshot.
+fn fit_beside_the_rinse(drafts: &mut Vec<Draft>) {
+    let fits =
+        |d: &Draft| matches!(d.kind(), Kind::Others | Kind::FilterSoak) && d.step.during.is_none();
+    let (mut moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(fits);
+    *drafts = kept;
+    let Some(rinse) = drafts.iter().position(|d| d.kind() == Kind::Rinse) else {
+        return drafts.extend(moved);
+    };
+    let id = drafts[rinse].step.id.clone();
+    for draft in &mut moved {
+        draft.step.during = Some(id.clone());
+        draft.step.inside = Inside::Traces;
+    }
+    drafts.splice(rinse + 1..rinse + 1, moved);
+}
+
+/// Moves work that spares the machine into the first hands-free stretch that is long enough; it is then due before the
+/// washing, if nobody did it meanwhile.
+fn fit_into_the_wait(drafts: &mut Vec<Draft>, facts: &Facts) {
+    let wait = drafts
+        .iter()
+        .find(|d| matches!(d.kind(), Kind::Soak | Kind::Programme) && d.step.hands_free_min > 0.0);
+    let Some((kind, id, mut free)) =
+        wait.map(|d| (d.kind(), d.step.id.clone(), d.step.hands_free_min))
+    else {
+        return;
+    };
+    // Only a machine that can be unplugged can be wiped meanwhile, or after the bath.
+    let is_unplugged = kind == Kind::Soak && !facts.mode().is_there;
+    let fits = |draft: &Draft| match draft.kind() {
+        Kind::Others | Kind::FilterSoak => true,
+        Kind::Body => is_unplugged,
+        _ => false,
+    };
+    let (moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(|draft| {
+        let minutes = minutes::planned(&draft.step).hands;
+        let taken = fits(draft) && minutes <= free;
+        if taken {
+            free -= minutes;
+        }
+        taken
+    });
+    *drafts = kept;
+    for mut draft in moved {
+        draft.step.during = Some(id.clone());
+        draft.step.inside = Inside::Bath;
+        if draft.kind() == Kind::Body {
+            draft.step.instructions.insert(0, Instruction::Unplug);
+            draft
+                .step
+                .instructions
+                .retain(|i| !matches!(i, Instruction::Mind { .. }));
+            draft.step.check = "No coffee crust is left.".to_owned();
+            draft.step.mistake =
+                "Using a household cleaner now: it must never meet the acid.".to_owned();
+        }
+        drafts.push(draft);
+    }
+}
+
+/// The buttons with plain water in place of the bath: one bath, a minute of soak, two of what is counted. Washing and wiping
+/// teach no button.
+pub(crate) fn rehearsal(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
+    let mut drafts = vec![ready(facts)];
+    drafts.extend(one_bath(facts, scheme, 1, &mut Numbers::default()));
+    // Plain water brings nothing out to look at.
+    drafts.retain(|d| d.kind() != Kind::Look);
+    drafts.push(rinse_step(facts, scheme.rinse));
+    drafts.push(verify(facts));
+    drafts.push(put_back(facts, &[]));
+    drafts.iter_mut().for_each(rehearse);
+    drafts.into_iter().map(|d| d.finish(facts)).collect()
+}

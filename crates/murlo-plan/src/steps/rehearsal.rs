@@ -1,0 +1,93 @@
+//! A clean rehearsed with plain water: its steps without acid, and shorter.
+
+use crate::steps::draft::Draft;
+use crate::{Doing, Hazard, Inside, Kind, Step};
+use murlo_brewer::instruction::{Instruction, Thing};
+
+/// Most minutes of soak, and most of what is counted, in a rehearsal.
+const REHEARSED_SOAK: f64 = 1.0;
+
+const REHEARSED_COUNT: u32 = 2;
+
+/// The same step with plain water.
+pub(crate) fn rehearse(draft: &mut Draft) {
+    let kind = draft.kind();
+    let step = &mut draft.step;
+    step.inside = Inside::Water;
+    step.picture = None;
+    step.during = None;
+    step.cautions
+        .retain(|c| !matches!(c.hazard, Hazard::Acid | Hazard::NeverMix));
+    step.instructions
+        .retain_mut(|instruction| match instruction {
+            Instruction::NoteOn | Instruction::NoteOff => false,
+            // No hand goes inside before it is put back.
+            Instruction::Unplug => kind != Kind::Ready,
+            // The filter stays where it is, and nothing comes that a paper filter would catch.
+            Instruction::PutIn {
+                thing: Thing::Filter | Thing::PaperFilter,
+                ..
+            } => false,
+            Instruction::PourBath { mg_l, lines, .. } => {
+                *mg_l = 0.0;
+                *lines = vec![
+                    "Plain water in place of the bath: as much as the bath would be.".to_owned(),
+                ];
+                true
+            }
+            Instruction::Soak { minutes } => {
+                *minutes = minutes.min(REHEARSED_SOAK);
+                true
+            }
+            _ => true,
+        });
+    if kind == Kind::Rinse {
+        // Nothing was washed in between: what is left of the water goes first.
+        step.instructions.insert(0, Instruction::EmptyReservoir);
+        step.instructions.insert(0, Instruction::EmptyVessel);
+    }
+    match &mut step.doing {
+        Doing::Wait { minutes } if kind == Kind::Soak => {
+            *minutes = minutes.min(REHEARSED_SOAK);
+            step.hands_free_min = *minutes;
+            step.figure = None;
+            step.what
+                .push("In a rehearsal one minute is enough.".to_owned());
+        }
+        Doing::Count { target } => {
+            *target = (*target).min(REHEARSED_COUNT);
+            step.figure = None;
+        }
+        _ => {}
+    }
+    say_as_rehearsed(kind, step);
+}
+
+/// The words of a step that are others with plain water.
+fn say_as_rehearsed(kind: Kind, step: &mut Step) {
+    match kind {
+        Kind::Ready => {
+            step.act = "Empty and ready".to_owned();
+            step.cautions.retain(|c| c.hazard != Hazard::Unplug);
+        }
+        Kind::Mix => {
+            step.title = "Fill with plain water".to_owned();
+            step.check = "Water stands in the reservoir, nothing else.".to_owned();
+            step.act = "Water is in".to_owned();
+            step.figure = None;
+        }
+        Kind::Verify => {
+            step.title = "Do you know the buttons?".to_owned();
+            step.instructions = vec![Instruction::mind(
+                "Write down what was different: edit the button recipe of this brewer.",
+            )];
+            step.check = "You could do it again without looking.".to_owned();
+            step.mistake =
+                "Leaving the cleaning mode half-way: some brewers then refuse to brew.".to_owned();
+            step.act = "Yes".to_owned();
+            step.doing = Doing::Once;
+            step.figure = None;
+        }
+        _ => {}
+    }
+}
