@@ -42,6 +42,75 @@ fn too_strong(target: f64, stock: f64) -> Problem {
     )
 }
 
+/// Strength of what is thinned, %; nothing where only its label's ratio is told.
+fn stock_percent(i: &Input) -> Result<Option<f64>, Problem> {
+    Ok(
+        match (
+            i.maybe("stock_percent"),
+            i.maybe("g_per_l"),
+            i.group("label_ratio").is_some(),
+        ) {
+            (Some(percent), None, _) => Some(percent),
+            (None, Some(grams), _) => Some(grams / 10.0),
+            (None, None, true) => None,
+            (None, None, false) => {
+                return Err(Problem::new(
+                    Code::Missing,
+                    "stock_percent",
+                    "give the strength as stock_percent or g_per_l, or the label_ratio of a bottle",
+                ));
+            }
+            _ => {
+                return Err(Problem::new(
+                    Code::Contradiction,
+                    "stock_percent",
+                    "give stock_percent or g_per_l, not both",
+                ));
+            }
+        },
+    )
+}
+
+/// Parts of agent and of water.
+fn ratio(i: &Input, stock: Option<f64>) -> Result<(f64, f64), Problem> {
+    let parts = |group: Input| (group.number("agent"), group.number("water"));
+    Ok(
+        match (
+            i.group("ratio").or_else(|| i.group("label_ratio")),
+            i.maybe("target_percent"),
+        ) {
+            (Some(ratio), None) => parts(ratio),
+            (None, Some(target)) => {
+                let stock = stock.ok_or_else(|| {
+                    Problem::new(
+                        Code::Missing,
+                        "stock_percent",
+                        "a target strength needs the strength of the stock",
+                    )
+                })?;
+                if target > stock {
+                    return Err(too_strong(target, stock));
+                }
+                (target, stock - target)
+            }
+            (None, None) => {
+                return Err(Problem::new(
+                    Code::Missing,
+                    "ratio",
+                    "give a ratio of agent to water, or a target_percent",
+                ));
+            }
+            _ => {
+                return Err(Problem::new(
+                    Code::Contradiction,
+                    "target_percent",
+                    "give a ratio or a target_percent, not both",
+                ));
+            }
+        },
+    )
+}
+
 pub(crate) fn dilution(i: &Input) -> Result<Value, Problem> {
     let (stock, target) = (i.number("stock_percent"), i.number("target_percent"));
     let (total, mark) = (i.number("total_ml"), i.number("mark_ml"));
@@ -55,63 +124,8 @@ pub(crate) fn dilution(i: &Input) -> Result<Value, Problem> {
 }
 
 pub(crate) fn mix(i: &Input) -> Result<Value, Problem> {
-    let stock = match (
-        i.maybe("stock_percent"),
-        i.maybe("g_per_l"),
-        i.group("label_ratio").is_some(),
-    ) {
-        (Some(percent), None, _) => Some(percent),
-        (None, Some(grams), _) => Some(grams / 10.0),
-        (None, None, true) => None,
-        (None, None, false) => {
-            return Err(Problem::new(
-                Code::Missing,
-                "stock_percent",
-                "give the strength as stock_percent or g_per_l, or the label_ratio of a bottle",
-            ));
-        }
-        _ => {
-            return Err(Problem::new(
-                Code::Contradiction,
-                "stock_percent",
-                "give stock_percent or g_per_l, not both",
-            ));
-        }
-    };
-    let parts = |group: Input| (group.number("agent"), group.number("water"));
-    let (agent, water) = match (
-        i.group("ratio").or_else(|| i.group("label_ratio")),
-        i.maybe("target_percent"),
-    ) {
-        (Some(ratio), None) => parts(ratio),
-        (None, Some(target)) => {
-            let stock = stock.ok_or_else(|| {
-                Problem::new(
-                    Code::Missing,
-                    "stock_percent",
-                    "a target strength needs the strength of the stock",
-                )
-            })?;
-            if target > stock {
-                return Err(too_strong(target, stock));
-            }
-            (target, stock - target)
-        }
-        (None, None) => {
-            return Err(Problem::new(
-                Code::Missing,
-                "ratio",
-                "give a ratio of agent to water, or a target_percent",
-            ));
-        }
-        _ => {
-            return Err(Problem::new(
-                Code::Contradiction,
-                "target_percent",
-                "give a ratio or a target_percent, not both",
-            ));
-        }
-    };
+    let stock = stock_percent(i)?;
+    let ratio = ratio(i, stock)?;
     let vessel = i.group("vessel");
     let capacity = vessel.as_ref().map(|v| v.number("capacity_ml"));
     let total = i.maybe("total_ml").or(capacity).ok_or_else(|| {
@@ -129,7 +143,7 @@ pub(crate) fn mix(i: &Input) -> Result<Value, Problem> {
         ));
     }
     let mark = vessel.as_ref().and_then(|v| v.maybe("mark_ml"));
-    let poured = split(total, (agent, water), mark);
+    let poured = split(total, ratio, mark);
     let percent = stock.map(|s| s * poured.agent_ml / total);
     let mut warnings = Vec::new();
     // Whoever pours it has the undiluted agent in hand.

@@ -146,19 +146,24 @@ fn check(fields: &[Field], given: &Map<String, Value>, prefix: &str) -> Result<(
             }
             continue;
         };
+        field.kind.check(&name, value)?;
+    }
+    Ok(())
+}
+
+impl Kind {
+    /// Checks `value`, which stands in the field `name`.
+    fn check(self, name: &str, value: &Value) -> Result<(), Problem> {
         let wrong = |code| {
             Problem::new(
                 code,
-                &name,
-                format!("{value} does not fit: give {}", describe(&field.kind)),
+                name,
+                format!("{value} does not fit: give {}", describe(&self)),
             )
         };
-        match field.kind {
+        match self {
             Kind::Number(bound) => {
-                bound.check(
-                    &name,
-                    value.as_f64().ok_or_else(|| wrong(Code::NotANumber))?,
-                )?;
+                bound.check(name, value.as_f64().ok_or_else(|| wrong(Code::NotANumber))?)?;
             }
             Kind::Choice(words) => {
                 let word = value.as_str().ok_or_else(|| wrong(Code::WrongType))?;
@@ -177,7 +182,7 @@ fn check(fields: &[Field], given: &Map<String, Value>, prefix: &str) -> Result<(
                     .ok_or_else(|| wrong(Code::WrongType))?;
                 for channel in channels {
                     murlo_base::bounds::CHANNEL.check(
-                        &name,
+                        name,
                         channel.as_f64().ok_or_else(|| wrong(Code::NotANumber))?,
                     )?;
                 }
@@ -192,7 +197,7 @@ fn check(fields: &[Field], given: &Map<String, Value>, prefix: &str) -> Result<(
                     .unwrap_or_else(|| vec![value.clone()]);
                 for number in &list {
                     bound.check(
-                        &name,
+                        name,
                         number.as_f64().ok_or_else(|| wrong(Code::NotANumber))?,
                     )?;
                 }
@@ -200,7 +205,7 @@ fn check(fields: &[Field], given: &Map<String, Value>, prefix: &str) -> Result<(
             Kind::Group(fields) => check(
                 fields,
                 value.as_object().ok_or_else(|| wrong(Code::WrongType))?,
-                &name,
+                name,
             )?,
             Kind::Groups(fields, most) => {
                 let list = value.as_array().ok_or_else(|| wrong(Code::WrongType))?;
@@ -214,8 +219,8 @@ fn check(fields: &[Field], given: &Map<String, Value>, prefix: &str) -> Result<(
                 }
             }
         }
+        Ok(())
     }
-    Ok(())
 }
 
 /// What a kind accepts, in words.

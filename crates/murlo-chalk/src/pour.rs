@@ -83,36 +83,7 @@ impl PourDraft {
             let message = "a powder is weighed, not poured: take a liquid";
             Problem::new(Code::Contradiction, "agent_id", message)
         })?;
-        let mut problems = Problems::default();
-        let mut read = |field: &str, text: &str| {
-            problems.note(parse_volume(field, text, &bounds::SPARE_VOLUME, None))
-        };
-        let (more, less, last) = match &self.poured {
-            Poured::Levels { before, after } => (
-                read("poured.after", after),
-                read("poured.before", before),
-                "poured.after",
-            ),
-            Poured::Bottle { held, left } => (
-                read("poured.held", held),
-                read("poured.left", left),
-                "poured.left",
-            ),
-        };
-        let total = read("total", &self.total);
-        let read_to = read("read_to", &self.read_to);
-        let read = more.zip(less).zip(total.zip(read_to));
-        let ((more, less), (total, read_to)) = problems.or(read)?;
-        let agent_ml = more - less;
-        let refuse = |field: &str, message: &str| Problem::new(Code::Contradiction, field, message);
-        if agent_ml <= 0.0 {
-            let message = "nothing was poured by these two readings: look at them again";
-            return Err(refuse(last, message).into());
-        }
-        if agent_ml > total * 1.000_001 {
-            let message = "all the liquid is less than the agent poured into it: give all of it";
-            return Err(refuse("total", message).into());
-        }
+        let (agent_ml, total, read_to) = self.read()?;
         // Two readings are each off by up to half a step, the total by another half.
         let (low_ml, high_ml) = ((agent_ml - read_to).max(0.0), agent_ml + read_to);
         let (low_total, high_total) = ((total - read_to / 2.0).max(1.0), total + read_to / 2.0);
@@ -152,27 +123,77 @@ impl PourDraft {
                 useful(low_percent),
                 useful(high_percent)
             ),
-            working: vec![Working::new(
-                "strength of an unmeasured pour",
-                "strength × (one reading − the other) / all of it; each reading off by up to half a step",
-                &[
-                    ("agent as bought", format!("{stock} % w/v")),
-                    ("poured", units.volume(agent_ml)),
-                    ("all of it", units.volume(total)),
-                    (
-                        "read to",
-                        format!(
-                            "{} in {}",
-                            units.volume(read_to),
-                            count(3, "reading", "readings")
-                        ),
-                    ),
-                ],
-                format!("{percent:.2} %, {low_percent:.2} to {high_percent:.2} %"),
-                "C₁V₁ = C₂V₂ with the extremes of the readings",
+            working: vec![working(
+                stock,
+                (agent_ml, total, read_to),
+                [percent, low_percent, high_percent],
+                units,
             )],
         })
     }
+
+    /// What was poured, all of it, and how finely both were read, mL.
+    fn read(&self) -> Result<(f64, f64, f64), Problems> {
+        let mut problems = Problems::default();
+        let mut read = |field: &str, text: &str| {
+            problems.note(parse_volume(field, text, &bounds::SPARE_VOLUME, None))
+        };
+        let (more, less, last) = match &self.poured {
+            Poured::Levels { before, after } => (
+                read("poured.after", after),
+                read("poured.before", before),
+                "poured.after",
+            ),
+            Poured::Bottle { held, left } => (
+                read("poured.held", held),
+                read("poured.left", left),
+                "poured.left",
+            ),
+        };
+        let total = read("total", &self.total);
+        let read_to = read("read_to", &self.read_to);
+        let read = more.zip(less).zip(total.zip(read_to));
+        let ((more, less), (total, read_to)) = problems.or(read)?;
+        let agent_ml = more - less;
+        let refuse = |field: &str, message: &str| Problem::new(Code::Contradiction, field, message);
+        if agent_ml <= 0.0 {
+            let message = "nothing was poured by these two readings: look at them again";
+            return Err(refuse(last, message).into());
+        }
+        if agent_ml > total * 1.000_001 {
+            let message = "all the liquid is less than the agent poured into it: give all of it";
+            return Err(refuse("total", message).into());
+        }
+        Ok((agent_ml, total, read_to))
+    }
+}
+
+/// How the strength of an unmeasured pour is reckoned: `amounts` as [`PourDraft::read`] gives them, `percent` with its band.
+fn working(
+    stock: f64,
+    (agent_ml, total, read_to): (f64, f64, f64),
+    [percent, low_percent, high_percent]: [f64; 3],
+    units: Units,
+) -> Working {
+    Working::new(
+        "strength of an unmeasured pour",
+        "strength × (one reading − the other) / all of it; each reading off by up to half a step",
+        &[
+            ("agent as bought", format!("{stock} % w/v")),
+            ("poured", units.volume(agent_ml)),
+            ("all of it", units.volume(total)),
+            (
+                "read to",
+                format!(
+                    "{} in {}",
+                    units.volume(read_to),
+                    count(3, "reading", "readings")
+                ),
+            ),
+        ],
+        format!("{percent:.2} %, {low_percent:.2} to {high_percent:.2} %"),
+        "C₁V₁ = C₂V₂ with the extremes of the readings",
+    )
 }
 
 #[cfg(test)]

@@ -1,6 +1,6 @@
 //! The Counter: every brewer with its estimate, most urgent first.
 
-pub use crate::history::{AcidInside, Cleans, Recalls, Running};
+use crate::history::{AcidInside, Cleans, Recalls, Running};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::days::days_after;

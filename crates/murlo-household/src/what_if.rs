@@ -273,7 +273,8 @@ impl Facts<'_> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    pub(crate) use crate::counter::{Cleans, Journals};
+    use crate::counter::Journals;
+    use crate::history::Cleans;
     use jiff::civil::date;
     use murlo_base::units::{HardnessUnit, Units};
     use murlo_brewer::job::Asks;

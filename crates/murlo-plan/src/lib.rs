@@ -26,7 +26,7 @@ pub mod rehearse;
 mod ribbon;
 mod shape;
 mod stage;
-mod step;
+pub(crate) mod step;
 mod steps;
 mod words;
 mod worked;

@@ -66,14 +66,7 @@ impl Visit {
                 chore.at,
                 self.now,
             );
-            let equal = (first_chore..chains.len()).rev().find(|i| {
-                let other = &chains[*i];
-                other.place == one.place
-                    && other.holds.is_none()
-                    && one.holds.is_none()
-                    && other.acts[0].ticks == one.acts[0].ticks
-            });
-            one.behind = equal;
+            one.behind = equal_before(&chains[first_chore..], &one).map(|i| first_chore + i);
             chains.push(one);
         }
         let place_now = self.place_now.as_deref().map(|name| place(Some(name)));
@@ -156,6 +149,50 @@ pub(super) struct Compiled {
     pub now: i32,
 }
 
+impl Chain {
+    fn new(job: usize, is_chore: bool, place: usize, base: i32) -> Self {
+        Self {
+            job,
+            is_chore,
+            place,
+            acts: Vec::new(),
+            before: Vec::new(),
+            all_before: Vec::new(),
+            followers: Vec::new(),
+            lead: 0,
+            lead_limit: NEVER,
+            base,
+            behind: None,
+            holds: None,
+            stays: None,
+            running: Vec::new(),
+            closing: 0,
+            mark: 0,
+        }
+    }
+
+    /// Writes down with each act what is left from it on.
+    fn count_left(&mut self) {
+        let (mut hands, mut presence) = (0, 0);
+        for act in self.acts.iter_mut().rev() {
+            hands += act.ticks;
+            presence += act.ticks + act.near;
+            act.hands_left = hands;
+            act.presence_left = presence;
+        }
+    }
+}
+
+/// The last of `chores` that is as long and at the same place, where neither runs: equal chores go in order.
+fn equal_before(chores: &[Chain], one: &Chain) -> Option<usize> {
+    chores.iter().rposition(|other| {
+        other.place == one.place
+            && other.holds.is_none()
+            && one.holds.is_none()
+            && other.acts[0].ticks == one.acts[0].ticks
+    })
+}
+
 /// The segments from where the job stands, as acts.
 pub(crate) fn chain(
     job: usize,
@@ -165,24 +202,7 @@ pub(crate) fn chain(
     at: Option<At>,
     now: i32,
 ) -> Chain {
-    let mut one = Chain {
-        job,
-        is_chore,
-        place,
-        acts: Vec::new(),
-        before: Vec::new(),
-        all_before: Vec::new(),
-        followers: Vec::new(),
-        lead: 0,
-        lead_limit: NEVER,
-        base: now,
-        behind: None,
-        holds: None,
-        stays: None,
-        running: Vec::new(),
-        closing: 0,
-        mark: 0,
-    };
+    let mut one = Chain::new(job, is_chore, place, now);
     let (from, since) = match at {
         Some(At::Segment(from, since)) => (from, since),
         _ => (0, None),
@@ -241,13 +261,7 @@ pub(crate) fn chain(
             }
         }
     }
-    let (mut hands, mut presence) = (0, 0);
-    for act in one.acts.iter_mut().rev() {
-        hands += act.ticks;
-        presence += act.ticks + act.near;
-        act.hands_left = hands;
-        act.presence_left = presence;
-    }
+    one.count_left();
     one
 }
 

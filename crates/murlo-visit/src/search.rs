@@ -34,6 +34,9 @@ pub(super) struct Best {
     pub nodes: usize,
 }
 
+/// A state that may follow: its bound, how pressing it is, its parent, its chain.
+type Child = (i32, f64, u32, u16, State);
+
 impl Compiled {
     /// Walks an order from the start, putting off what keeps others waiting too long; nothing where that cannot be helped.
     fn repaired(&self, order: &[u16], mut put_off: Vec<i32>) -> Option<(State, Vec<i32>)> {
@@ -175,6 +178,58 @@ impl Compiled {
         best
     }
 
+    /// All that may follow a layer and end sooner than the best, in the order in which they are kept; and whether any missed
+    /// the end of a wait.
+    fn children(
+        &self,
+        layer: &[State],
+        log: &[(u32, u16)],
+        beam: &Beam,
+        best: &mut Best,
+    ) -> (Vec<Child>, bool) {
+        let mut children: Vec<Child> = Vec::new();
+        let mut missed = false;
+        for (parent, state) in layer.iter().enumerate() {
+            for k in 0..self.chains.len() {
+                if !self.is_open(state, k) || self.is_idle(state, k) {
+                    continue;
+                }
+                best.nodes += 1;
+                let mut child = self.append(state, k, 0);
+                if self.missed(&child).is_some() {
+                    missed = true;
+                    if !beam.repairs {
+                        continue;
+                    }
+                    let mut order = order_of(log, state.node);
+                    order.push(k as u16);
+                    let put_off = state
+                        .put_off
+                        .as_deref()
+                        .map_or_else(Vec::new, <[i32]>::to_vec);
+                    let Some((mended, put_off)) = self.repaired(&order, put_off) else {
+                        continue;
+                    };
+                    child = mended;
+                    child.put_off = Some(put_off.into());
+                }
+                let f = self.bound(&child);
+                if f >= best.end {
+                    continue;
+                }
+                let pressing = self.pressing(&child, beam.root, beam.power);
+                child.node = state.node;
+                children.push((f, pressing, parent as u32, k as u16, child));
+            }
+        }
+        children.sort_unstable_by(|a, b| {
+            (a.0.cmp(&b.0))
+                .then(a.1.total_cmp(&b.1))
+                .then((a.2, a.3).cmp(&(b.2, b.3)))
+        });
+        (children, missed)
+    }
+
     /// One pass of so wide a beam; whether nothing was cut.
     fn pass(&self, start: &State, acts: usize, beam: &Beam, best: &mut Best) -> bool {
         let mut log: Vec<(u32, u16)> = Vec::new();
@@ -182,45 +237,8 @@ impl Compiled {
         let mut least_cut = NEVER;
         let mut dropped = false;
         for _ in 0..acts {
-            let mut children: Vec<(i32, f64, u32, u16, State)> = Vec::new();
-            for (parent, state) in layer.iter().enumerate() {
-                for k in 0..self.chains.len() {
-                    if !self.is_open(state, k) || self.is_idle(state, k) {
-                        continue;
-                    }
-                    best.nodes += 1;
-                    let mut child = self.append(state, k, 0);
-                    if self.missed(&child).is_some() {
-                        dropped = true;
-                        if !beam.repairs {
-                            continue;
-                        }
-                        let mut order = order_of(&log, state.node);
-                        order.push(k as u16);
-                        let put_off = state
-                            .put_off
-                            .as_deref()
-                            .map_or_else(Vec::new, <[i32]>::to_vec);
-                        let Some((mended, put_off)) = self.repaired(&order, put_off) else {
-                            continue;
-                        };
-                        child = mended;
-                        child.put_off = Some(put_off.into());
-                    }
-                    let f = self.bound(&child);
-                    if f >= best.end {
-                        continue;
-                    }
-                    let pressing = self.pressing(&child, beam.root, beam.power);
-                    child.node = state.node;
-                    children.push((f, pressing, parent as u32, k as u16, child));
-                }
-            }
-            children.sort_unstable_by(|a, b| {
-                (a.0.cmp(&b.0))
-                    .then(a.1.total_cmp(&b.1))
-                    .then((a.2, a.3).cmp(&(b.2, b.3)))
-            });
+            let (children, missed) = self.children(&layer, &log, beam, best);
+            dropped |= missed;
             let mut kept: Vec<State> = Vec::new();
             let mut alike: HashMap<u64, SmallVec<[usize; 4]>> = HashMap::new();
             for (f, _, _, k, mut child) in children {

@@ -15,8 +15,9 @@ use murlo_brewer::job::Asks;
 use murlo_brewer::water::Waters;
 use murlo_chalk::money::Terms;
 use murlo_clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
-use murlo_household::counter::{self, Cleans, Journals, Running};
+use murlo_household::counter::{self, Journals};
 use murlo_household::history::{AcidInside, History};
+use murlo_household::history::{Cleans, Running};
 use murlo_household::stock::{Moved, Movement};
 use murlo_household::{CleanRecord, Household, PastClean};
 use murlo_plan::{
@@ -24,6 +25,7 @@ use murlo_plan::{
 };
 use murlo_store::Store;
 use serde_json::Value;
+use std::collections::BTreeMap;
 use std::collections::HashMap;
 
 const WRITTEN_FOR: Date = date(2026, 1, 1);
@@ -37,9 +39,21 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
     let mut document: Value = serde_json::from_str(include_str!("../demo/orrin-sound.json"))?;
     move_days(&mut document, today)?;
     let mut household: Household = Household::read(&document.to_string())?;
+    for made_up in made_up(now) {
+        let record = made_up.carry_out(&household)?;
+        household.cleans.push(record);
+    }
+    household.movements.extend(movements(now));
+    household.visits = rounds::visits(today, now);
+    add_crowd(&mut household, today, crowd, years);
+    Ok(store.import(&household, false, today)?)
+}
+
+/// Cleans that somebody went through: finished, for its needles only, half done.
+fn made_up(now: Timestamp) -> [MadeUp; 3] {
     let day = |days: i64| now - SignedDuration::from_hours(24 * days);
     let lately = now - SignedDuration::from_mins(6);
-    for made_up in [
+    [
         MadeUp {
             id: "demo-finished",
             brewer_id: "studio-pod",
@@ -64,11 +78,13 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
             end: lately,
             stop_at: Some(SOAK),
         },
-    ] {
-        let record = made_up.carry_out(&household)?;
-        household.cleans.push(record);
-    }
-    for (id, item_id, days, what) in [
+    ]
+}
+
+/// What was bought and counted.
+fn movements(now: Timestamp) -> impl Iterator<Item = Kept<Movement>> {
+    let today = now.to_zoned(TimeZone::UTC).date();
+    [
         ("demo-pods", "pods", 60, Moved::Bought { amount: 8.0 }),
         (
             "demo-filters",
@@ -82,19 +98,22 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
             80,
             Moved::Counted { amount: 2300.0 },
         ),
-    ] {
-        household.movements.push(Kept {
-            archived: false,
-            fact: Movement {
-                id: id.to_owned(),
-                item_id: item_id.to_owned(),
-                at: day(days),
-                day: today.saturating_sub(days.days()),
-                what,
-            },
-        });
-    }
-    household.visits = rounds::visits(today, now);
+    ]
+    .into_iter()
+    .map(move |(id, item_id, days, what)| Kept {
+        archived: false,
+        fact: Movement {
+            id: id.to_owned(),
+            item_id: item_id.to_owned(),
+            at: now - SignedDuration::from_hours(24 * days),
+            day: today.saturating_sub(days.days()),
+            what,
+        },
+    })
+}
+
+/// Many brewers in many homes, each with `years` of cleans, for figures that must hold with them.
+fn add_crowd(household: &mut Household, today: Date, crowd: u32, years: u32) {
     let models = household.brewers.clone();
     for n in 0..crowd.min(CROWD_HOMES) {
         let home = Home::named(format!("crowd-home-{n:02}"), format!("Mooring {}", n + 1));
@@ -119,7 +138,7 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
                 brewer_id: id.clone(),
                 day: today.saturating_sub((120 * clean + i64::from(n % 100)).days()),
                 note: "Vinegar".to_owned(),
-                bathed: std::collections::BTreeMap::new(),
+                bathed: BTreeMap::new(),
             };
             household.past_cleans.push(Kept {
                 archived: false,
@@ -127,7 +146,6 @@ pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result
             });
         }
     }
-    Ok(store.import(&household, false, today)?)
 }
 
 /// Moves every civil day of a document by the days between the day it was written for and `today`.
@@ -268,20 +286,7 @@ impl MadeUp {
         let mut plan = ask(household, self.brewer_id, today, |facts| {
             facts.plan(&options)
         })??;
-        let entry = self
-            .because
-            .and_then(|id| household.journal.iter().find(|e| e.fact.id == id));
-        if let Some(entry) = entry {
-            let brewer = household
-                .brewers
-                .iter()
-                .find(|b| b.fact.id == self.brewer_id);
-            let brewer = brewer.context("no such brewer")?;
-            plan.because = Some(Because {
-                entry_id: entry.fact.id.clone(),
-                text: entry.fact.text(&brewer.fact, today),
-            });
-        }
+        plan.because = self.reason(household, today)?;
         let mut events: Vec<Event> = Vec::new();
         let mut seen = seen();
         loop {
@@ -301,20 +306,6 @@ impl MadeUp {
                     events,
                 });
             }
-            let little = || {
-                let showed = (answers::SHOWED, answers::NOTHING);
-                [showed].map(|(q, a)| (q.to_owned(), a.to_owned())).into()
-            };
-            let good = || {
-                [
-                    (answers::SMELL, answers::GOOD),
-                    (answers::CLEAR, answers::GOOD),
-                    (answers::LIGHT, answers::GOOD),
-                    (answers::NOSE, answers::BESIDE),
-                ]
-                .map(|(question, answer)| (question.to_owned(), answer.to_owned()))
-                .into()
-            };
             let at = state.step.as_ref().map_or("", |step| step.id.as_str());
             let beside = seen.iter().position(|(step, _)| *step == at);
             let beside = beside.map(|i| seen.remove(i).1);
@@ -356,6 +347,24 @@ impl MadeUp {
             events.push(admit(&plan, &events, event, today, &planner)?.0);
         }
     }
+
+    /// What was written down before, and led to it.
+    fn reason(&self, household: &Household, today: Date) -> Result<Option<Because>> {
+        let mut entries = household.journal.iter();
+        let Some(entry) = self
+            .because
+            .and_then(|id| entries.find(|entry| entry.fact.id == id))
+        else {
+            return Ok(None);
+        };
+        let mut brewers = household.brewers.iter();
+        let brewer = brewers.find(|b| b.fact.id == self.brewer_id);
+        let brewer = brewer.context("no such brewer")?;
+        Ok(Some(Because {
+            entry_id: entry.fact.id.clone(),
+            text: entry.fact.text(&brewer.fact, today),
+        }))
+    }
 }
 
 /// What somebody told beside pressing the buttons: cups that were timed, and glasses.
@@ -388,4 +397,25 @@ fn seen() -> Vec<(&'static str, Act)> {
         glass(VERIFY, GlassOf::Final, 0),
         timed(VERIFY, 29.0, 3.0),
     ]
+}
+
+/// The bath showed hardly any chalk.
+fn little() -> BTreeMap<String, String> {
+    told([(answers::SHOWED, answers::NOTHING)])
+}
+
+/// All was well.
+fn good() -> BTreeMap<String, String> {
+    told([
+        (answers::SMELL, answers::GOOD),
+        (answers::CLEAR, answers::GOOD),
+        (answers::LIGHT, answers::GOOD),
+        (answers::NOSE, answers::BESIDE),
+    ])
+}
+
+fn told<const N: usize>(answers: [(&str, &str); N]) -> BTreeMap<String, String> {
+    answers
+        .map(|(question, answer)| (question.to_owned(), answer.to_owned()))
+        .into()
 }

@@ -13,7 +13,7 @@ use murlo_household::Household;
 use murlo_store::{Backups, Lock, Store};
 use std::io::{IsTerminal, Read, Write};
 use std::net::SocketAddr;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 /// Descaling and needle clearing for drip and pod coffee brewers.
@@ -158,21 +158,7 @@ fn run(command: Command) -> Result<ExitCode> {
             database,
             replace,
         } => {
-            let text = std::fs::read_to_string(&file)
-                .with_context(|| format!("cannot read {}", file.display()))?;
-            match Household::read(&text) {
-                Ok(household) => {
-                    let _lock = Lock::take(&database, "importing")?;
-                    let today = serve::clock().to_zoned(TimeZone::system()).date();
-                    Store::open(&database)?.import(&household, replace, today)?;
-                }
-                Err(problems) => {
-                    for problem in problems.0 {
-                        eprintln!("{problem}");
-                    }
-                    bail!("nothing was imported");
-                }
-            }
+            import(&file, &database, replace)?;
         }
         Command::Backup { target, database } => {
             if target.exists() {
@@ -191,17 +177,7 @@ fn run(command: Command) -> Result<ExitCode> {
             }
         }
         Command::Check { database } => {
-            let store = Store::existing(&database)?;
-            let sound = store.check()?;
-            if sound != "ok" {
-                bail!("{} is damaged: {sound}", database.display());
-            }
-            store.reads().context("a stored fact no longer fits")?;
-            println!("sound");
-            match Backups::of(&database).all()?.first() {
-                Some(newest) => println!("newest backup: {}", newest.path.display()),
-                None => println!("no backup yet: one is made every day while it is served"),
-            }
+            check(&database)?;
         }
         Command::Passcode { database } => {
             let mut passcode = String::new();
@@ -214,6 +190,40 @@ fn run(command: Command) -> Result<ExitCode> {
         Command::Openapi => println!("{}", murlo_server::openapi()),
     }
     Ok(ExitCode::SUCCESS)
+}
+
+fn import(file: &Path, database: &Path, replace: bool) -> Result<()> {
+    let text =
+        std::fs::read_to_string(file).with_context(|| format!("cannot read {}", file.display()))?;
+    match Household::read(&text) {
+        Ok(household) => {
+            let _lock = Lock::take(database, "importing")?;
+            let today = serve::clock().to_zoned(TimeZone::system()).date();
+            Store::open(database)?.import(&household, replace, today)?;
+        }
+        Err(problems) => {
+            for problem in problems.0 {
+                eprintln!("{problem}");
+            }
+            bail!("nothing was imported");
+        }
+    }
+    Ok(())
+}
+
+fn check(database: &Path) -> Result<()> {
+    let store = Store::existing(database)?;
+    let sound = store.check()?;
+    if sound != "ok" {
+        bail!("{} is damaged: {sound}", database.display());
+    }
+    store.reads().context("a stored fact no longer fits")?;
+    println!("sound");
+    match Backups::of(database).all()?.first() {
+        Some(newest) => println!("newest backup: {}", newest.path.display()),
+        None => println!("no backup yet: one is made every day while it is served"),
+    }
+    Ok(())
 }
 
 fn calc(topic: Option<String>, list: bool, help: bool) -> Result<ExitCode> {

@@ -1,16 +1,6 @@
 import { TextField } from "@mui/material";
 import { lazy, Suspense } from "react";
-
-export interface DayProps {
-  label: string;
-  /** "2026-11-10"; empty where no day is given. */
-  value: string;
-  error?: string | undefined;
-  help?: string | undefined;
-  /** The day as it stands, once it is a whole one; empty when it was taken out. */
-  onChange: (day: string) => void;
-  width?: number;
-}
+import type { DayProps } from "./pickers";
 
 const DayPicker = lazy(() => import("./DayPicker").then((m) => ({ default: m.DayPicker })));
 

@@ -3,7 +3,7 @@ import { DatePicker } from "@mui/x-date-pickers/DatePicker";
 import { LocalizationProvider } from "@mui/x-date-pickers/LocalizationProvider";
 import dayjs, { type Dayjs } from "dayjs";
 import { useState } from "react";
-import type { DayProps } from "./DayField";
+import type { DayProps } from "./pickers";
 
 const isoOf = (day: Dayjs | null) => (day?.isValid() && day.year() > 1900 ? day.format("YYYY-MM-DD") : "");
 

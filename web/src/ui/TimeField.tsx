@@ -1,14 +1,6 @@
 import { TextField } from "@mui/material";
 import { lazy, Suspense } from "react";
-
-export interface TimeProps {
-  label: string;
-  /** "09:30:00"; empty where no time is given. */
-  value: string;
-  error?: string | undefined;
-  help?: string | undefined;
-  onChange: (time: string) => void;
-}
+import type { TimeProps } from "./pickers";
 
 const TimePicker = lazy(() => import("./TimePicker").then((m) => ({ default: m.TimePicker })));
 

@@ -3,7 +3,7 @@ import { LocalizationProvider } from "@mui/x-date-pickers/LocalizationProvider";
 import { TimeField } from "@mui/x-date-pickers/TimeField";
 import dayjs, { type Dayjs } from "dayjs";
 import { useState } from "react";
-import type { TimeProps } from "./TimeField";
+import type { TimeProps } from "./pickers";
 import { useHour12 } from "./useClock";
 
 const timeOf = (at: Dayjs | null) => (at?.isValid() ? at.format("HH:mm:00") : "");

@@ -238,6 +238,16 @@ pub struct Order<'a> {
     pub load_mg: f64,
 }
 
+/// Amounts as they are measured.
+struct Measured {
+    agent: Option<Measure>,
+    powder_g: Option<f64>,
+    agent_text: String,
+    water: Measure,
+    g_per_l: f64,
+    actual_ratio: Option<String>,
+}
+
 impl Order<'_> {
     /// Mixes the bath: agent up to the next mark, total kept.
     #[must_use]
@@ -245,56 +255,92 @@ impl Order<'_> {
         let litres = self.total_ml / 1000.0;
         let acid = self.agent.acid();
         let total = self.marks.measure(self.total_ml);
-        let (agent, powder_g, agent_text, water, g_per_l, actual_ratio) =
-            match (self.recipe, self.agent.percent()) {
-                (Recipe::Ratio { agent, water }, Some(percent)) => {
-                    let split = split(self.total_ml, (agent, water), Some(self.marks.step_ml));
-                    let pour = self.marks.measure(split.agent_ml);
-                    let marks = (
-                        split.agent_ml / self.marks.step_ml,
-                        split.water_ml / self.marks.step_ml,
-                    );
-                    let g_per_l = percent * 10.0 * split.agent_ml / self.total_ml;
-                    let text = pour.text.clone();
-                    (
-                        Some(pour),
-                        None,
-                        text,
-                        self.marks.measure(split.water_ml),
-                        g_per_l,
-                        Some(ratio_text(marks)),
-                    )
-                }
-                (Recipe::Ratio { .. } | Recipe::Dose { .. }, _) => {
-                    let g_per_l = if let Recipe::Dose { g_per_l } = self.recipe {
-                        g_per_l
-                    } else {
-                        0.0
-                    };
-                    if let AgentForm::Tablet { grams, .. } = self.agent.form {
-                        let tablets = (g_per_l * litres / grams - 1e-6).ceil().max(1.0);
-                        let text = text::count(tablets as u32, "tablet", "tablets");
-                        let all = tablets * grams;
-                        (None, Some(all), text, total.clone(), all / litres, None)
-                    } else {
-                        let grams = (g_per_l * litres - 1e-9).ceil();
-                        let spoons = (2.0 * grams / CITRIC_G_PER_TABLESPOON).ceil() / 2.0;
-                        let text = if acid.is_citric() {
-                            let spoons = trim(spoons, 1);
-                            let noun = match spoons.as_str() {
-                                "1" => "tablespoon",
-                                _ => "tablespoons",
-                            };
-                            format!("{grams} g (about {spoons} level {noun})")
-                        } else {
-                            format!("{grams} g")
-                        };
-                        (None, Some(grams), text, total.clone(), grams / litres, None)
-                    }
-                }
-            };
+        let Measured {
+            agent,
+            powder_g,
+            agent_text,
+            water,
+            g_per_l,
+            actual_ratio,
+        } = self.measure(&total);
         let bath = Bath::new(acid, g_per_l, 25.0);
         let useful_mg = bath.useful_g_l(SPENT_PH) * litres * 1000.0;
+        let warnings = self.warnings(g_per_l, useful_mg);
+        Mixed {
+            agent_name: self.agent.name.clone(),
+            acid: Some(acid),
+            recipe: self.recipe.label(),
+            agent,
+            powder_g,
+            agent_words: self.agent.poured(&agent_text),
+            agent_text,
+            water,
+            total,
+            mark_ml: self.marks.step_ml,
+            actual_ratio,
+            percent: g_per_l / 10.0,
+            ph: bath.ph(0.0),
+            useful_mg,
+            capacity_mg: bath.capacity_g_l() * litres * 1000.0,
+            useful_text: format!(
+                "would dissolve about {} g of chalk",
+                trim(useful_mg / 1000.0, 1)
+            ),
+            warnings,
+        }
+    }
+
+    /// The amounts, with what is at hand; `total` is all of it.
+    fn measure(&self, total: &Measure) -> Measured {
+        let litres = self.total_ml / 1000.0;
+        let of_powder = |grams: f64, agent_text: String| Measured {
+            agent: None,
+            powder_g: Some(grams),
+            agent_text,
+            water: total.clone(),
+            g_per_l: grams / litres,
+            actual_ratio: None,
+        };
+        let g_per_l = match (self.recipe, self.agent.percent()) {
+            (Recipe::Ratio { agent, water }, Some(percent)) => {
+                let split = split(self.total_ml, (agent, water), Some(self.marks.step_ml));
+                let pour = self.marks.measure(split.agent_ml);
+                let marks = (
+                    split.agent_ml / self.marks.step_ml,
+                    split.water_ml / self.marks.step_ml,
+                );
+                return Measured {
+                    agent_text: pour.text.clone(),
+                    agent: Some(pour),
+                    powder_g: None,
+                    water: self.marks.measure(split.water_ml),
+                    g_per_l: percent * 10.0 * split.agent_ml / self.total_ml,
+                    actual_ratio: Some(ratio_text(marks)),
+                };
+            }
+            (Recipe::Dose { g_per_l }, _) => g_per_l,
+            (Recipe::Ratio { .. }, None) => 0.0,
+        };
+        if let AgentForm::Tablet { grams, .. } = self.agent.form {
+            let tablets = (g_per_l * litres / grams - 1e-6).ceil().max(1.0);
+            let text = text::count(tablets as u32, "tablet", "tablets");
+            return of_powder(tablets * grams, text);
+        }
+        let grams = (g_per_l * litres - 1e-9).ceil();
+        if !self.agent.acid().is_citric() {
+            return of_powder(grams, format!("{grams} g"));
+        }
+        let spoons = trim((2.0 * grams / CITRIC_G_PER_TABLESPOON).ceil() / 2.0, 1);
+        let noun = match spoons.as_str() {
+            "1" => "tablespoon",
+            _ => "tablespoons",
+        };
+        of_powder(grams, format!("{grams} g (about {spoons} level {noun})"))
+    }
+
+    /// What somebody should know of a bath of that strength, which dissolves so much.
+    fn warnings(&self, g_per_l: f64, useful_mg: f64) -> Vec<Warning> {
+        let acid = self.agent.acid();
         let mut warnings = Vec::new();
         let load = self.load_mg / self.total_ml;
         let onset = if acid.is_citric() {
@@ -318,28 +364,7 @@ impl Order<'_> {
         if acid == Acid::Sulfamic {
             warnings.push(Warning::KeepCool);
         }
-        Mixed {
-            agent_name: self.agent.name.clone(),
-            acid: Some(acid),
-            recipe: self.recipe.label(),
-            agent,
-            powder_g,
-            agent_words: self.agent.poured(&agent_text),
-            agent_text,
-            water,
-            total,
-            mark_ml: self.marks.step_ml,
-            actual_ratio,
-            percent: g_per_l / 10.0,
-            ph: bath.ph(0.0),
-            useful_mg,
-            capacity_mg: bath.capacity_g_l() * litres * 1000.0,
-            useful_text: format!(
-                "would dissolve about {} g of chalk",
-                trim(useful_mg / 1000.0, 1)
-            ),
-            warnings,
-        }
+        warnings
     }
 }
 

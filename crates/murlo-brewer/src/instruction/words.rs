@@ -118,34 +118,13 @@ impl Wording<'_> {
             Instruction::FillUp { ml: Some(ml) } => {
                 Clause(format!("pour in {} of fresh water", self.units.whole_volume(*ml)))
             }
-            Instruction::EnterMode => Sentences(vec![match self.operation.enter_line() {
-                Some(line) => format!("Enter the cleaning mode: {line}"),
-                None => "Enter the cleaning mode as its manual says.".to_owned(),
-            }]),
+            Instruction::EnterMode => self.entered(),
             Instruction::StillInMode => whole(
                 "It is still in its cleaning mode, and takes the next fill for its rinse.",
             ),
-            Instruction::LeaveMode => Sentences(vec![match self.operation.leave.as_str() {
-                "" => {
-                    "Leave the cleaning mode as its manual says, if it is still on.".to_owned()
-                }
-                leave => format!("Leave the cleaning mode: {}.", leave.trim_end_matches('.')),
-            }]),
-            Instruction::Rearm => Sentences(vec![match self.operation.rearm.as_str() {
-                "" => "Between presses: open and close the lid.".to_owned(),
-                rearm => format!("Between presses: {}.", rearm.trim_end_matches('.')),
-            }]),
-            Instruction::Press { ml, .. } => match self.operation.press.as_str() {
-                "" if (ml / self.largest_ml - 1.0).abs() < SAME_BUTTON => {
-                    Clause(format!("press the largest size ({})", self.size(*ml)))
-                }
-                "" => Clause(format!("press for about {}", self.size(*ml))),
-                press => Sentences(vec![format!(
-                    "{} ({}).",
-                    sentence(press).trim_end_matches('.'),
-                    self.size(*ml)
-                )]),
-            },
+            Instruction::LeaveMode => self.left(),
+            Instruction::Rearm => self.rearmed(),
+            Instruction::Press { ml, .. } => self.pressed(*ml),
             Instruction::PressHotWater { ml } => Clause(format!(
                 "run {} through the hot-water outlet",
                 self.size(*ml)
@@ -165,10 +144,7 @@ impl Wording<'_> {
                 "Start a brew.".to_owned(),
                 "At the first drops switch off: now tank and tubing hold bath. Switched off earlier, only the tank does.".to_owned(),
             ]),
-            Instruction::Purge => match self.operation.purge.as_str() {
-                "" => whole("Leave it switched off and the lid closed: hold the button, it starts after some seconds; keep holding until it only spits, then let go."),
-                purge => Sentences(vec![sentence(purge)]),
-            },
+            Instruction::Purge => self.purged(),
             Instruction::Cool { minutes } => Sentences(vec![format!(
                 "Let it cool {}: what was just heated is not touched.",
                 text::minutes(*minutes)
@@ -182,6 +158,48 @@ impl Wording<'_> {
             Instruction::NoteOff => whole("Take the note off."),
             Instruction::Mind { text } => whole(text),
         }
+    }
+
+    fn entered(&self) -> Said {
+        Said::Sentences(vec![match self.operation.enter_line() {
+            Some(line) => format!("Enter the cleaning mode: {line}"),
+            None => "Enter the cleaning mode as its manual says.".to_owned(),
+        }])
+    }
+
+    fn left(&self) -> Said {
+        Said::Sentences(vec![match self.operation.leave.as_str() {
+            "" => "Leave the cleaning mode as its manual says, if it is still on.".to_owned(),
+            leave => format!("Leave the cleaning mode: {}.", leave.trim_end_matches('.')),
+        }])
+    }
+
+    fn rearmed(&self) -> Said {
+        Said::Sentences(vec![match self.operation.rearm.as_str() {
+            "" => "Between presses: open and close the lid.".to_owned(),
+            rearm => format!("Between presses: {}.", rearm.trim_end_matches('.')),
+        }])
+    }
+
+    fn pressed(&self, ml: f64) -> Said {
+        match self.operation.press.as_str() {
+            "" if (ml / self.largest_ml - 1.0).abs() < SAME_BUTTON => {
+                Said::Clause(format!("press the largest size ({})", self.size(ml)))
+            }
+            "" => Said::Clause(format!("press for about {}", self.size(ml))),
+            press => Said::Sentences(vec![format!(
+                "{} ({}).",
+                sentence(press).trim_end_matches('.'),
+                self.size(ml)
+            )]),
+        }
+    }
+
+    fn purged(&self) -> Said {
+        Said::Sentences(vec![match self.operation.purge.as_str() {
+            "" => "Leave it switched off and the lid closed: hold the button, it starts after some seconds; keep holding until it only spits, then let go.".to_owned(),
+            purge => sentence(purge),
+        }])
     }
 }
 

@@ -104,6 +104,33 @@ const FORESEEN_DAYS: i32 = 730;
 /// A counter that was read so lately tells the use.
 const COUNTED_DAYS: i32 = 90;
 
+/// What is believed of it after `events`, `since_mg` of potential ago; asked of the recall where there is one.
+fn believe(known: &Known, prior: Prior, events: &[Event], since_mg: f64) -> Belief {
+    let Known {
+        brewer,
+        circuit,
+        cleans,
+        ..
+    } = *known;
+    let question = recall::Question {
+        prior,
+        events,
+        since_mg,
+        path: circuit.path(brewer),
+        area_cm2: circuit.area_cm2,
+        cleans,
+    };
+    let believe = || {
+        Belief::asking(prior, events, since_mg, |i, before| {
+            leaves(&cleans[i], circuit, brewer, before)
+        })
+    };
+    match known.recall {
+        Some(recall) => recall.or_else(&question, believe),
+        None => believe(),
+    }
+}
+
 impl<'a> Growth<'a> {
     /// The growth of a circuit since it is known.
     #[must_use]
@@ -146,23 +173,7 @@ impl<'a> Growth<'a> {
         let events = with_potential(&seen, start, until);
         let last = seen.last().map_or(start, |event| event.day);
         let since_mg = until(today) - until(last.max(start));
-        let question = recall::Question {
-            prior,
-            events: &events,
-            since_mg,
-            path: circuit.path(brewer),
-            area_cm2: circuit.area_cm2,
-            cleans,
-        };
-        let believe = || {
-            Belief::asking(prior, &events, since_mg, |i, before| {
-                leaves(&cleans[i], circuit, brewer, before)
-            })
-        };
-        let belief = match known.recall {
-            Some(recall) => recall.or_else(&question, believe),
-            None => believe(),
-        };
+        let belief = believe(&known, prior, &events, since_mg);
         let cleaned = |event: &&Dated| matches!(event.source, evidence::Source::Clean(_));
         let since = seen.iter().rfind(cleaned).map_or(start, |event| event.day);
         let lit = entries.iter().filter(|e| {

@@ -85,6 +85,27 @@ fn api() -> OpenApiRouter<AppState> {
             facts::delete_brewer
         ))
         .routes(routes!(facts::restore_brewer))
+        .merge(house())
+        .merge(cleaning())
+        .routes(routes!(calc::topics))
+        .routes(routes!(calc::answer))
+        .routes(routes!(travel::export))
+        .layer(DefaultBodyLimit::max(BODY_BYTES))
+        .merge(
+            OpenApiRouter::new()
+                .routes(routes!(photos::keep_photo))
+                .layer(DefaultBodyLimit::max(PHOTO_BYTES)),
+        )
+        .merge(
+            OpenApiRouter::new()
+                .routes(routes!(travel::import))
+                .layer(DefaultBodyLimit::max(IMPORT_BYTES)),
+        )
+}
+
+/// The cupboard, the round and its visits, and what is put away.
+fn house() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
         .routes(routes!(cupboard::cupboard))
         .routes(routes!(cupboard::cupboard_csv))
         .routes(routes!(cupboard::works_csv))
@@ -116,6 +137,11 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(facts::add_past_clean))
         .routes(routes!(facts::delete_past_clean))
         .routes(routes!(facts::restore_past_clean))
+}
+
+/// Plans, cleans and what comes of them.
+fn cleaning() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
         .routes(routes!(cleans::plan))
         .routes(routes!(cleans::baths))
         .routes(routes!(cleans::mix))
@@ -132,20 +158,6 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(photos::restore_photo))
         .routes(routes!(log::log))
         .routes(routes!(log::log_csv))
-        .routes(routes!(calc::topics))
-        .routes(routes!(calc::answer))
-        .routes(routes!(travel::export))
-        .layer(DefaultBodyLimit::max(BODY_BYTES))
-        .merge(
-            OpenApiRouter::new()
-                .routes(routes!(photos::keep_photo))
-                .layer(DefaultBodyLimit::max(PHOTO_BYTES)),
-        )
-        .merge(
-            OpenApiRouter::new()
-                .routes(routes!(travel::import))
-                .layer(DefaultBodyLimit::max(IMPORT_BYTES)),
-        )
 }
 
 /// Streams stay open on purpose, so they are outside the time limit.

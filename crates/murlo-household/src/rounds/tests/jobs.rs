@@ -1,7 +1,11 @@
 //! What a plan comes to as jobs of a visit, line by line.
 
+use super::driven::Driven;
 use super::*;
+use murlo_base::units::Units;
+use murlo_brewer::bath::Agent;
 use murlo_brewer::bath::Recipe;
+use murlo_brewer::home::Home;
 use murlo_visit::Job;
 use std::fmt::Write;
 

@@ -1,12 +1,15 @@
 //! The weeks ahead as they are drawn, line by line.
 
 use super::super::lanes::{Lane, Lanes, MarkKind, lanes};
+use super::acts::closed;
 use super::*;
 use crate::counter::BrewerCard;
 use crate::counter::tests::House;
 use jiff::civil::Date;
 use murlo_base::days::days_after;
+use murlo_base::units::Units;
 use murlo_brewer::BrewerDraft;
+use murlo_brewer::home::Home;
 use murlo_brewer::home::{Guests, Stay};
 use murlo_chalk::upkeep::Upkeep;
 

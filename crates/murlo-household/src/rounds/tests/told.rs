@@ -3,9 +3,11 @@
 use super::super::card::{Card, CardFacts};
 use super::super::propose::propose;
 pub(crate) use super::super::schedule::{Ordered, outlook};
+use super::driven::Driven;
 use super::lanes::{card, day, work};
 use super::*;
 use crate::counter::BrewerCard;
+use murlo_base::units::Units;
 use murlo_brewer::{Brewer, BrewerDraft};
 use murlo_clean::Outcome;
 use murlo_plan::pace::Took;
