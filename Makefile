@@ -39,17 +39,21 @@ web-build: web/node_modules/.package-lock.json
 chromium:
 	scripts/install-chromium
 
-# The seed of the property tests: whether a change lands hangs on the change alone. `make drawn` looks elsewhere.
-DRAWN_FROM := 20261127
-
 # The crates of the rules, from the ground up.
 RULES := murlo-base murlo-chemistry murlo-brewer murlo-chalk murlo-plan murlo-clean murlo-visit murlo-calc murlo-household
 
 .PHONY: test
-test: check web-build chromium ## Everything that must hold before a change lands
-	cd web && npm test
-	PROPTEST_RNG_SEED=$(DRAWN_FROM) $(CARGO) test --locked --workspace
-	scripts/any-day
+test: ## Everything that must hold before a change lands, in about ten minutes
+	scripts/test
+
+.PHONY: journeys
+journeys: web-build chromium ## The browser journeys that `make test` leaves out
+	MURLO_JOURNEYS="--grep-invert @core" $(CARGO) test --locked -p murlo --test journeys
+
+.PHONY: nightly
+nightly: ## The long forms of the tests; takes hours
+	ANY_DAY=whole scripts/any-day
+	$(MAKE) drawn faults bench mutants
 
 .PHONY: drawn
 drawn: ## Run the rules' property tests with fresh seeds, ten times over
@@ -58,8 +62,8 @@ drawn: ## Run the rules' property tests with fresh seeds, ten times over
 .PHONY: faults
 faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
 	mkdir -p web/dist
-	MURLO_FAULTS=1000 $(CARGO) test --release --locked -p murlo --test faults --test killed
-	MURLO_IMPORTS=20000 $(CARGO) test --release --locked -p murlo-server --test imports
+	MURLO_FAULTS=1000 MURLO_KILLED=200 $(CARGO) test --release --locked -p murlo --test all -- faults:: killed::
+	MURLO_IMPORTS=20000 $(CARGO) test --release --locked -p murlo-server --test all -- imports::
 
 .PHONY: mutants
 mutants: ## Change the rules one by one and see that a test fails; takes hours, ONLY=crates/.../FILE.rs or SHARD=1/40 for less
@@ -67,14 +71,18 @@ mutants: ## Change the rules one by one and see that a test fails; takes hours, 
 	$(CARGO) mutants --test-workspace=true $(RULES:%=-p %) $(if $(ONLY),-f $(ONLY)) $(if $(SHARD),--shard $(SHARD)) -- $(RULES:%=-p %)
 
 .PHONY: check
-check: web/node_modules/.package-lock.json ## Formatting, lints, layers, types
+check: web/node_modules/.package-lock.json ## Formatting, lints, order of the house, dependencies, types
 	$(CARGO) fmt --all --check
 	mkdir -p web/dist
 	$(CARGO) clippy --locked --workspace --all-targets -- -D warnings
-	RUSTDOCFLAGS="-D warnings" $(CARGO) doc --locked --workspace --no-deps --quiet
 	scripts/check-layers
+	scripts/check-dependencies
 	scripts/api-types check
 	cd web && npm run lint
+
+.PHONY: docs
+docs: ## The documentation of every crate, without a warning
+	RUSTDOCFLAGS="-D warnings" $(CARGO) doc --locked --workspace --no-deps --quiet
 
 .PHONY: types
 types: web/node_modules/.package-lock.json ## Renew the front end's types from the API

@@ -8,7 +8,8 @@ export default defineConfig({
   forbidOnly: process.env.CI !== undefined,
   // A browser on a busy machine may miss a moment once; a wrong page fails twice.
   retries: process.env.CI === undefined ? 0 : 1,
-  workers: 1,
+  // Two cores; a worker more only waits.
+  workers: 2,
   // Room for a busy machine; what hangs still fails.
   timeout: 180_000,
   expect: { timeout: 15_000 },
@@ -16,7 +17,7 @@ export default defineConfig({
   use: {
     actionTimeout: 30_000,
     baseURL: process.env.BASE_URL,
-    trace: "retain-on-failure",
+    trace: "on-first-retry",
   },
   projects: [
     { name: "desktop", use: { ...use, viewport: { width: 1280, height: 800 } }, testIgnore: /phone/ },

@@ -1,13 +1,13 @@
 import { expect, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { Household } from "./server";
-import { addDrip, answer, fillDay, look, press, startClean, upToQuestions } from "./steps";
+import { addDrip, answer, fillDay, look, press, seedDrip, startClean, upToQuestions } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
 test.afterAll(() => home.kill());
 
-test("a new household adds a drip brewer, cleans it and sees when next", async ({ page }) => {
+test("a new household adds a drip brewer, cleans it and sees when next", { tag: "@core" }, async ({ page }) => {
   await page.goto(home.url);
   await expect(page.getByRole("heading", { name: "Which of these is yours?" })).toBeVisible();
   await page.goto(`${home.url}/brewers/new/sheet`);
@@ -40,8 +40,11 @@ test("a new household adds a drip brewer, cleans it and sees when next", async (
   await expect(page.getByRole("listitem").filter({ hasText: "Shelf drip" })).toContainText("White vinegar, 2.0 %");
 });
 
-test("a clean stands where it was after reload, a killed server and in a second window", async ({ page, context }) => {
-  await addDrip(page, home.url, "Second drip");
+test("a clean stands where it was after reload, a killed server and in a second window", { tag: "@core" }, async ({
+  page,
+  context,
+}) => {
+  await seedDrip(page, home.url, "Second drip");
   await startClean(page);
   await page.getByRole("button", { name: "Note" }).click();
   await page.getByLabel("Note", { exact: true }).fill("lid is cracked");
@@ -72,7 +75,7 @@ test("a clean stands where it was after reload, a killed server and in a second 
 });
 
 test("chips after the bath lead to another one, planned there and rinsed out once", async ({ page }) => {
-  await addDrip(page, home.url, "Furred drip");
+  await seedDrip(page, home.url, "Furred drip");
   await startClean(page);
   for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed", "Half is through"])
     await press(page, new RegExp(act));
@@ -93,7 +96,7 @@ test("chips after the bath lead to another one, planned there and rinsed out onc
 });
 
 test("two people count at once, and each count is kept as it was meant", async ({ page, context }) => {
-  await addDrip(page, home.url, "Third drip");
+  await seedDrip(page, home.url, "Third drip");
   await startClean(page);
   for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed", "Half is through"])
     await press(page, new RegExp(act));
@@ -117,7 +120,7 @@ test("two people count at once, and each count is kept as it was meant", async (
 test("without the network the clean opens, acts wait on the device, and arrive in order", async ({ browser }) => {
   const context = await browser.newContext({ serviceWorkers: "allow" });
   const page = await context.newPage();
-  await addDrip(page, home.url, "Far drip");
+  await seedDrip(page, home.url, "Far drip");
   await startClean(page);
   await page.evaluate(() => navigator.serviceWorker.ready);
   // The worker answers from the next opening on.

@@ -1,14 +1,14 @@
 import { expect, test } from "@playwright/test";
 import { expectAccessible, expectAccessibleWhenSmall } from "./axe";
 import { Household } from "./server";
-import { addDrip, takeVinegar } from "./steps";
+import { seedDrip, takeVinegar } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
 test.afterAll(() => home.kill());
 
 test("run short and buy: what was counted is what the plan reads, and the list says what to get", async ({ page }) => {
-  await addDrip(page, home.url, "Shelf drip");
+  await seedDrip(page, home.url, "Shelf drip");
   await page.goto(`${home.url}/cupboard`);
   await expect(page.getByText("Count what is there once")).toBeVisible();
   const vinegar = page.getByRole("listitem").filter({ has: page.getByRole("heading", { name: "White vinegar" }) });

@@ -21,9 +21,9 @@ const said = async (page: Page) => {
     .textContent()}`;
 };
 
-test("from an empty household to step one in nine touches, nothing typed, each answer changing the plan", async ({
-  page,
-}) => {
+test("from an empty household to step one in nine touches, nothing typed, each answer changing the plan", {
+  tag: "@core",
+}, async ({ page }) => {
   await page.goto(home.url);
   let touches = 0;
   const touch = async (name: string | RegExp) => {

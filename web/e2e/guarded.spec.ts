@@ -1,6 +1,6 @@
 import { expect, type Page, test } from "@playwright/test";
 import { Household } from "./server";
-import { addDrip, answer, look, press, startClean } from "./steps";
+import { answer, look, press, seedDrip, startClean } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
@@ -15,8 +15,10 @@ async function steps(page: Page) {
   return clean.state.steps.filter((s: { standing: string }) => s.standing === "done").length;
 }
 
-test("a held key and a double tap are one act, and no key reaches through a list", async ({ page }) => {
-  await addDrip(page, home.url, "Held drip");
+test("a held key and a double tap are one act, and no key reaches through a list", { tag: "@core" }, async ({
+  page,
+}) => {
+  await seedDrip(page, home.url, "Held drip");
   await startClean(page);
   const taken = page.waitForResponse((r) => r.url().includes("/events"));
   for (let i = 0; i < 30; i++) await page.keyboard.down(" ");
@@ -41,7 +43,7 @@ test("a held key and a double tap are one act, and no key reaches through a list
 });
 
 test("a soak and a rinse that hardly began are asked about; ended so, the brewer stays marked", async ({ page }) => {
-  await addDrip(page, home.url, "Hasty drip");
+  await seedDrip(page, home.url, "Hasty drip");
   await startClean(page);
   for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed", "Half is through"])
     await press(page, new RegExp(act));

@@ -1,13 +1,13 @@
 import { expect, test } from "@playwright/test";
 import { Household } from "./server";
-import { addDrip, startClean } from "./steps";
+import { seedDrip, startClean } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
 test.afterAll(() => home.kill());
 
 test("prices, smell and a rule of days reach the plan and the due date", async ({ page }) => {
-  await addDrip(page, home.url, "Shelf drip");
+  await seedDrip(page, home.url, "Shelf drip");
   await page.goto(`${home.url}/household`);
   await page.getByLabel("Money is written with").fill("$");
   await page.getByLabel("An hour of your work is worth").fill("lots");
@@ -60,7 +60,7 @@ test("prices, smell and a rule of days reach the plan and the due date", async (
 });
 
 test("what was put away stands in the household and comes back from there, also the next day", async ({ page }) => {
-  await addDrip(page, home.url, "Attic drip");
+  await seedDrip(page, home.url, "Attic drip");
   await page.getByRole("link", { name: "How it works" }).click();
   await page.getByRole("button", { name: "Put away" }).click();
   await expect(page.getByText("Attic drip was put away")).toBeVisible();
@@ -74,7 +74,7 @@ test("what was put away stands in the household and comes back from there, also 
 });
 
 test("a brewer with a clean running is put away only when that is meant", async ({ page }) => {
-  await addDrip(page, home.url, "Busy drip");
+  await seedDrip(page, home.url, "Busy drip");
   await startClean(page);
   await page.getByRole("link", { name: "Busy drip" }).first().click();
   await page.getByRole("link", { name: "How it works" }).click();

@@ -2,7 +2,9 @@ import { expect, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { press } from "./steps";
 
-test("just the needles: timed, cleared hole by hole, flushed, timed again and logged", async ({ page }) => {
+test("just the needles: timed, cleared hole by hole, flushed, timed again and logged", { tag: "@core" }, async ({
+  page,
+}) => {
   await page.goto("/brewers/lamp");
   await page.getByRole("link", { name: "Guide me: Needles" }).click();
   await page.getByRole("button", { name: "Start on the needles" }).click();

@@ -1,15 +1,17 @@
 import { expect, test } from "@playwright/test";
 import { Household } from "./server";
-import { addDrip, look, press, startClean } from "./steps";
+import { look, press, seedDrip, startClean } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
 test.afterAll(() => home.kill());
 
-test("a whole rinse is counted without a line, taken back, and arrives in order", async ({ browser }) => {
+test("a whole rinse is counted without a line, taken back, and arrives in order", { tag: "@core" }, async ({
+  browser,
+}) => {
   const context = await browser.newContext({ serviceWorkers: "allow" });
   const page = await context.newPage();
-  await addDrip(page, home.url, "Cellar drip");
+  await seedDrip(page, home.url, "Cellar drip");
   await startClean(page);
   for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed", "Half is through"])
     await press(page, new RegExp(act));
@@ -48,7 +50,7 @@ test("a whole rinse is counted without a line, taken back, and arrives in order"
 
 test("a timer started without a line rings without one, on another view", async ({ page, context }) => {
   await page.clock.install();
-  await addDrip(page, home.url, "Loft drip");
+  await seedDrip(page, home.url, "Loft drip");
   await startClean(page);
   for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed"])
     await press(page, new RegExp(act));

@@ -1,7 +1,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { Household } from "./server";
-import { addDrip, answer, look, press } from "./steps";
+import { answer, look, press, seedDrip } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
@@ -9,10 +9,10 @@ test.afterAll(() => home.kill());
 
 const next = (page: Page) => page.getByRole("region", { name: "Next" });
 
-test("a visit of two brewers and a room: planned, run to its cards, closed", async ({ page }) => {
+test("a visit of two brewers and a room: planned, run to its cards, closed", { tag: "@core" }, async ({ page }) => {
   test.setTimeout(180_000);
-  await addDrip(page, home.url, "Shelf drip");
-  await addDrip(page, home.url, "Back shelf drip");
+  await seedDrip(page, home.url, "Shelf drip");
+  await seedDrip(page, home.url, "Back shelf drip");
   await page.goto(`${home.url}/round`);
   await expect(page.getByText("None is planned")).toBeVisible();
   // What else is cleaned there, and how one gets in.

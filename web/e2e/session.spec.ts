@@ -1,6 +1,6 @@
 import { expect, type Page, test } from "@playwright/test";
 import { Household } from "./server";
-import { addDrip, press, startClean } from "./steps";
+import { press, seedDrip, startClean } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => {
@@ -20,7 +20,7 @@ test("a session that ends in mid-clean is begun again there, and what was presse
   await page.goto(home.url);
   await signIn(page, "salt and kelp");
   await expect(page.getByRole("heading", { name: "Which of these is yours?" })).toBeVisible();
-  await addDrip(page, home.url, "Porch drip");
+  await seedDrip(page, home.url, "Porch drip");
   await startClean(page);
   await press(page, "Unplugged and empty");
   await home.kill();

@@ -25,6 +25,33 @@ export async function addDrip(page: Page, base: string, nickname: string) {
   await expect(page.getByRole("heading", { level: 1, name: nickname })).toBeVisible();
 }
 
+/** The same brewer, put in over the API; the page then shows it. For journeys that are about something else. */
+export async function seedDrip(page: Page, base: string, nickname: string) {
+  const post = async (path: string, data: unknown) => {
+    const answer = await page.request.post(`${base}/api/${path}`, { data, headers: { origin: base } });
+    expect(answer.ok(), await answer.text()).toBe(true);
+    return answer.json();
+  };
+  const water = await post("waters", {
+    name: `Water of ${nickname}`,
+    reading: { by: "strip", value: 12, unit: "gpg" },
+  });
+  const families: { family: string; draft: object }[] = await (await page.request.get(`${base}/api/families`)).json();
+  const brewer = await post("brewers", {
+    ...families.find((one) => one.family === "drip")?.draft,
+    nickname,
+    water_id: water.id,
+    carafe_marks: 10,
+    carafe_mark: "4 fl oz",
+    reservoir: "10 marks",
+    in_use_since: "2026-09-20",
+    beforehand: null,
+    last_descaled: null,
+  });
+  await page.goto(`${base}/brewers/${brewer.id}`);
+  await expect(page.getByRole("heading", { level: 1, name: nickname })).toBeVisible();
+}
+
 /** Types a day, as "10112026", into the field of that name. */
 export async function fillDay(page: Page, label: string, day: string) {
   await page.getByRole("group", { name: label }).getByRole("spinbutton", { name: "Day" }).click();

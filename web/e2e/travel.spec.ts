@@ -2,7 +2,10 @@ import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { Household } from "./server";
 
-test("everything is exported, and an empty household takes it in whole", async ({ page, baseURL }) => {
+test("everything is exported, and an empty household takes it in whole", { tag: "@core" }, async ({
+  page,
+  baseURL,
+}) => {
   const home = new Household();
   await home.start();
   try {

@@ -1,7 +1,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { Household } from "./server";
-import { addDrip, changeIt, fillDay, press } from "./steps";
+import { changeIt, fillDay, press, seedDrip } from "./steps";
 
 test("a small work is guided to its log and is not asked for again", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
@@ -51,8 +51,8 @@ test.beforeAll(() => home.start());
 test.afterAll(() => home.kill());
 
 test("going away: what to do before, quiet meanwhile; how often is one's own choice", async ({ page }) => {
-  await addDrip(page, home.url, "Shelf drip");
-  await addDrip(page, home.url, "Back shelf drip");
+  await seedDrip(page, home.url, "Shelf drip");
+  await seedDrip(page, home.url, "Back shelf drip");
   const works = page.getByRole("region", { name: "Small works" });
   await works.getByRole("button", { name: "every 60 days" }).click();
   await works.getByRole("button", { name: "Wash only, days: one more" }).click();

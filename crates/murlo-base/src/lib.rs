@@ -3,6 +3,8 @@
 //!
 //! It knows nothing of coffee, water or acid, and nothing of files, clocks or networks. `murlo-chemistry` has the formulas.
 #![deny(missing_docs)]
+// Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
+#![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]
 
 pub mod bounds;
 pub mod days;

@@ -209,7 +209,14 @@ impl EntryDraft {
                 "what is wrong is told where the signs are asked: there the cause is worked out"
                     .into(),
             ),
-            _ => {}
+            What::Brewed { .. }
+            | What::Away { .. }
+            | What::FilterFitted
+            | What::NeedlesCleared
+            | What::Did { .. }
+            | What::Sign { .. }
+            | What::LeftOut { .. }
+            | What::Timed { .. } => {}
         }
         problems.or(Some(entry))
     }
@@ -318,7 +325,14 @@ impl Entry {
                 format!("{}{on} {day}", sign.words())
             }
             What::Timed { seconds, .. } => format!("A cup timed at {seconds:.0} s on {day}"),
-            _ => format!("Something seen on {day}"),
+            What::Brewed { .. }
+            | What::Counter { .. }
+            | What::Away { .. }
+            | What::FilterFitted
+            | What::NeedlesCleared
+            | What::Did { .. }
+            | What::LeftOut { .. }
+            | What::Trouble { .. } => format!("Something seen on {day}"),
         }
     }
 

@@ -2,6 +2,8 @@
 //!
 //! Families only supply starting figures. Everything computed afterwards reads the brewer's own facts.
 #![deny(missing_docs)]
+// Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
+#![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]
 
 pub mod bath;
 mod beforehand;

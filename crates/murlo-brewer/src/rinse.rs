@@ -212,7 +212,7 @@ impl Rinsing {
                 school("one full carafe".into(), per_fill),
                 school("two pots".into(), 2 * per_fill),
             ],
-            _ => vec![
+            Washout::TankBatch | Washout::TankExp | Washout::Series2 | Washout::Series3 => vec![
                 school("a couple of cups".into(), 2),
                 school(format!("one full {noun}"), per_fill),
                 school(format!("two {noun}s"), 2 * per_fill),

@@ -67,7 +67,12 @@ impl Asks {
         let least = match job {
             Job::Empty | Job::Back | Job::Filter | Job::Needles => Self::Needed,
             Job::Tray | Job::RinsePod | Job::Wash => Self::Usual,
-            _ => Self::All,
+            Job::Hollow
+            | Job::Holder
+            | Job::Reusable
+            | Job::LightBath
+            | Job::Slime
+            | Job::Stains => Self::All,
         };
         let own = brewer.cadences.iter().any(|c| c.job == job && !c.off);
         self >= least || (own && self == Self::Usual)

@@ -2,6 +2,8 @@
 //!
 //! A topic declares its fields once; reading, refusals, the field help and the examples all come from that declaration.
 #![deny(missing_docs)]
+// Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
+#![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]
 
 mod answers;
 mod belief;

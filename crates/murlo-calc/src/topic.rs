@@ -257,7 +257,7 @@ fn six_figures(value: Value) -> Value {
             .into_iter()
             .map(|(name, v)| (name, six_figures(v)))
             .collect(),
-        other => other,
+        other @ (Value::Null | Value::Bool(_) | Value::Number(_) | Value::String(_)) => other,
     }
 }
 

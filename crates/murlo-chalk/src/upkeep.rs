@@ -86,7 +86,15 @@ impl<'a> Told<'a> {
                     seconds,
                     cup_ml: None,
                 } => told.timed.push((entry.day, circuit_id, *seconds)),
-                what => {
+                what @ (What::Brewed { .. }
+                | What::Counter { .. }
+                | What::FilterFitted
+                | What::NeedlesCleared
+                | What::Did { .. }
+                | What::Sign { .. }
+                | What::LeftOut { .. }
+                | What::Timed { .. }
+                | What::Trouble { .. }) => {
                     if let Some(job) = job_of(what) {
                         let last = &mut told.last[job as usize];
                         *last = (*last).max(Some(entry.day));
@@ -164,7 +172,15 @@ impl Upkeep {
             Job::Back => after_coming_back(told, today)?,
             Job::Filter => filter(brewer, told, today),
             Job::Needles => needles(brewer, told, today),
-            _ => by_cadence(job, brewer, told, today),
+            Job::Tray
+            | Job::RinsePod
+            | Job::Wash
+            | Job::Hollow
+            | Job::Holder
+            | Job::Reusable
+            | Job::LightBath
+            | Job::Slime
+            | Job::Stains => by_cadence(job, brewer, told, today),
         };
         Some(Self {
             job,
@@ -371,7 +387,13 @@ pub const fn job_of(what: &What) -> Option<Job> {
         What::FilterFitted => Some(Job::Filter),
         What::NeedlesCleared => Some(Job::Needles),
         What::Did { job } => Some(*job),
-        _ => None,
+        What::Brewed { .. }
+        | What::Counter { .. }
+        | What::Away { .. }
+        | What::Sign { .. }
+        | What::LeftOut { .. }
+        | What::Timed { .. }
+        | What::Trouble { .. } => None,
     }
 }
 

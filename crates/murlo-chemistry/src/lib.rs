@@ -4,6 +4,8 @@
 //! mg/L or mol/L as named. `log` is base 10.
 
 #![deny(missing_docs)]
+// Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
+#![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]
 
 pub mod acid;
 pub mod carbonate;

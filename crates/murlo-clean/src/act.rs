@@ -203,7 +203,25 @@ impl Act {
                 wish: wish.clone(),
                 stage: None,
             },
-            other => other.clone(),
+            other @ (Self::Done { .. }
+            | Self::LeftOut { .. }
+            | Self::Counted { .. }
+            | Self::WantsWater { .. }
+            | Self::Recounted { .. }
+            | Self::Started { .. }
+            | Self::Answered { .. }
+            | Self::Cleared { .. }
+            | Self::Tool { .. }
+            | Self::Measured { .. }
+            | Self::Looked { .. }
+            | Self::TimeLeft { .. }
+            | Self::Followed
+            | Self::Overruled
+            | Self::Noted { .. }
+            | Self::Paused
+            | Self::Resumed
+            | Self::Undone { .. }
+            | Self::Reopened) => other.clone(),
         }
     }
 }
@@ -237,7 +255,27 @@ impl Event {
             Act::Planned {
                 stage: Some(stage), ..
             } => stage.check().map_err(Problem::from),
-            _ => Ok(()),
+            Act::Done { .. }
+            | Act::LeftOut { .. }
+            | Act::Counted { .. }
+            | Act::WantsWater { .. }
+            | Act::Recounted { .. }
+            | Act::Started { .. }
+            | Act::Answered { .. }
+            | Act::Cleared { .. }
+            | Act::Tool { .. }
+            | Act::Measured { .. }
+            | Act::Looked { .. }
+            | Act::TimeLeft { .. }
+            | Act::Followed
+            | Act::Planned { .. }
+            | Act::Overruled
+            | Act::Paused
+            | Act::Resumed
+            | Act::Undone { .. }
+            | Act::Finished { .. }
+            | Act::Abandoned { .. }
+            | Act::Reopened => Ok(()),
         }
     }
 }

@@ -78,7 +78,23 @@ impl Progress {
                 self.at_it_since = Some(since);
                 return;
             }
-            _ => return,
+            Act::LeftOut { .. }
+            | Act::WantsWater { .. }
+            | Act::Recounted { .. }
+            | Act::Started { .. }
+            | Act::Answered { .. }
+            | Act::Tool { .. }
+            | Act::TimeLeft { .. }
+            | Act::Followed
+            | Act::Planned { .. }
+            | Act::Overruled
+            | Act::Paused
+            | Act::Resumed
+            | Act::Undone { .. }
+            | Act::Finished { .. }
+            | Act::Abandoned { .. }
+            | Act::Vouched { .. }
+            | Act::Reopened => return,
         };
         let Some(step) = plan.steps.get(i).filter(|_| done_once) else {
             return;
@@ -125,7 +141,27 @@ impl Progress {
                 Ok(())
             }
             Act::Vouched { by, outcome } => self.vouch(plan, by, outcome.as_ref()),
-            _ => Err(unfit("this clean has ended: open it again first")),
+            Act::Done { .. }
+            | Act::LeftOut { .. }
+            | Act::Counted { .. }
+            | Act::WantsWater { .. }
+            | Act::Recounted { .. }
+            | Act::Started { .. }
+            | Act::Answered { .. }
+            | Act::Cleared { .. }
+            | Act::Tool { .. }
+            | Act::Measured { .. }
+            | Act::Looked { .. }
+            | Act::TimeLeft { .. }
+            | Act::Followed
+            | Act::Planned { .. }
+            | Act::Overruled
+            | Act::Noted { .. }
+            | Act::Paused
+            | Act::Resumed
+            | Act::Undone { .. }
+            | Act::Finished { .. }
+            | Act::Abandoned { .. } => Err(unfit("this clean has ended: open it again first")),
         }
     }
 
@@ -140,7 +176,27 @@ impl Progress {
                 self.closed = Some(Closed::Abandoned);
                 Ok(())
             }
-            _ => Err(unfit("this clean is stopped for now: carry on first")),
+            Act::Done { .. }
+            | Act::LeftOut { .. }
+            | Act::Counted { .. }
+            | Act::WantsWater { .. }
+            | Act::Recounted { .. }
+            | Act::Started { .. }
+            | Act::Answered { .. }
+            | Act::Cleared { .. }
+            | Act::Tool { .. }
+            | Act::Measured { .. }
+            | Act::Looked { .. }
+            | Act::TimeLeft { .. }
+            | Act::Followed
+            | Act::Planned { .. }
+            | Act::Overruled
+            | Act::Noted { .. }
+            | Act::Paused
+            | Act::Undone { .. }
+            | Act::Finished { .. }
+            | Act::Vouched { .. }
+            | Act::Reopened => Err(unfit("this clean is stopped for now: carry on first")),
         }
     }
 
@@ -209,7 +265,11 @@ impl Progress {
         let i = self.at(plan, step)?;
         match plan.steps[i].doing {
             Doing::Count { .. } => Ok(i),
-            _ => Err(unfit("nothing is counted at this step")),
+            Doing::Once
+            | Doing::Wait { .. }
+            | Doing::Ask { .. }
+            | Doing::Clear { .. }
+            | Doing::Measure { .. } => Err(unfit("nothing is counted at this step")),
         }
     }
 
@@ -375,7 +435,7 @@ impl Progress {
                 }
             }
             _ if plan.steps[i].is(Kind::Run) && is_last_run(plan, i) => self.count_bath(plan, i),
-            _ => {}
+            Doing::Once | Doing::Count { .. } | Doing::Clear { .. } | Doing::Measure { .. } => {}
         }
         self.done[i] = true;
         Ok(())
@@ -400,7 +460,14 @@ impl Progress {
                 }
                 self.refilled_at.push(count);
             }
-            _ => return Err(unfit("the machine asks for no water at this step")),
+            Doing::Once
+            | Doing::Count { .. }
+            | Doing::Wait { .. }
+            | Doing::Ask { .. }
+            | Doing::Clear { .. }
+            | Doing::Measure { .. } => {
+                return Err(unfit("the machine asks for no water at this step"));
+            }
         }
         Ok(())
     }

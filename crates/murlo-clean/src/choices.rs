@@ -312,7 +312,11 @@ impl Progress {
                 planned(stronger.map_or_else(|| same_bath(plan), bath_of))
             }
             Verdict::ClearAgain => planned(Wish::Needles),
-            _ => Act::Followed,
+            Verdict::Good
+            | Verdict::RinseMore
+            | Verdict::SmellAgain
+            | Verdict::ResetLight
+            | Verdict::Refer => Act::Followed,
         }
     }
 

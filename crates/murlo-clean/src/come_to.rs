@@ -37,9 +37,12 @@ impl Progress {
     fn used(&self, plan: &Plan) -> Option<f64> {
         let first = plan.agent_amount()?;
         let acid = |step: &Step| -> f64 {
-            let pours = step.instructions.iter().filter_map(|i| match i {
-                Instruction::PourBath { ml, mg_l, .. } => Some(ml * mg_l),
-                _ => None,
+            let pours = step.instructions.iter().map(|i| {
+                if let Instruction::PourBath { ml, mg_l, .. } = i {
+                    ml * mg_l
+                } else {
+                    0.0
+                }
             });
             pours.sum()
         };
@@ -107,7 +110,11 @@ impl Progress {
         // Cleared once more, the same places count again.
         let spots = plan.steps.iter().rev().find_map(|s| match &s.doing {
             Doing::Clear { needles } => Some(needles.iter().flat_map(Needle::spots).count()),
-            _ => None,
+            Doing::Once
+            | Doing::Count { .. }
+            | Doing::Wait { .. }
+            | Doing::Ask { .. }
+            | Doing::Measure { .. } => None,
         });
         let spots = spots.unwrap_or(0);
         if spots == 0 {

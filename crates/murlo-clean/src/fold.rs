@@ -53,7 +53,27 @@ pub fn admit(
     match &mut event.act {
         Act::Noted { text } => *text = text::note("act.text", text)?,
         Act::Vouched { by, .. } => *by = text::name("act.by", by)?,
-        _ => {}
+        Act::Done { .. }
+        | Act::LeftOut { .. }
+        | Act::Counted { .. }
+        | Act::WantsWater { .. }
+        | Act::Recounted { .. }
+        | Act::Started { .. }
+        | Act::Answered { .. }
+        | Act::Cleared { .. }
+        | Act::Tool { .. }
+        | Act::Measured { .. }
+        | Act::Looked { .. }
+        | Act::TimeLeft { .. }
+        | Act::Followed
+        | Act::Planned { .. }
+        | Act::Overruled
+        | Act::Paused
+        | Act::Resumed
+        | Act::Undone { .. }
+        | Act::Finished { .. }
+        | Act::Abandoned { .. }
+        | Act::Reopened => {}
     }
     // A device whose clock jumped back does not turn the order round.
     event.at = history
@@ -75,7 +95,25 @@ pub fn admit(
             let moment = before.progress.may_plan(&before.plan, wish)?;
             *stage = Some(Box::new(planner(&moment, wish)?));
         }
-        _ => {}
+        Act::Done { .. }
+        | Act::LeftOut { .. }
+        | Act::Counted { .. }
+        | Act::WantsWater { .. }
+        | Act::Recounted { .. }
+        | Act::Started { .. }
+        | Act::Answered { .. }
+        | Act::Cleared { .. }
+        | Act::Tool { .. }
+        | Act::Measured { .. }
+        | Act::Looked { .. }
+        | Act::TimeLeft { .. }
+        | Act::Followed
+        | Act::Overruled
+        | Act::Noted { .. }
+        | Act::Paused
+        | Act::Resumed
+        | Act::Undone { .. }
+        | Act::Reopened => {}
     }
     let mut events = history.to_vec();
     events.push(event.clone());

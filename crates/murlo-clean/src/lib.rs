@@ -3,6 +3,8 @@
 //! `replay` folds events over the frozen plan; nothing else decides where a clean stands. Undo is an event too. The
 //! serialized [`Act`] and [`Event`] are stored for good: variants are only ever added.
 #![deny(missing_docs)]
+// Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
+#![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]
 
 mod act;
 mod ahead;
@@ -11,6 +13,10 @@ mod carry_out;
 mod choices;
 mod come_to;
 #[cfg(any(test, feature = "fixtures"))]
+#[allow(
+    clippy::wildcard_enum_match_arm,
+    reason = "tests pick what they are about"
+)]
 pub mod fixtures;
 mod fold;
 mod judge;

@@ -46,16 +46,10 @@ enum Phase {
 fn phase(plan: &Plan, state: &State) -> Phase {
     let at = state.current.unwrap_or(plan.steps.len());
     // The last of these that has begun tells: a further bath may follow a rinse.
-    let begun = plan
-        .steps
-        .iter()
-        .enumerate()
-        .rev()
-        .filter_map(|(i, step)| match step.kind()? {
-            Kind::Mix if i < at => Some(Phase::Bath),
-            Kind::Rinse if i <= at => Some(Phase::After),
-            _ => None,
-        });
+    let begun = plan.steps.iter().enumerate().rev().filter_map(|(i, step)| {
+        let mixed = (step.is(Kind::Mix) && i < at).then_some(Phase::Bath);
+        mixed.or((step.is(Kind::Rinse) && i <= at).then_some(Phase::After))
+    });
     let phase = begun.into_iter().next().unwrap_or(Phase::Before);
     match state.inside {
         Inside::Traces => Phase::After,

@@ -145,7 +145,7 @@ impl Outcome {
         // Parts and tray always stood in the plan of a whole clean.
         let always: &[Job] = match self.work {
             Work::Descale => &[Job::Wash, Job::Tray],
-            _ => &[],
+            Work::Needles | Work::Rehearsal | Work::Upkeep => &[],
         };
         let jobs = self.jobs.as_deref().unwrap_or(always);
         entries.extend(jobs.iter().map(|job| {

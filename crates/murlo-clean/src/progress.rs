@@ -99,7 +99,11 @@ impl Progress {
                 let is_rinse = plan.steps[i].is(Kind::Rinse) && self.rinse_step(plan) == Some(i);
                 target + if is_rinse { self.more_rinses } else { 0 }
             }
-            _ => 0,
+            Doing::Once
+            | Doing::Wait { .. }
+            | Doing::Ask { .. }
+            | Doing::Clear { .. }
+            | Doing::Measure { .. } => 0,
         }
     }
 
@@ -125,7 +129,11 @@ impl Progress {
             // Who wanted no soak and then needs one soaks as long as advised.
             Doing::Wait { minutes } if minutes <= 0.0 => plan.soak.minutes,
             Doing::Wait { minutes } => minutes,
-            _ => 0.0,
+            Doing::Once
+            | Doing::Count { .. }
+            | Doing::Ask { .. }
+            | Doing::Clear { .. }
+            | Doing::Measure { .. } => 0.0,
         }
     }
 

@@ -21,7 +21,11 @@ fn retain<T>(all: &mut Vec<T>, keeps: &[bool]) {
 fn holes(plan: &Plan) -> BTreeSet<Spot> {
     let needles = plan.steps.iter().filter_map(|step| match &step.doing {
         Doing::Clear { needles } => Some(needles),
-        _ => None,
+        Doing::Once
+        | Doing::Count { .. }
+        | Doing::Wait { .. }
+        | Doing::Ask { .. }
+        | Doing::Measure { .. } => None,
     });
     needles.flatten().flat_map(Needle::spots).collect()
 }

@@ -102,7 +102,7 @@ impl Progress {
         // Put back early, it is not plain water that is inside.
         let inside = match inside {
             Inside::Water if has_acid => Inside::Traces,
-            inside => inside,
+            inside @ (Inside::Water | Inside::Bath | Inside::Traces) => inside,
         };
         (inside, plugged, in_mode)
     }
@@ -123,7 +123,12 @@ impl Progress {
                 figure: Some(text::minutes(self.wait_minutes(plan, i))),
                 ..step.clone()
             },
-            _ => step.clone(),
+            murlo_plan::Doing::Once
+            | murlo_plan::Doing::Count { .. }
+            | murlo_plan::Doing::Wait { .. }
+            | murlo_plan::Doing::Ask { .. }
+            | murlo_plan::Doing::Clear { .. }
+            | murlo_plan::Doing::Measure { .. } => step.clone(),
         }
     }
 
@@ -191,11 +196,20 @@ impl Progress {
                 Doing::Count { target } if target > 0 => {
                     f64::from(self.target(plan, i)) / f64::from(target)
                 }
-                _ => 1.0,
+                Doing::Once
+                | Doing::Count { .. }
+                | Doing::Wait { .. }
+                | Doing::Ask { .. }
+                | Doing::Clear { .. }
+                | Doing::Measure { .. } => 1.0,
             };
             let free = match step.doing {
                 Doing::Wait { .. } => self.wait_minutes(plan, i),
-                _ => step.hands_free_min,
+                Doing::Once
+                | Doing::Count { .. }
+                | Doing::Ask { .. }
+                | Doing::Clear { .. }
+                | Doing::Measure { .. } => step.hands_free_min,
             };
             at = after(
                 at,
@@ -296,7 +310,7 @@ impl Progress {
             _ if bath.warnings.contains(&Warning::Strong) => {
                 "This bath is strong: do not let it stand longer than planned."
             }
-            _ => "A longer soak does no harm.",
+            Work::Descale | Work::Needles | Work::Upkeep => "A longer soak does no harm.",
         };
         Some(text.to_owned())
     }

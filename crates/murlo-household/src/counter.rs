@@ -222,7 +222,15 @@ impl Facts<'_> {
             .iter()
             .filter_map(|entry| match &entry.what {
                 What::Away { until } => Some((entry.day, *until)),
-                _ => None,
+                What::Brewed { .. }
+                | What::Counter { .. }
+                | What::FilterFitted
+                | What::NeedlesCleared
+                | What::Did { .. }
+                | What::Sign { .. }
+                | What::LeftOut { .. }
+                | What::Timed { .. }
+                | What::Trouble { .. } => None,
             });
         let logged = self.logged.and_then(|all| all.get(&brewer.id));
         let logged = logged.into_iter().flat_map(|logged| logged.times_away());

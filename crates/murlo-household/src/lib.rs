@@ -2,6 +2,8 @@
 //!
 //! [`Household`] is written as JSON and read back; version 1 stays readable for good, so fields are only ever added.
 #![deny(missing_docs)]
+// Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
+#![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]
 
 pub mod backups;
 pub mod counter;

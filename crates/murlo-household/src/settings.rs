@@ -72,7 +72,7 @@ impl Settings {
     #[must_use]
     pub fn has_12_hours(&self) -> bool {
         match self.clock {
-            Clock::Usual => self.units == Units::Us,
+            Clock::Usual => self.units.are_customary(),
             Clock::Twelve => true,
             Clock::TwentyFour => false,
         }

@@ -142,7 +142,9 @@ impl Facts<'_> {
         // Chalk decides between these, as long as nothing else comes before it.
         let (low_days, high_days) = match due.by {
             DueBy::Chalk => (chalk_low, chalk_high.min(HYGIENE_DAYS)),
-            _ => (days.min(chalk_low), days),
+            DueBy::Light | DueBy::Days | DueBy::Brews | DueBy::Hygiene => {
+                (days.min(chalk_low), days)
+            }
         };
         // A limit that is reached every day is still one clean a day.
         let a_year = YEAR / f64::from(days.max(1));
@@ -161,7 +163,9 @@ impl Facts<'_> {
                     format!("every {every}, for hygiene; chalk may ask after {chalk_low}")
                 }
                 _ if low_days == high_days => format!("every {every}"),
-                _ => format!("every {every}, between {low_days} and {high_days}"),
+                DueBy::Chalk | DueBy::Light | DueBy::Days | DueBy::Brews => {
+                    format!("every {every}, between {low_days} and {high_days}")
+                }
             },
             a_year_text: format!("about {a_year:.1} cleans a year"),
             cost_text: String::new(),

@@ -225,7 +225,7 @@ fn compared(form: &AgentForm) -> Vec<Recipe> {
     let all = Recipe::schools(form);
     match form {
         AgentForm::Powder { .. } => all.first().into_iter().chain(all.last()).copied().collect(),
-        _ => all,
+        AgentForm::Liquid { .. } | AgentForm::Bottle { .. } | AgentForm::Tablet { .. } => all,
     }
 }
 

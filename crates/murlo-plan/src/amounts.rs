@@ -5,7 +5,7 @@ use crate::options::Fill;
 use crate::options::PlanOptions;
 use crate::shape::Dispensing;
 use murlo_base::problem::{Code, Problem};
-use murlo_base::units::{CUP_ML, Sizes, Tool, Units, parse_volume};
+use murlo_base::units::{CUP_ML, Sizes, Tool, parse_volume};
 use murlo_base::{bounds, text};
 use murlo_brewer::bath::{self, Agent, AgentForm, Recipe};
 use murlo_brewer::rinse::{Counted, dispense_by, dispenses};
@@ -95,7 +95,7 @@ impl Facts<'_> {
                     // So little goes in that a thin bath would be used up.
                     Way::CupAtATime => 0.0,
                     _ if self.is_drip() => 2.0,
-                    _ => 1.0,
+                    Way::Presses | Way::Programme | Way::Halves => 1.0,
                 },
             },
             AgentForm::Powder { .. } => Recipe::Dose { g_per_l: 25.0 },
@@ -107,8 +107,10 @@ impl Facts<'_> {
         match form {
             AgentForm::Bottle { .. } => Tool::Bottle,
             _ if self.brewer.carafe.is_some() => Tool::CarafeMarks,
-            _ if self.units == Units::Us => Tool::Cups,
-            _ => Tool::Ml,
+            _ if self.units.are_customary() => Tool::Cups,
+            AgentForm::Liquid { .. } | AgentForm::Powder { .. } | AgentForm::Tablet { .. } => {
+                Tool::Ml
+            }
         }
     }
 
@@ -174,7 +176,7 @@ impl Facts<'_> {
             Some(bottle) => 2.0 * bottle,
             None if self.fill(options) == Fill::Full => capacity,
             None if self.circuit.outlet == Outlet::Capsule => CAPSULE_BATH_ML,
-            None if self.units == Units::Us => 4.0 * CUP_ML,
+            None if self.units.are_customary() => 4.0 * CUP_ML,
             None => 950.0,
         };
         let one = self.least_bath_ml();

@@ -32,7 +32,35 @@ pub fn passes_of(total: f64, steps: &[Step], step: &Step, count: u32) -> Vec<Pas
         Instruction::BrewHalf { minutes } | Instruction::Brew { minutes } => {
             Some(pass(How::Half, total / 2.0, minutes))
         }
-        _ => None,
+        Instruction::Unplug
+        | Instruction::PlugIn
+        | Instruction::SwitchOn
+        | Instruction::SwitchOff
+        | Instruction::LeaveOn
+        | Instruction::OpenLid
+        | Instruction::CloseLid
+        | Instruction::TakeOut { .. }
+        | Instruction::PutIn { .. }
+        | Instruction::CloseOn { .. }
+        | Instruction::PlaceVessel { .. }
+        | Instruction::EmptyVessel
+        | Instruction::EmptyReservoir
+        | Instruction::LowerToFloat
+        | Instruction::PourBath { .. }
+        | Instruction::FillUp { .. }
+        | Instruction::EnterMode
+        | Instruction::StillInMode
+        | Instruction::LeaveMode
+        | Instruction::Rearm
+        | Instruction::Programme { .. }
+        | Instruction::Purge
+        | Instruction::Cool { .. }
+        | Instruction::Soak { .. }
+        | Instruction::Wash(_)
+        | Instruction::ClearNeedles { .. }
+        | Instruction::NoteOn
+        | Instruction::NoteOff
+        | Instruction::Mind { .. } => None,
     };
     // A one-cup brewer only pushes out what stands in it.
     let by_cup = steps
@@ -71,7 +99,11 @@ pub fn planned(steps: &[Step], bath: &Mixed) -> Option<Bathed> {
             _ => {
                 let count = match step.doing {
                     Doing::Count { target } => target,
-                    _ => 0,
+                    Doing::Once
+                    | Doing::Wait { .. }
+                    | Doing::Ask { .. }
+                    | Doing::Clear { .. }
+                    | Doing::Measure { .. } => 0,
                 };
                 let mut passes = passes_of(total, steps, step, count);
                 if step.is(Kind::Programme) {
@@ -86,7 +118,7 @@ pub fn planned(steps: &[Step], bath: &Mixed) -> Option<Bathed> {
                 for pass in &mut passes {
                     pass.stood_min = match pass.how {
                         How::Press => WAIT_MIN,
-                        _ => 0.0,
+                        How::Cup | How::Programme | How::Half => 0.0,
                     };
                 }
                 if let Some(bath) = baths.last_mut() {

@@ -172,7 +172,7 @@ impl Facts<'_> {
             vessel: self.units.measure(match self.way() {
                 // It does not stop between cups.
                 Way::Programme => mixed.total.ml,
-                _ => self.circuit.dispense_ml,
+                Way::Presses | Way::CupAtATime | Way::Halves => self.circuit.dispense_ml,
             }),
             reservoir_ml: self.reservoir_ml(),
             mechanism: Some(Mechanism::of(

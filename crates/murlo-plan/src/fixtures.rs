@@ -35,9 +35,10 @@ pub fn further(
 ) -> Result<Stage, Problem> {
     with_facts(family, 180.0, 90, |facts| {
         let mut brewer = facts.brewer.clone();
-        let now = match wish {
-            Wish::Corrected { fact } => Some(fact),
-            _ => None,
+        let now = if let Wish::Corrected { fact } = wish {
+            Some(fact)
+        } else {
+            None
         };
         for fact in told.iter().chain(now) {
             fact.tell(&mut brewer, &facts.circuit.id, Units::Us);

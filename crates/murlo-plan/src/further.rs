@@ -69,11 +69,13 @@ impl Facts<'_> {
         let options = PlanOptions {
             agent_id: Some(match wish {
                 Wish::Bath { agent_id, .. } => agent_id.clone(),
-                _ => plan.chosen.agent_id.clone(),
+                Wish::Needles | Wish::Rinse | Wish::Corrected { .. } => {
+                    plan.chosen.agent_id.clone()
+                }
             }),
             recipe: Some(match wish {
                 Wish::Bath { recipe, .. } => *recipe,
-                _ => plan.chosen.recipe,
+                Wish::Needles | Wish::Rinse | Wish::Corrected { .. } => plan.chosen.recipe,
             }),
             taste: Some(plan.chosen.taste),
             baths: Some(1),
@@ -247,7 +249,10 @@ impl Facts<'_> {
             Correction::LargestCup(_) => self
                 .rinsing(&worked.agent, plan.rinse.level_mg_l(0), plan.chosen.taste)
                 .compute(self.units),
-            _ => plan.rinse.clone(),
+            Correction::NoMode
+            | Correction::NoProgramme
+            | Correction::ModeDoesNotWait
+            | Correction::LidNeedle(_) => plan.rinse.clone(),
         };
         if self.way() != Way::Programme {
             worked.chosen.soak_minutes = worked.chosen.soak_minutes.max(LEAST_SOAK);
@@ -366,15 +371,13 @@ fn as_it_was(moment: &Moment, mechanism: &Mechanism) -> Plan {
     for (i, step) in plan.steps.iter_mut().enumerate() {
         for list in [&mut step.instructions, &mut step.each] {
             for instruction in list {
-                match instruction {
-                    Instruction::EnterMode if !has_mode => *instruction = Instruction::SwitchOn,
-                    Instruction::Press { ml, in_mode } => {
-                        *in_mode &= has_mode;
-                        if i > since {
-                            *ml = ml.min(mechanism.largest_ml());
-                        }
+                if *instruction == Instruction::EnterMode && !has_mode {
+                    *instruction = Instruction::SwitchOn;
+                } else if let Instruction::Press { ml, in_mode } = instruction {
+                    *in_mode &= has_mode;
+                    if i > since {
+                        *ml = ml.min(mechanism.largest_ml());
                     }
-                    _ => {}
                 }
             }
         }

@@ -89,7 +89,11 @@ pub(crate) fn of_needles(needles: &[Needle]) -> Minutes {
 pub fn one_of(step: &Step) -> Option<Minutes> {
     Some(match &step.doing {
         Doing::Clear { needles } => of_needles(needles),
-        _ => usual(step.kind()?),
+        Doing::Once
+        | Doing::Count { .. }
+        | Doing::Wait { .. }
+        | Doing::Ask { .. }
+        | Doing::Measure { .. } => usual(step.kind()?),
     })
 }
 
@@ -97,7 +101,11 @@ pub fn one_of(step: &Step) -> Option<Minutes> {
 pub(crate) fn planned(step: &Step) -> Minutes {
     let n = match step.doing {
         Doing::Count { target } => f64::from(target),
-        _ => 1.0,
+        Doing::Once
+        | Doing::Wait { .. }
+        | Doing::Ask { .. }
+        | Doing::Clear { .. }
+        | Doing::Measure { .. } => 1.0,
     };
     let all = one_of(step).map_or(Minutes::hands(0.0), |one| one.times(n));
     let runs = step.instructions.iter().chain(&step.each).any(|i| {

@@ -144,14 +144,15 @@ pub fn lines(seen: &[Seen], after: Option<Date>) -> Vec<PaceLine> {
                 1 => "once".to_owned(),
                 n => format!("{n} times"),
             };
-            let takes = match kind {
-                // What they usually take goes by their places.
-                Kind::Needles => format!("{} times the usual", trim(learned.factor, 1)),
-                _ => format!(
+            // What the needles usually take goes by their places.
+            let takes = if *kind == Kind::Needles {
+                format!("{} times the usual", trim(learned.factor, 1))
+            } else {
+                format!(
                     "{} min, usually {}",
                     trim(usual * learned.factor, 1),
                     trim(usual, 1)
-                ),
+                )
             };
             Some(PaceLine {
                 family: family.label().to_owned(),

@@ -133,13 +133,15 @@ impl Moment<'_> {
         let steps = self.plan.steps.iter().enumerate();
         let kept = steps.filter(|(i, _)| self.keeps(*i, from_here));
         for instruction in kept.flat_map(|(_, step)| &step.instructions) {
-            match instruction {
-                Instruction::PutIn {
-                    thing: thing @ (Thing::Adapter | Thing::Disc | Thing::EmptyCapsule),
-                    ..
-                } if !things.contains(thing) => things.push(*thing),
-                Instruction::TakeOut { thing } => things.retain(|t| t != thing),
-                _ => {}
+            if let Instruction::PutIn {
+                thing: thing @ (Thing::Adapter | Thing::Disc | Thing::EmptyCapsule),
+                ..
+            } = instruction
+                && !things.contains(thing)
+            {
+                things.push(*thing);
+            } else if let Instruction::TakeOut { thing } = instruction {
+                things.retain(|t| t != thing);
             }
         }
         things

@@ -286,7 +286,14 @@ impl Facts<'_> {
                 .into_iter()
                 .collect(),
             Job::Stains => vec!["Stain remover, undiluted".to_owned()],
-            _ => Vec::new(),
+            Job::Empty
+            | Job::Back
+            | Job::Needles
+            | Job::Tray
+            | Job::Wash
+            | Job::Reusable
+            | Job::LightBath
+            | Job::Slime => Vec::new(),
         };
         if matches!(
             job,

@@ -200,7 +200,9 @@ impl Facts<'_> {
         // A programme soaks as long as it runs; nobody stops it.
         let soak_minutes = match self.way() {
             Way::Programme => self.programme_minutes().0,
-            _ => choice.soak_minutes.unwrap_or(soak.minutes),
+            Way::Presses | Way::CupAtATime | Way::Halves => {
+                choice.soak_minutes.unwrap_or(soak.minutes)
+            }
         };
         Worked {
             chosen: self.chosen(choice, soak_minutes),

@@ -8,7 +8,7 @@ use axum::extract::{Request, State};
 use axum::http::{HeaderMap, Method, StatusCode, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
-use axum_extra::extract::cookie::{Cookie, CookieJar, SameSite};
+use cookie::{Cookie, SameSite};
 use jiff::SignedDuration;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
@@ -51,9 +51,16 @@ pub struct SignIn {
     passcode: String,
 }
 
-fn token_hash(jar: &CookieJar) -> Option<String> {
-    jar.get(COOKIE)
-        .map(|cookie| hex(&Sha256::digest(cookie.value())))
+/// What this device's session is known by: the hash of the token in its cookie.
+fn token_hash(headers: &HeaderMap) -> Option<String> {
+    let mut cookies = headers
+        .get_all(header::COOKIE)
+        .iter()
+        .filter_map(|line| line.to_str().ok())
+        .flat_map(Cookie::split_parse)
+        .filter_map(Result::ok);
+    let ours = cookies.find(|cookie| cookie.name() == COOKIE)?;
+    Some(hex(&Sha256::digest(ours.value())))
 }
 
 fn hex(bytes: &[u8]) -> String {
@@ -67,8 +74,8 @@ pub fn secret() -> Result<String, ApiError> {
     Ok(hex(&bytes))
 }
 
-async fn signed_in(state: &AppState, jar: &CookieJar) -> Result<bool, ApiError> {
-    let Some(hash) = token_hash(jar) else {
+async fn signed_in(state: &AppState, headers: &HeaderMap) -> Result<bool, ApiError> {
+    let Some(hash) = token_hash(headers) else {
         return Ok(false);
     };
     let not_before = (state.now() - SignedDuration::from_hours(24 * SESSION_DAYS)).as_second();
@@ -78,12 +85,7 @@ async fn signed_in(state: &AppState, jar: &CookieJar) -> Result<bool, ApiError> 
 }
 
 /// Refuses pages of other sites, hosts that are not ours by name, and devices that are not signed in.
-pub async fn guard(
-    State(state): State<AppState>,
-    jar: CookieJar,
-    request: Request,
-    next: Next,
-) -> Response {
+pub async fn guard(State(state): State<AppState>, request: Request, next: Next) -> Response {
     let refuse = |status, why: &str| ApiError::Forbidden(status, why.to_owned()).into_response();
     if !own_page(request.headers(), request.method()) {
         return refuse(
@@ -93,7 +95,7 @@ pub async fn guard(
     }
     let path = request.uri().path();
     if state.guarded && path.starts_with("/api/") && path != "/api/session" {
-        match signed_in(&state, &jar).await {
+        match signed_in(&state, request.headers()).await {
             Ok(true) => {}
             Ok(false) => {
                 return refuse(
@@ -134,9 +136,9 @@ fn own_page(headers: &HeaderMap, method: &Method) -> bool {
 #[utoipa::path(get, path = "/api/session", responses((status = 200, body = Session)))]
 pub async fn session(
     State(state): State<AppState>,
-    jar: CookieJar,
+    headers: HeaderMap,
 ) -> Result<axum::Json<Session>, ApiError> {
-    let signed_in = !state.guarded || signed_in(&state, &jar).await?;
+    let signed_in = !state.guarded || signed_in(&state, &headers).await?;
     Ok(axum::Json(Session {
         guarded: state.guarded,
         signed_in,
@@ -147,9 +149,8 @@ pub async fn session(
 #[utoipa::path(post, path = "/api/session", request_body = SignIn, responses((status = 204), (status = 401), (status = 429)))]
 pub async fn sign_in(
     State(state): State<AppState>,
-    jar: CookieJar,
     Body(given): Body<SignIn>,
-) -> Result<(CookieJar, StatusCode), ApiError> {
+) -> Result<impl IntoResponse, ApiError> {
     throttle(&state)?;
     let now = state.now().as_second();
     let token = secret()?;
@@ -175,8 +176,9 @@ pub async fn sign_in(
         .http_only(true)
         .same_site(SameSite::Strict)
         .path("/")
-        .permanent();
-    Ok((jar.add(cookie), StatusCode::NO_CONTENT))
+        .permanent()
+        .to_string();
+    Ok((StatusCode::NO_CONTENT, [(header::SET_COOKIE, cookie)]))
 }
 
 fn throttle(state: &AppState) -> Result<(), ApiError> {
@@ -192,4 +194,67 @@ fn throttle(state: &AppState) -> Result<(), ApiError> {
     }
     tries.push(now);
     Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use axum::http::HeaderValue;
+    use jiff::Timestamp;
+    use murlo_store::Store;
+    use std::sync::{Arc, Mutex};
+
+    /// A household whose clock is turned by hand.
+    fn household() -> (AppState, Arc<Mutex<Timestamp>>) {
+        let clock = Arc::new(Mutex::new(Timestamp::UNIX_EPOCH));
+        let read = Arc::clone(&clock);
+        let state = AppState::new(Store::in_memory().unwrap(), true, move || {
+            *read.lock().unwrap()
+        });
+        (state, clock)
+    }
+
+    #[test]
+    fn five_passcodes_a_minute_may_be_tried() {
+        let (state, clock) = household();
+        let turn = |seconds| *clock.lock().unwrap() += SignedDuration::from_secs(seconds);
+        for n in 1..=5 {
+            assert!(throttle(&state).is_ok(), "the {n}th try");
+            turn(1);
+        }
+        assert!(throttle(&state).is_err());
+        // A minute after the first of them one more fits, and only one.
+        turn(54);
+        assert!(throttle(&state).is_err());
+        turn(1);
+        assert!(throttle(&state).is_ok());
+        assert!(throttle(&state).is_err());
+    }
+
+    #[tokio::test]
+    async fn a_device_stays_signed_in_for_half_a_year() {
+        let (state, clock) = household();
+        let hash = hex(&Sha256::digest("token"));
+        state
+            .store(move |store| Ok(store.add_session(&hash, 0)?))
+            .await
+            .unwrap();
+        let mut headers = HeaderMap::new();
+        let cookie = HeaderValue::from_str(&format!("theme=dark; {COOKIE}=token")).unwrap();
+        headers.insert(header::COOKIE, cookie);
+        let half_a_year = SignedDuration::from_hours(24 * 180);
+        for (after, is_in) in [
+            (SignedDuration::ZERO, true),
+            (half_a_year, true),
+            (half_a_year + SignedDuration::from_secs(1), false),
+        ] {
+            *clock.lock().unwrap() = Timestamp::UNIX_EPOCH + after;
+            assert_eq!(
+                signed_in(&state, &headers).await.unwrap(),
+                is_in,
+                "{after:?}"
+            );
+        }
+        assert!(!signed_in(&state, &HeaderMap::new()).await.unwrap());
+    }
 }

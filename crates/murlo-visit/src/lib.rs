@@ -3,10 +3,16 @@
 //! `model` reads jobs and turns them into chains of acts, `search` finds an order by a widening beam, `running` says by when
 //! each act must have begun, `leave_out` what to leave where the time is short. All times are whole seconds; the same input gives the same answer.
 #![deny(missing_docs)]
+// Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
+#![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]
 
 mod beam;
 mod compile;
 #[cfg(any(test, feature = "fixtures"))]
+#[allow(
+    clippy::wildcard_enum_match_arm,
+    reason = "tests pick what they are about"
+)]
 pub mod fixtures;
 mod found;
 mod leave_out;

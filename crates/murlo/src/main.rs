@@ -112,6 +112,8 @@ enum Command {
     },
     /// Print the OpenAPI document.
     Openapi,
+    /// Print what Murlo is made of, each with its licence.
+    Licences,
 }
 
 fn main() -> ExitCode {
@@ -188,6 +190,7 @@ fn run(command: Command) -> Result<ExitCode> {
             println!("passcode set; every device signs in again");
         }
         Command::Openapi => println!("{}", murlo_server::openapi()),
+        Command::Licences => print!("{}", include_str!("../../../docs/licences.md")),
     }
     Ok(ExitCode::SUCCESS)
 }

@@ -64,7 +64,7 @@ impl HardnessUnit {
             Self::German => "°dH",
             Self::French => "°fH",
             Self::Clark => "°Clark",
-            other => other.id(),
+            other @ (Self::MgPerL | Self::Ppm | Self::Gpg | Self::MmolPerL) => other.id(),
         }
     }
 

@@ -34,6 +34,15 @@ pub struct Measure {
 }
 
 impl Units {
+    /// Whether people measure in cups and fluid ounces, and read a clock of twelve hours.
+    #[must_use]
+    pub const fn are_customary(self) -> bool {
+        match self {
+            Self::Us => true,
+            Self::Metric => false,
+        }
+    }
+
     /// `ml` as a measure in this household's units.
     #[must_use]
     pub fn measure(self, ml: f64) -> Measure {

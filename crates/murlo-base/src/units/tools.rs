@@ -35,7 +35,8 @@ impl Tool {
             Self::ReservoirLines,
             Self::Bottle,
         ];
-        let common = |tool: &Self| units == Units::Us || !matches!(tool, Self::Cups | Self::FlOz);
+        let common =
+            |tool: &Self| units.are_customary() || !matches!(tool, Self::Cups | Self::FlOz);
         all.into_iter().filter(common).collect()
     }
 }

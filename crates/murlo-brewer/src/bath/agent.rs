@@ -146,7 +146,9 @@ impl Agent {
         let name = self.in_text();
         match self.form {
             AgentForm::Tablet { .. } => format!("{amount} ({name})"),
-            _ => format!("{amount} of {name}"),
+            AgentForm::Liquid { .. } | AgentForm::Powder { .. } | AgentForm::Bottle { .. } => {
+                format!("{amount} of {name}")
+            }
         }
     }
 
@@ -219,7 +221,7 @@ impl Agent {
     pub const fn bottle_ml(&self) -> Option<f64> {
         match self.form {
             AgentForm::Bottle { bottle_ml, .. } => Some(bottle_ml),
-            _ => None,
+            AgentForm::Liquid { .. } | AgentForm::Powder { .. } | AgentForm::Tablet { .. } => None,
         }
     }
 

@@ -394,7 +394,9 @@ pub fn marks(field: &str, tool: Tool, sizes: Sizes) -> Result<Marks, Problem> {
         let why = match tool {
             Tool::Bottle => "this agent is not used by the bottle: measure with a jug",
             Tool::ReservoirLines => "the size of a reservoir line is not known: measure with a jug",
-            _ => "this brewer has no carafe marks: measure with a jug",
+            Tool::Cups | Tool::FlOz | Tool::Ml | Tool::CarafeMarks => {
+                "this brewer has no carafe marks: measure with a jug"
+            }
         };
         Problem::new(Code::Contradiction, field, why)
     })

@@ -426,7 +426,11 @@ impl Context {
                 Some(_) => 0.2,
                 None => 1.0,
             },
-            _ => 1.0,
+            Cause::EntranceNeedle
+            | Cause::ExitNeedle
+            | Cause::PumpAir
+            | Cause::CoffeeOil
+            | Cause::Nothing => 1.0,
         };
         cause.usual() * facts
     }

@@ -225,22 +225,22 @@ impl Chemistry {
                 share_first,
             } => {
                 let share = bounds::SHARE.check("share_first", share_first)?;
-                let part = |field: &str, id: &str| {
-                    let message = match waters.get(id) {
-                        None => "no such water: choose one of the household's",
-                        Some(water) => match water.reading {
-                            Reading::Blend { .. } => {
-                                "a blend is made of unblended waters: choose one of those"
-                            }
-                            ref reading => return Self::of(reading, waters),
-                        },
-                    };
-                    Err(Problem::new(Code::UnknownId, field, message))
-                };
-                let first = part("first_id", first_id)?;
-                first.blended(&part("second_id", second_id)?, share)
+                let first = Self::of_part("first_id", first_id, waters)?;
+                first.blended(&Self::of_part("second_id", second_id, waters)?, share)
             }
         })
+    }
+
+    /// A part of a blend; `field` is where it is named.
+    fn of_part(field: &str, id: &str, waters: &Waters) -> Result<Self, Problem> {
+        let message = match waters.get(id).map(|water| &water.reading) {
+            None => "no such water: choose one of the household's",
+            Some(Reading::Blend { .. }) => {
+                "a blend is made of unblended waters: choose one of those"
+            }
+            Some(reading) => return Self::of(reading, waters),
+        };
+        Err(Problem::new(Code::UnknownId, field, message))
     }
 
     /// A class or step, taken at its geometric mean: its ends lie equally far away on the logarithm.

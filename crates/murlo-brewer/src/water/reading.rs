@@ -92,7 +92,11 @@ impl Reading {
                 second_id,
                 ..
             } => [Some(first_id.as_str()), Some(second_id.as_str())],
-            _ => [None, None],
+            Self::Strip { .. }
+            | Self::Between { .. }
+            | Self::Label { .. }
+            | Self::Taps { .. }
+            | Self::Unknown { .. } => [None, None],
         }
         .into_iter()
         .flatten()

@@ -1,4 +1,8 @@
 //! What is answered from a belief: windows, and which observation would sharpen it most.
+#![allow(
+    clippy::needless_range_loop,
+    reason = "several grids are walked by one index"
+)]
 
 use super::Belief;
 use super::evidence::{Brought, Cup, h};

@@ -256,7 +256,9 @@ impl Cycle {
             What::Sign {
                 sign, told: true, ..
             } => Some(sign),
-            _ => None,
+            What::Sign { .. } | What::Timed { .. } | What::Water { .. } | What::Clean { .. } => {
+                None
+            }
         });
         let (mut kinds, mut count): (Vec<Sign>, usize) = (Vec::new(), 0);
         for sign in signs {

@@ -1,4 +1,8 @@
 //! The filter itself: the grid, and what each event does to it.
+#![allow(
+    clippy::needless_range_loop,
+    reason = "several grids are walked by one index"
+)]
 
 use crate::belief::evidence::{
     self, Brought, ByZ, C, Checks, Cup, Cycle, Event, Leaves, N, NOTICING, What, Z, unnoticed,
@@ -112,7 +116,7 @@ impl Belief {
     fn new(prior: Prior, events: &[Event]) -> Self {
         let waters = events.iter().filter_map(|e| match e.what {
             What::Water { sigma } => Some(prior.spread(sigma)),
-            _ => None,
+            What::Sign { .. } | What::Timed { .. } | What::Clean { .. } => None,
         });
         let first = prior.spread(prior.sigma_water);
         let spread = waters.fold(first, f64::max);

@@ -35,7 +35,15 @@ type Order = (i32, u8, Option<Timestamp>);
 pub(super) fn left_out(entries: &[Entry]) -> HashMap<&str, &str> {
     let left_out = entries.iter().filter_map(|e| match &e.what {
         What::LeftOut { entry_id } => Some((entry_id.as_str(), e.id.as_str())),
-        _ => None,
+        What::Brewed { .. }
+        | What::Counter { .. }
+        | What::Away { .. }
+        | What::FilterFitted
+        | What::NeedlesCleared
+        | What::Did { .. }
+        | What::Sign { .. }
+        | What::Timed { .. }
+        | What::Trouble { .. } => None,
     });
     left_out.collect()
 }
@@ -120,7 +128,16 @@ fn seen(
                 ratio: seconds / (healthy.seconds * cup),
             })
         }
-        _ => None,
+        What::Brewed { .. }
+        | What::Counter { .. }
+        | What::Away { .. }
+        | What::FilterFitted
+        | What::NeedlesCleared
+        | What::Did { .. }
+        | What::Sign { .. }
+        | What::LeftOut { .. }
+        | What::Timed { .. }
+        | What::Trouble { .. } => None,
     }
 }
 

@@ -412,7 +412,9 @@ impl<'a> Growth<'a> {
             latest: day_of(chalk_days[2].unwrap_or(far)),
             text: match by {
                 DueBy::Chalk => chalk.clone(),
-                _ => text::day(day_of(day), today),
+                DueBy::Light | DueBy::Days | DueBy::Brews | DueBy::Hygiene => {
+                    text::day(day_of(day), today)
+                }
             },
             chalk_text: format!("chalk {chalk}"),
             days,
@@ -430,7 +432,7 @@ impl<'a> Growth<'a> {
         let best = all.into_iter().find(|(what, _)| {
             knows_flow || !matches!(what, Sharper::CupToday | Sharper::CupWhenDue)
         });
-        let (what, share) = best.filter(|(_, share)| *share < WORTH_TELLING)?;
+        let (what, share) = best.filter(|(_, share)| is_worth_telling(*share))?;
         let (act, told_in) = match what {
             Sharper::CupToday => ("time a cup today", ToldIn::Journal),
             Sharper::CupWhenDue => (
@@ -518,3 +520,7 @@ impl<'a> Growth<'a> {
 
 /// An observation that leaves more of the spread than this is not worth asking for.
 const WORTH_TELLING: f64 = 0.95;
+
+pub(super) fn is_worth_telling(share: f64) -> bool {
+    share < WORTH_TELLING
+}

@@ -52,7 +52,9 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
                 };
                 belief_at(growth, &events, 0.0)
             }
-            _ => belief_at(growth, &growth.events[..i], growth.events[i].potential_mg),
+            What::Sign { .. } | What::Timed { .. } | What::Water { .. } => {
+                belief_at(growth, &growth.events[..i], growth.events[i].potential_mg)
+            }
         };
         let after = belief_at(growth, &growth.events[..=i], 0.0);
         let percent = 100.0 * (after.growth() / before.growth() - 1.0);
@@ -61,7 +63,9 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
             _ if left_out_by.is_some() => Some("it is left out"),
             What::Sign { told: false, .. } => Some("its light only counts water"),
             _ if percent.abs() < NOTHING => Some("it is what was expected"),
-            _ => None,
+            What::Sign { .. } | What::Timed { .. } | What::Water { .. } | What::Clean { .. } => {
+                None
+            }
         };
         lessons.push(Lesson {
             text: match why_not {

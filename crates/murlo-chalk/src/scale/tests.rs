@@ -300,3 +300,58 @@ fn saturday_and_sunday_are_the_weekend() {
         .collect();
     assert_eq!(weekend, [5, 6]);
 }
+
+#[test]
+fn what_a_day_adds_is_reckoned_over_the_twelve_weeks_ahead() {
+    let brewer = pod(|_| {});
+    let a_day = |away: Option<(i32, i32)>| {
+        let away = away.map(|(from, until)| {
+            let until = days_after(START, 30 + until);
+            (30 + from, What::Away { until })
+        });
+        let told = entries(away.into_iter().collect());
+        grown(&brewer, 200.0, &told, 30).used_a_day
+    };
+    let whole = a_day(None);
+    // First and last day away, and how many of the 84 ahead are left.
+    for (from, until, left) in [
+        (0, 41, 42.0),
+        (0, 82, 1.0),
+        (0, 83, 0.0),
+        (0, 84, 0.0),
+        (83, 200, 83.0),
+        (84, 200, 84.0),
+    ] {
+        let found = 84.0 * a_day(Some((from, until))) / whole;
+        assert!((found - left).abs() < 1e-6, "{from} to {until}: {found}");
+    }
+}
+
+#[test]
+fn what_leaves_nearly_all_of_the_spread_is_not_worth_telling() {
+    for (share, is_worth) in [(0.0, true), (0.949, true), (0.95, false), (1.0, false)] {
+        assert_eq!(super::growth::is_worth_telling(share), is_worth, "{share}");
+    }
+}
+
+#[test]
+fn a_counter_that_moved_while_everybody_was_away_is_spread_over_all_its_days() {
+    let counter = |day: i32, brews: f64| (day, What::Counter { brews });
+    let away = |from: i32, until: i32| {
+        let until = days_after(START, until);
+        (from, What::Away { until })
+    };
+    // Days away between two readings ten days apart, and the brews of each day.
+    for (away, a_day) in [
+        (None, 2.0),
+        (Some(away(0, 4)), 4.0),
+        (Some(away(0, 8)), 20.0),
+        (Some(away(0, 9)), 2.0),
+    ] {
+        let mut whats = vec![counter(0, 100.0), counter(10, 120.0)];
+        whats.extend(away);
+        let logged = Logged::of(&entries(whats));
+        let found: Vec<f64> = logged.counted.iter().map(|(_, brews)| *brews).collect();
+        assert_eq!(found, [a_day]);
+    }
+}

@@ -93,7 +93,13 @@ impl Logged {
                     },
                     (),
                 )),
-                _ => {}
+                What::FilterFitted
+                | What::NeedlesCleared
+                | What::Did { .. }
+                | What::Sign { .. }
+                | What::LeftOut { .. }
+                | What::Timed { .. }
+                | What::Trouble { .. } => {}
             }
         }
         logged.cups.sort_by_key(|(span, _)| span.from);

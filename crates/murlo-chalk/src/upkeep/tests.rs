@@ -510,3 +510,24 @@ fn a_filter_is_renewed_sooner_on_hard_water_unless_its_own_days_were_told() {
     });
     assert_eq!(after(&pod, Some(300.0)).0, 50);
 }
+
+#[test]
+fn a_slow_cup_of_the_day_on_which_needles_were_cleared_was_timed_before() {
+    let well = brewer(Family::PodReservoir, |draft| {
+        draft.operation.healthy = Some(murlo_brewer::Healthy {
+            seconds: 30.0,
+            streams: 1.0,
+        });
+    });
+    let cleared = entry(days_after(TODAY, -20), What::NeedlesCleared);
+    for (days, is_due) in [(21, false), (20, false), (19, true)] {
+        let slow = What::Timed {
+            circuit_id: well.circuits[0].id.clone(),
+            seconds: 90.0,
+            cup_ml: None,
+        };
+        let entries = [cleared.clone(), entry(days_after(TODAY, -days), slow)];
+        let needles = one(&well, &entries, Job::Needles);
+        assert_eq!(needles.is_due, is_due, "{days} days ago: {}", needles.text);
+    }
+}

@@ -72,7 +72,7 @@ fn water_free(acid: Acid, g_per_l: f64) -> f64 {
         Acid::CitricMonohydrate => {
             g_per_l * Acid::CitricMonohydrate.molarity(1.0) / Acid::Citric.molarity(1.0)
         }
-        _ => g_per_l,
+        Acid::Acetic | Acid::Citric | Acid::Lactic | Acid::Sulfamic => g_per_l,
     }
 }
 

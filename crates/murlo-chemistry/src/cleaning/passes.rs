@@ -208,7 +208,7 @@ impl Path {
             Heater::Tank => 0.0,
             // The last wait, while its reservoir is washed, is short enough to stay warm.
             _ if is_last => pass.stood_min.min(LAST_WAIT_MIN),
-            _ => pass.stood_min.min(BLOCK_STAYS_ON_MIN),
+            Heater::Thermoblock | Heater::DripRiser => pass.stood_min.min(BLOCK_STAYS_ON_MIN),
         };
         let kept = (on > 0.0).then(|| Phase::standing(on, self.heats.kept()));
         kept.into_iter().chain(self.cooling(pass.stood_min - on))

@@ -86,7 +86,15 @@ pub struct CountLesson {
 fn left_out(entries: &[journal::Entry]) -> HashMap<&str, &str> {
     let left_out = entries.iter().filter_map(|e| match &e.what {
         What::LeftOut { entry_id } => Some((entry_id.as_str(), e.id.as_str())),
-        _ => None,
+        What::Brewed { .. }
+        | What::Counter { .. }
+        | What::Away { .. }
+        | What::FilterFitted
+        | What::NeedlesCleared
+        | What::Did { .. }
+        | What::Sign { .. }
+        | What::Timed { .. }
+        | What::Trouble { .. } => None,
     });
     left_out.collect()
 }
@@ -217,7 +225,26 @@ impl History {
                 self.acid.extend(inside.map(|inside| (key.clone(), inside)));
                 None
             }
-            _ => None,
+            Act::Done { .. }
+            | Act::LeftOut { .. }
+            | Act::Counted { .. }
+            | Act::WantsWater { .. }
+            | Act::Recounted { .. }
+            | Act::Started { .. }
+            | Act::Answered { .. }
+            | Act::Cleared { .. }
+            | Act::Tool { .. }
+            | Act::Measured { .. }
+            | Act::Looked { .. }
+            | Act::TimeLeft { .. }
+            | Act::Followed
+            | Act::Planned { .. }
+            | Act::Overruled
+            | Act::Noted { .. }
+            | Act::Paused
+            | Act::Resumed
+            | Act::Undone { .. }
+            | Act::Reopened => None,
         }
     }
 

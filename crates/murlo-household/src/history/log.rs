@@ -50,10 +50,10 @@ pub fn done(
 ) -> Vec<Done> {
     let finished = guided.into_iter().filter_map(|clean| {
         let closing = clean.closing?;
-        let outcome = match closing.act {
-            Act::Finished { outcome } | Act::Vouched { outcome, .. } => outcome?,
-            _ => return None,
+        let (Act::Finished { outcome } | Act::Vouched { outcome, .. }) = closing.act else {
+            return None;
         };
+        let outcome = outcome?;
         if outcome.work == Work::Rehearsal {
             return None;
         }

@@ -107,7 +107,11 @@ impl Task {
         let since = match &self.plan.steps[i].doing {
             Doing::Wait { .. } => step.timer.as_ref()?.started_at,
             Doing::Count { .. } if step.count > 0 => begun.last_at,
-            _ => return None,
+            Doing::Once
+            | Doing::Count { .. }
+            | Doing::Ask { .. }
+            | Doing::Clear { .. }
+            | Doing::Measure { .. } => return None,
         };
         i32::try_from(since.duration_since(zero).as_secs()).ok()
     }
@@ -165,7 +169,11 @@ impl Task {
     fn counted(&self, i: usize, step: &Step) -> (u32, u32) {
         let planned = match step.doing {
             Doing::Count { target } => target,
-            _ => 1,
+            Doing::Once
+            | Doing::Wait { .. }
+            | Doing::Ask { .. }
+            | Doing::Clear { .. }
+            | Doing::Measure { .. } => 1,
         };
         let begun = self.begun.as_ref();
         match (begun.and_then(|b| b.state.steps.get(i)), &step.doing) {

@@ -142,9 +142,10 @@ fn of_work(work: &Upkeep, brewer: &Brewer, day: Date, next: Date) -> Option<Prop
     }
     let told = text::day(due, day);
     // The needles have a plan of their own.
-    let (kind, job) = match work.job {
-        Job::Needles => (Work::Needles, None),
-        job => (Work::Upkeep, Some(job)),
+    let (kind, job) = if work.job == Job::Needles {
+        (Work::Needles, None)
+    } else {
+        (Work::Upkeep, Some(work.job))
     };
     Some(Proposed {
         stop: Stop {

@@ -94,6 +94,15 @@ struct Needs {
     times: [u32; 3],
 }
 
+/// A brewer is not cleaned more often than once a week, however fast chalk grows. Judged.
+const LEAST_DAYS: f64 = 7.0;
+
+/// Days from one clean to the next where a day adds such a share of the limit.
+fn between_cleans(used_a_day: f64) -> i32 {
+    let by_chalk = 1.0 / used_a_day.max(1e-9);
+    by_chalk.clamp(LEAST_DAYS, HYGIENE_DAYS).round() as i32
+}
+
 impl Cupboard<'_> {
     /// Everything in it, what runs short first.
     #[must_use]
@@ -127,8 +136,7 @@ impl Cupboard<'_> {
                     continue;
                 };
                 let forecast = &circuit.forecast;
-                let by_chalk = 1.0 / forecast.used_a_day.max(1e-9);
-                let interval = by_chalk.clamp(7.0, HYGIENE_DAYS).round() as i32;
+                let interval = between_cleans(forecast.used_a_day);
                 let days = |first: Date| {
                     let first = first.max(self.today);
                     let until = days_after(self.today, AHEAD_DAYS);
@@ -435,5 +443,26 @@ fn need_text(needs: &Needs, amount: &dyn Fn(f64) -> String, words: (&str, &str))
             "The next three months: about {times}{band}, {}",
             amount(all)
         ),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::between_cleans;
+
+    #[test]
+    fn cleans_are_a_week_to_half_a_year_apart() {
+        for (used_a_day, days) in [
+            (1.0, 7),
+            (1.0 / 6.0, 7),
+            (1.0 / 7.4, 7),
+            (1.0 / 7.6, 8),
+            (1.0 / 100.0, 100),
+            (1.0 / 183.0, 183),
+            (1.0 / 184.0, 183),
+            (0.0, 183),
+        ] {
+            assert_eq!(between_cleans(used_a_day), days, "{used_a_day}");
+        }
     }
 }

@@ -136,7 +136,15 @@ impl SupplyKind {
             Job::RinsePod => Some(Self::RinsePod),
             Job::Stains => Some(Self::StainRemover),
             Job::Needles => Some(Self::Clip),
-            _ => None,
+            Job::Empty
+            | Job::Back
+            | Job::Tray
+            | Job::Wash
+            | Job::Hollow
+            | Job::Holder
+            | Job::Reusable
+            | Job::LightBath
+            | Job::Slime => None,
         }
     }
 }
@@ -209,7 +217,7 @@ pub fn level(
     let came = moved.iter().map(|m| match m.what {
         Moved::Bought { amount } if m.at >= from.1 => amount,
         Moved::PouredAway { amount } if m.at >= from.1 => -amount,
-        _ => 0.0,
+        Moved::Bought { .. } | Moved::Counted { .. } | Moved::PouredAway { .. } => 0.0,
     });
     let went = drawn
         .iter()

@@ -71,6 +71,13 @@ fn a_level_is_the_sum_of_what_happened_since_it_was_counted() {
             vec![drawn(6, 100.0)],
             Some(800.0),
         ),
+        // What was taken at the instant of the count is in the count.
+        (
+            None,
+            vec![counted(5, 900.0)],
+            vec![drawn(5, 100.0)],
+            Some(900.0),
+        ),
         (
             None,
             vec![bought(5, 1000.0)],

@@ -55,7 +55,7 @@ impl Mechanism {
             programme_with: match circuit.outlet {
                 Outlet::Capsule if is_coded => Some(Thing::Disc),
                 Outlet::Pod if brewer.carafe.is_some() => Some(Thing::Adapter),
-                _ => None,
+                Outlet::Pod | Outlet::Capsule | Outlet::Grounds => None,
             },
             has_programme: brewer.way(circuit) == Way::Programme || brewer.self_clean,
             needs_light: facts.needs_light == Some(true),

@@ -267,7 +267,11 @@ fn acts(plan: &Plan) -> Vec<PlannedAct> {
     let of_step = |(i, step): (usize, &Step)| {
         let count = match step.doing {
             Doing::Count { target } => target,
-            _ => 0,
+            Doing::Once
+            | Doing::Wait { .. }
+            | Doing::Ask { .. }
+            | Doing::Clear { .. }
+            | Doing::Measure { .. } => 0,
         };
         let acts = step.acts(count).filter(does).map(|instruction| PlannedAct {
             step: i,

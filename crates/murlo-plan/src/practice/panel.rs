@@ -100,7 +100,17 @@ impl Button {
             Self::Disc => brewer.is_coded(),
             Self::Adapter => outlet == Outlet::Pod && brewer.carafe.is_some(),
             Self::Needles => outlet != Outlet::Grounds,
-            _ => true,
+            Self::Plug
+            | Self::Power
+            | Self::Lid
+            | Self::Brew
+            | Self::Brewed
+            | Self::Bath
+            | Self::Water
+            | Self::EmptyReservoir
+            | Self::WashReservoir
+            | Self::Vessel
+            | Self::Note => true,
         }
     }
 

@@ -292,7 +292,7 @@ fn first_press(facts: &Facts, ml: f64) -> Draft {
     let mode = facts.mode();
     let filled = match facts.circuit.heater {
         Heater::Tank => "Now the hot tank holds bath.",
-        _ => "Now the tubes and the heater hold bath.",
+        Heater::Thermoblock | Heater::DripRiser => "Now the tubes and the heater hold bath.",
     };
     let mut acts = let_water_pass(facts);
     acts.extend([Instruction::CloseLid, Instruction::PlugIn]);

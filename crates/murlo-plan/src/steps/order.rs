@@ -184,10 +184,10 @@ pub(crate) fn one_bath(
 pub(crate) fn mark_plug(steps: &mut [Step], mut plugged: bool) {
     for step in steps {
         for instruction in &step.instructions {
-            match instruction {
-                Instruction::Unplug => plugged = false,
-                Instruction::PlugIn => plugged = true,
-                _ => {}
+            if *instruction == Instruction::Unplug {
+                plugged = false;
+            } else if *instruction == Instruction::PlugIn {
+                plugged = true;
             }
         }
         step.plugged = plugged;
@@ -224,10 +224,9 @@ fn fit_into_the_wait(drafts: &mut Vec<Draft>, facts: &Facts) {
     };
     // Only a machine that can be unplugged can be wiped meanwhile, or after the bath.
     let is_unplugged = kind == Kind::Soak && !facts.mode().is_there;
-    let fits = |draft: &Draft| match draft.kind() {
-        Kind::Others | Kind::FilterSoak => true,
-        Kind::Body => is_unplugged,
-        _ => false,
+    let fits = |draft: &Draft| {
+        matches!(draft.kind(), Kind::Others | Kind::FilterSoak)
+            || (draft.kind() == Kind::Body && is_unplugged)
     };
     let (moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(|draft| {
         let minutes = minutes::planned(&draft.step).hands;

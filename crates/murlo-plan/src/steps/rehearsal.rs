@@ -9,6 +9,22 @@ const REHEARSED_SOAK: f64 = 1.0;
 
 const REHEARSED_COUNT: u32 = 2;
 
+/// Whether an instruction of such a step is done with plain water too.
+fn is_rehearsed(instruction: &Instruction, kind: Kind) -> bool {
+    // The filter stays where it is, and nothing comes that a paper filter would catch.
+    let is_filter = matches!(
+        instruction,
+        Instruction::PutIn {
+            thing: Thing::Filter | Thing::PaperFilter,
+            ..
+        }
+    );
+    let is_note = matches!(instruction, Instruction::NoteOn | Instruction::NoteOff);
+    // No hand goes inside before it is put back.
+    let is_pulled = *instruction == Instruction::Unplug && kind == Kind::Ready;
+    !(is_filter || is_note || is_pulled)
+}
+
 /// The same step with plain water.
 pub(crate) fn rehearse(draft: &mut Draft) {
     let kind = draft.kind();
@@ -18,29 +34,16 @@ pub(crate) fn rehearse(draft: &mut Draft) {
     step.during = None;
     step.cautions
         .retain(|c| !matches!(c.hazard, Hazard::Acid | Hazard::NeverMix));
-    step.instructions
-        .retain_mut(|instruction| match instruction {
-            Instruction::NoteOn | Instruction::NoteOff => false,
-            // No hand goes inside before it is put back.
-            Instruction::Unplug => kind != Kind::Ready,
-            // The filter stays where it is, and nothing comes that a paper filter would catch.
-            Instruction::PutIn {
-                thing: Thing::Filter | Thing::PaperFilter,
-                ..
-            } => false,
-            Instruction::PourBath { mg_l, lines, .. } => {
-                *mg_l = 0.0;
-                *lines = vec![
-                    "Plain water in place of the bath: as much as the bath would be.".to_owned(),
-                ];
-                true
-            }
-            Instruction::Soak { minutes } => {
-                *minutes = minutes.min(REHEARSED_SOAK);
-                true
-            }
-            _ => true,
-        });
+    step.instructions.retain(|i| is_rehearsed(i, kind));
+    for instruction in &mut step.instructions {
+        if let Instruction::PourBath { mg_l, lines, .. } = instruction {
+            *mg_l = 0.0;
+            *lines =
+                vec!["Plain water in place of the bath: as much as the bath would be.".to_owned()];
+        } else if let Instruction::Soak { minutes } = instruction {
+            *minutes = minutes.min(REHEARSED_SOAK);
+        }
+    }
     if kind == Kind::Rinse {
         // Nothing was washed in between: what is left of the water goes first.
         step.instructions.insert(0, Instruction::EmptyReservoir);
@@ -58,36 +61,35 @@ pub(crate) fn rehearse(draft: &mut Draft) {
             *target = (*target).min(REHEARSED_COUNT);
             step.figure = None;
         }
-        _ => {}
+        Doing::Once
+        | Doing::Wait { .. }
+        | Doing::Ask { .. }
+        | Doing::Clear { .. }
+        | Doing::Measure { .. } => {}
     }
     say_as_rehearsed(kind, step);
 }
 
 /// The words of a step that are others with plain water.
 fn say_as_rehearsed(kind: Kind, step: &mut Step) {
-    match kind {
-        Kind::Ready => {
-            step.act = "Empty and ready".to_owned();
-            step.cautions.retain(|c| c.hazard != Hazard::Unplug);
-        }
-        Kind::Mix => {
-            step.title = "Fill with plain water".to_owned();
-            step.check = "Water stands in the reservoir, nothing else.".to_owned();
-            step.act = "Water is in".to_owned();
-            step.figure = None;
-        }
-        Kind::Verify => {
-            step.title = "Do you know the buttons?".to_owned();
-            step.instructions = vec![Instruction::mind(
-                "Write down what was different: edit the button recipe of this brewer.",
-            )];
-            step.check = "You could do it again without looking.".to_owned();
-            step.mistake =
-                "Leaving the cleaning mode half-way: some brewers then refuse to brew.".to_owned();
-            step.act = "Yes".to_owned();
-            step.doing = Doing::Once;
-            step.figure = None;
-        }
-        _ => {}
+    if kind == Kind::Ready {
+        step.act = "Empty and ready".to_owned();
+        step.cautions.retain(|c| c.hazard != Hazard::Unplug);
+    } else if kind == Kind::Mix {
+        step.title = "Fill with plain water".to_owned();
+        step.check = "Water stands in the reservoir, nothing else.".to_owned();
+        step.act = "Water is in".to_owned();
+        step.figure = None;
+    } else if kind == Kind::Verify {
+        step.title = "Do you know the buttons?".to_owned();
+        step.instructions = vec![Instruction::mind(
+            "Write down what was different: edit the button recipe of this brewer.",
+        )];
+        step.check = "You could do it again without looking.".to_owned();
+        step.mistake =
+            "Leaving the cleaning mode half-way: some brewers then refuse to brew.".to_owned();
+        step.act = "Yes".to_owned();
+        step.doing = Doing::Once;
+        step.figure = None;
     }
 }

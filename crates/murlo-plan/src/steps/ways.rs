@@ -102,7 +102,9 @@ fn started(facts: &Facts, holds_ml: f64, minutes: f64) -> Vec<Instruction> {
         Instruction::PlaceVessel { holds_ml },
         Instruction::mind(match facts.circuit.outlet {
             Outlet::Capsule => "It runs, pauses and runs again, and ends when the tank is empty.",
-            _ => "It brews, pauses and brews again. The pauses are part of it.",
+            Outlet::Pod | Outlet::Grounds => {
+                "It brews, pauses and brews again. The pauses are part of it."
+            }
         }),
         Instruction::Programme { minutes },
     ]);

@@ -10,11 +10,9 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use icalendar::{
-    Calendar, CalendarDateTime, Component, DatePerhapsTime, Event, EventLike, EventStatus,
-};
+use icalendar::{Calendar, Component, Event, EventLike, EventStatus, Property};
 use jiff::Timestamp;
-use jiff::civil::{Date, date};
+use jiff::civil::{Date, DateTime, date};
 use jiff::tz::TimeZone;
 use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem};
@@ -25,23 +23,22 @@ use murlo_store::Store;
 /// No calendar of a home is longer.
 const LONGEST: usize = 512 * 1024;
 
-fn chrono_date(day: Date) -> icalendar::DatePerhapsTime {
-    let parts = (
-        i32::from(day.year()),
-        day.month().unsigned_abs().into(),
-        day.day().unsigned_abs().into(),
-    );
-    let day = icalendar_date(parts);
-    DatePerhapsTime::Date(day)
+/// No stay is told from before.
+const EARLIEST: Date = date(1970, 1, 1);
+/// A day as calendars write it.
+const DAY: &str = "%Y%m%d";
+/// A time of day as calendars write it.
+const TIME: &str = "%Y%m%dT%H%M%S";
+
+fn instant(at: Timestamp) -> String {
+    at.to_zoned(TimeZone::UTC)
+        .strftime(&format!("{TIME}Z"))
+        .to_string()
 }
 
-fn icalendar_date((year, month, day): (i32, u32, u32)) -> chrono::NaiveDate {
-    chrono::NaiveDate::from_ymd_opt(year, month, day).unwrap_or_default()
-}
-
-fn instant(at: Timestamp) -> DatePerhapsTime {
-    let at = chrono::DateTime::from_timestamp(at.as_second(), 0).unwrap_or_default();
-    DatePerhapsTime::DateTime(CalendarDateTime::Utc(at))
+fn day_property(name: &str, day: Date) -> Property {
+    let mut property = Property::new(name, day.strftime(DAY).to_string());
+    property.add_parameter("VALUE", "DATE").done()
 }
 
 fn written(store: &Store, now: Timestamp) -> Result<String, ApiError> {
@@ -57,10 +54,9 @@ fn written(store: &Store, now: Timestamp) -> Result<String, ApiError> {
 
 fn event(one: &Occasion, now: Timestamp) -> Event {
     let mut event = Event::new();
-    let stamp = chrono::DateTime::from_timestamp(now.as_second(), 0).unwrap_or_default();
     event
         .uid(&format!("{}@murlo", one.uid))
-        .timestamp(stamp)
+        .add_property("DTSTAMP", instant(now))
         .summary(&one.summary)
         .status(match one.is_cancelled {
             true => EventStatus::Cancelled,
@@ -75,10 +71,12 @@ fn event(one: &Occasion, now: Timestamp) -> Event {
     match one.span {
         Span::Day(day) => {
             let next = day.tomorrow().unwrap_or(day);
-            event.starts(chrono_date(day)).ends(chrono_date(next));
+            event.append_property(day_property("DTSTART", day));
+            event.append_property(day_property("DTEND", next));
         }
         Span::Time(from, until) => {
-            event.starts(instant(from)).ends(instant(until));
+            event.add_property("DTSTART", instant(from));
+            event.add_property("DTEND", instant(until));
         }
     }
     event.done()
@@ -204,14 +202,12 @@ fn stays(text: &str, zone: &TimeZone) -> Result<Vec<Stay>, Problem> {
         if event.get_status() == Some(EventStatus::Cancelled) {
             continue;
         }
-        let (Some(from), Some(until)) = (event.get_start(), event.get_end()) else {
+        let day = |name| event.property_value(name).and_then(|at| day_of(at, zone));
+        let (Some(from), Some(until)) = (day("DTSTART"), day("DTEND")) else {
             let told = event.get_summary().unwrap_or("an entry without a name");
             return Err(refuse(format!("\"{told}\" has no first or last day")));
         };
-        let (from, until) = (day_of(&from, zone), day_of(&until, zone));
-        if let (Some(from), Some(until)) = (from, until)
-            && until > from
-        {
+        if until > from && from >= EARLIEST {
             stays.push(Stay { from, until });
         }
     }
@@ -225,27 +221,15 @@ fn stays(text: &str, zone: &TimeZone) -> Result<Vec<Stay>, Problem> {
     Ok(stays)
 }
 
-/// The civil day of a calendar's date, where the household lives.
-fn day_of(given: &DatePerhapsTime, zone: &TimeZone) -> Option<Date> {
-    use chrono::Datelike;
-    let civil = |day: chrono::NaiveDate| {
-        let (month, of_month) = (
-            i8::try_from(day.month()).ok()?,
-            i8::try_from(day.day()).ok()?,
-        );
-        let year = i16::try_from(day.year()).ok()?;
-        Date::new(year, month, of_month).ok()
-    };
-    match given {
-        DatePerhapsTime::Date(day) => civil(*day),
-        DatePerhapsTime::DateTime(CalendarDateTime::Utc(at)) => {
-            let at = Timestamp::from_second(at.timestamp()).ok()?;
-            Some(at.to_zoned(zone.clone()).date())
-        }
-        DatePerhapsTime::DateTime(CalendarDateTime::Floating(at)) => civil(at.date()),
-        DatePerhapsTime::DateTime(CalendarDateTime::WithTimezone { date_time, .. }) => {
-            civil(date_time.date())
-        }
+/// The civil day of a calendar's date, where the household lives: a time that names no zone, or another, counts where it is.
+fn day_of(given: &str, zone: &TimeZone) -> Option<Date> {
+    if let Some(at) = given.strip_suffix('Z') {
+        let at = DateTime::strptime(TIME, at).ok()?;
+        let at = at.to_zoned(TimeZone::UTC).ok()?.timestamp();
+        Some(at.to_zoned(zone.clone()).date())
+    } else if given.contains('T') {
+        Some(DateTime::strptime(TIME, given).ok()?.date())
+    } else {
+        Date::strptime(DAY, given).ok()
     }
-    .filter(|day| *day >= date(1970, 1, 1))
 }

@@ -161,7 +161,15 @@ fn names_that_are_not_there_are_refused_in_an_export() {
 fn one_comes_again_after_the_usual_time() {
     let day = date(2026, 6, 1);
     let ago = |n: i32| murlo_base::days::days_after(day, -n);
-    let cases: [(&[i32], i32); 4] = [(&[], 28), (&[21], 21), (&[14, 28, 60], 14), (&[400], 366)];
+    // The days that were come on, and the middle of the times between: neither the least nor the greatest of them.
+    let cases: [(&[i32], i32); 6] = [
+        (&[], 28),
+        (&[21], 21),
+        (&[14, 28, 60], 14),
+        (&[30, 37, 51], 14),
+        (&[14, 21, 51, 81], 30),
+        (&[400], 366),
+    ];
     for (came, days) in cases {
         let came: Vec<_> = came.iter().map(|n| ago(*n)).collect();
         assert_eq!(next_after(day, &came), ago(-days));

@@ -240,3 +240,45 @@ fn weeks_begin_on_mondays() {
         told(&[(0, "30 Nov"), (7, "7 Dec"), (14, "14 Dec")])
     );
 }
+
+#[test]
+fn what_is_left_out_harms_by_what_is_beyond_the_limit_and_never_by_nothing() {
+    for (used, a_day, weight) in [
+        (0.0, 0.0, 0.05),
+        (1.04, 0.0, 0.05),
+        (1.05, 0.0, 0.05),
+        (1.06, 0.0, 0.06),
+        (0.5, 0.01, 0.05),
+        (0.5, 0.02, 0.06),
+        (0.5, 0.03, 0.34),
+    ] {
+        let mut card = card("pod", Family::PodReservoir, (3, 8, 20));
+        let forecast = &mut card.circuits[0].forecast;
+        (forecast.chalk.used, forecast.used_a_day) = (used, a_day);
+        let found = proposed(&card, 0, 28);
+        assert!((found[0].weight - weight).abs() < 1e-9, "{used} {a_day}");
+    }
+}
+
+#[test]
+fn a_clean_that_is_in_takes_the_small_works_within_it_along() {
+    // Due on the day, due before the next visit, on the day of it, and after it.
+    for (due, is_in) in [(0, true), (27, true), (28, true), (29, false)] {
+        let mut card = card("pod", Family::PodReservoir, (due, due, due));
+        work(&mut card, 0, true, false);
+        let found = proposed(&card, 0, 28);
+        let clean = found.iter().find(|p| p.what == "descale").unwrap();
+        let tray = found.iter().any(|p| p.what == "Drip tray");
+        assert_eq!((clean.is_in, tray), (is_in, !is_in), "{due}");
+    }
+}
+
+fn proposed(card: &BrewerCard, on: i32, next: i32) -> Vec<Proposed> {
+    let draft = BrewerDraft {
+        nickname: card.nickname.clone(),
+        ..BrewerDraft::template(Family::PodReservoir, Units::Metric, "h", "hard", day(-30))
+    };
+    let brewer = draft.check(card.id.clone(), None, day(-30)).unwrap();
+    let brewers = std::collections::HashMap::from([(card.id.clone(), brewer)]);
+    propose(std::slice::from_ref(card), &brewers, day(on), day(next))
+}

@@ -1,8 +1,6 @@
 //! The cupboard over HTTP: counted, drawn from by what is done, taken back, exported and read again.
 
-mod kit;
-
-use kit::{Server, day, json, with_brewer};
+use crate::kit::{Server, day, json, with_brewer};
 use serde_json::Value;
 
 async fn thing(server: &Server, id: &str) -> Value {

@@ -2,9 +2,7 @@
 //!
 //! Short by default; `MURLO_FAULTS=1000` (as `make faults` sets) pulls it that often.
 
-mod kit;
-
-use kit::{Server, next_act};
+use crate::kit::{Server, next_act};
 use serde_json::{Value, json};
 use std::fs;
 use std::path::Path;
@@ -52,7 +50,7 @@ fn good(folder: &Path, arguments: &[&str]) -> Vec<u8> {
 
 /// The demo's homes, and the same with other names.
 fn two_households(folder: &Path) -> [Vec<u8>; 2] {
-    let demo = include_str!("../demo/orrin-sound.json");
+    let demo = include_str!("../../demo/orrin-sound.json");
     [
         demo.to_owned(),
         demo.replace("Lamp-room pod", "Kelp-shed pod"),

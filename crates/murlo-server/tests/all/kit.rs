@@ -1,5 +1,4 @@
 //! A server on a free port of this machine, asked over HTTP by hand-made requests; no HTTP client crate is needed.
-#![allow(dead_code, reason = "each test file uses its part")]
 
 use jiff::civil::Date;
 use jiff::{Timestamp, ToSpan};

@@ -1,5 +1,4 @@
 //! A real server in a process of its own, spoken to over HTTP.
-#![allow(dead_code, reason = "each test file uses its part")]
 
 use serde_json::{Value, json};
 use std::io::{BufRead, BufReader, Read, Write};
@@ -49,11 +48,6 @@ impl Server {
     /// Waits until it has ended by itself.
     pub fn wait(&mut self) -> ExitStatus {
         self.process.wait().unwrap()
-    }
-
-    /// How it ended, once it has.
-    pub fn ended(&mut self) -> Option<ExitStatus> {
-        self.process.try_wait().unwrap()
     }
 
     /// SIGKILL on Unix: nothing is flushed, nothing is closed.

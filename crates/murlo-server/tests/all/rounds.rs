@@ -1,13 +1,11 @@
 //! The round of homes, over HTTP: a visit planned, run, closed and left with its cards; homes, guests and calendars.
 
-mod kit;
-
+use crate::kit::{Answer, Server, day, json, now, with_brewer};
 use image::{ImageFormat, RgbImage};
-use kit::{Answer, Server, day, json, now, with_brewer};
 use serde_json::Value;
 use std::io::Cursor;
 
-const GUESTS: &str = include_str!("../../murlo/demo/cottage-guests.ics");
+const GUESTS: &str = include_str!("../../../murlo/demo/cottage-guests.ics");
 
 async fn get(server: &Server, path: &str) -> Value {
     let answer = server.ask("GET", path, Value::Null).await;
@@ -380,11 +378,11 @@ async fn a_calendar_is_fed_until_it_is_cut_off() {
         .find(|(uid, ..)| uid == "visit-v1@murlo")
         .unwrap();
     let begins = now()
-        .in_tz(&kit::zone())
+        .in_tz(&crate::kit::zone())
         .unwrap()
         .date()
         .at(9, 30, 0, 0)
-        .in_tz(&kit::zone())
+        .in_tz(&crate::kit::zone())
         .unwrap()
         .timestamp();
     assert_eq!(visit.1, begins.strftime("%Y%m%dT%H%M%SZ").to_string());

@@ -1,8 +1,6 @@
 //! The API over a real store: answers, refusals as problems, and who may ask.
 
-mod kit;
-
-use kit::{Server, day, json, with_brewer};
+use crate::kit::{Server, day, json, with_brewer};
 use serde_json::Value;
 
 #[tokio::test]

@@ -1,8 +1,6 @@
 //! Whatever is typed gets an answer or a precise refusal: never a crash, never a 500, never a change half made.
 
-mod kit;
-
-use kit::{Server, day, json, now, with_brewer};
+use crate::kit::{Server, day, json, now, with_brewer};
 use serde_json::Value;
 
 /// Values that people, broken programs and bad luck put into fields.

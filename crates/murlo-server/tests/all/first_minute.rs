@@ -1,8 +1,6 @@
 //! The first minute over HTTP: a look keeps nothing, keeping is all or nothing, and twice is once.
 
-mod kit;
-
-use kit::{Server, json};
+use crate::kit::{Server, json};
 use serde_json::Value;
 
 fn answers() -> Value {

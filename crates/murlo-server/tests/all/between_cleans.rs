@@ -1,8 +1,6 @@
 //! Waters, what is written down between cleans, and what it teaches, over HTTP.
 
-mod kit;
-
-use kit::{Server, day, json, said, with_brewer};
+use crate::kit::{Server, day, json, said, with_brewer};
 use murlo_calc::topic;
 use serde_json::Value;
 
@@ -213,7 +211,7 @@ async fn waters_blend_stand_on_the_ruler_and_show_what_would_change() {
 async fn every_reference_case_holds_over_http() {
     let server = Server::start().await;
     let cases: Vec<Value> =
-        serde_json::from_str(include_str!("../../murlo-calc/testdata/reference.json")).unwrap();
+        serde_json::from_str(include_str!("../../../murlo-calc/testdata/reference.json")).unwrap();
     assert!(cases.len() > 50);
     for case in cases {
         let path = format!("/api/calc/{}", case["kind"].as_str().unwrap());

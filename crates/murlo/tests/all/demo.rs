@@ -1,8 +1,6 @@
 //! The demo: every brewer of the made-up homes goes from plan to log.
 
-mod kit;
-
-use kit::{Server, next_act};
+use crate::kit::{Server, next_act};
 use serde_json::{Value, json};
 
 #[test]

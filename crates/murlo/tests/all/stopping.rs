@@ -1,9 +1,6 @@
 //! Being told to stop, and being alone: signals, half-open requests, a second server on the same file.
-#![cfg(unix)]
 
-mod kit;
-
-use kit::{NOW, Server, signal, until};
+use crate::kit::{NOW, Server, signal, until};
 use serde_json::Value;
 use std::io::{Read, Write};
 use std::net::TcpStream;

@@ -155,7 +155,7 @@ fn a_file_from_before_the_journal_is_backed_up_and_brought_up_to_date() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("home.db");
     let old = rusqlite::Connection::open(&path).unwrap();
-    old.execute_batch(include_str!("../migrations/0001_facts.sql"))
+    old.execute_batch(include_str!("../../migrations/0001_facts.sql"))
         .unwrap();
     old.pragma_update(None, "user_version", 1).unwrap();
     let body = serde_json::to_string(&brewer("kiln")).unwrap();

@@ -2,16 +2,14 @@
 //!
 //! Short by default; `MURLO_IMPORTS=20000` (as `make faults` sets) tries that many.
 
-mod kit;
-
-use kit::{Server, json};
+use crate::kit::{Server, json};
 use proptest::prelude::*;
 use proptest::test_runner::{Config, TestRunner};
 use serde_json::Value;
 
 /// One brewer of each of three families, and all that belongs to them.
 fn household() -> Value {
-    let landed = include_str!("../../murlo-household/testdata/landed-1.json");
+    let landed = include_str!("../../../murlo-household/testdata/landed-1.json");
     let mut export = serde_json::from_str::<Value>(landed).unwrap()["export"].take();
     let kept = ["harbour-pod", "galley", "office-coded"];
     let is_kept = |id: &Value| kept.contains(&id.as_str().unwrap_or_default());

@@ -1,8 +1,6 @@
 //! Small works beside descaling, over HTTP: ticked off, guided to the end, set to another cadence, and days away.
 
-mod kit;
-
-use kit::{Server, day, json, with_brewer};
+use crate::kit::{Server, day, json, with_brewer};
 use serde_json::Value;
 
 async fn work(server: &Server, id: &str, job: &str) -> Value {

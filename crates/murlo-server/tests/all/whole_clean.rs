@@ -1,9 +1,7 @@
 //! What goes with a clean over HTTP: sides of a combination, needles alone, rehearsals, trouble, photos.
 
-mod kit;
-
+use crate::kit::{Answer, Server, json, said, with_brewer, with_family};
 use image::{ImageFormat, RgbImage};
-use kit::{Answer, Server, json, said, with_brewer, with_family};
 use serde_json::Value;
 use std::io::Cursor;
 

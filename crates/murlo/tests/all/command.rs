@@ -29,7 +29,7 @@ fn said(output: &Output) -> String {
 #[test]
 fn reference_cases_pass_through_the_command() {
     let cases: Vec<Value> =
-        serde_json::from_str(include_str!("../../murlo-calc/testdata/reference.json")).unwrap();
+        serde_json::from_str(include_str!("../../../murlo-calc/testdata/reference.json")).unwrap();
     let mut kinds: Vec<_> = cases.iter().map(|c| c["kind"].as_str().unwrap()).collect();
     kinds.sort_unstable();
     kinds.dedup();

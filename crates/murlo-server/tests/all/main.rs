@@ -1,0 +1,12 @@
+//! The API over a real store, in one program: each file of tests would be linked anew.
+
+mod any_input;
+mod api;
+mod between_cleans;
+mod cupboard;
+mod first_minute;
+mod imports;
+mod kit;
+mod rounds;
+mod small_works;
+mod whole_clean;

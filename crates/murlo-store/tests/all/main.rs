@@ -1,0 +1,5 @@
+//! Real SQLite files, in one program.
+
+mod files;
+mod household;
+mod journal;

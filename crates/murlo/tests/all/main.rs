@@ -1,0 +1,9 @@
+//! The program as people run it, in one program of tests.
+
+mod command;
+mod demo;
+mod faults;
+mod killed;
+mod kit;
+#[cfg(unix)]
+mod stopping;
