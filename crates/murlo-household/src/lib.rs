@@ -23,7 +23,4 @@ pub use photo::{Photo, PhotoBrief, PhotoOf, Shows};
 pub use settings::{Clock, Settings, is_as_it_starts};
 
 #[cfg(test)]
-mod written;
-
-#[cfg(test)]
 mod tests;

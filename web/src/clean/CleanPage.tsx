@@ -15,8 +15,8 @@ import { Mishaps } from "./Mishaps";
 import { canSpeak, readAloud } from "./readAloud";
 import { StepCard } from "./StepCard";
 import { serverAhead } from "./serverAhead";
-import { useActs } from "./useActs";
 import { useAwake } from "./useAwake";
+import { useCleanActs } from "./useCleanActs";
 import { usePress } from "./usePress";
 import { walked } from "./wayAhead";
 
@@ -47,7 +47,7 @@ export function OpenClean({ id, inVisit = false }: { id: string; inVisit?: boole
 }
 
 function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; inVisit: boolean }) {
-  const { act, retry, letGo, takeBack, waiting, error, aside } = useActs(told.id);
+  const { act, retry, letGo, takeBack, waiting, error, aside } = useCleanActs(told.id);
   const way = useQuery(queries.ahead(told.id, told.events, !told.state.closed && !told.state.paused));
   const { view: clean, known } = walked(told, way.data, waiting, ahead);
   const { plan, state } = clean;

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
+import type { Waiting } from "../acts/ActQueue";
 import type { Schemas } from "../api/client";
-import type { Waiting } from "./ActQueue";
 import { walked } from "./wayAhead";
 
 const state = (title: string, timer: Schemas["Timer"] | null = null) =>

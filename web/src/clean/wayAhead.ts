@@ -1,5 +1,5 @@
+import type { Waiting } from "../acts/ActQueue";
 import type { Schemas } from "../api/client";
-import type { Waiting } from "./ActQueue";
 
 type View = Schemas["CleanView"];
 type State = Schemas["State"];

@@ -404,24 +404,26 @@ fn each_answer_on_the_way_to_a_cause_reads_as_it_is_written_down() {
     };
     for context in [Context::default(), worn] {
         for cause in Cause::ALL {
-            writeln!(text, "== {cause:?}, pods {}", context.pods).unwrap();
+            let pods = if context.pods { "" } else { ", no pods" };
+            writeln!(text, "# {}{pods}", cause.words()).unwrap();
             let mut told = Seen::new();
             for _ in 0..8 {
                 let found = diagnose(&told, &context).unwrap();
-                writeln!(text, "{} {:?}", found.text, found.working[0].inputs).unwrap();
-                for c in found.causes.iter().take(3) {
-                    let (for_it, against) = (&c.evidence_for, &c.evidence_against);
-                    writeln!(
-                        text,
-                        "  {:.3} {} + {for_it:?} - {against:?}",
-                        c.probability, c.words
-                    )
-                    .unwrap();
-                }
-                let Some(next) = found.next_test else { break };
-                writeln!(text, "  ? {} ({:.3} bits)", next.question, next.gain_bits).unwrap();
+                let causes = found.causes.iter().take(2).map(|c| {
+                    let percent = 100.0 * c.probability;
+                    format!("{} {percent:.1} %", c.words)
+                });
+                let causes: Vec<_> = causes.collect();
+                write!(text, "  {} {}.", found.text, causes.join(", ")).unwrap();
+                let Some(next) = found.next_test else {
+                    text.push('\n');
+                    break;
+                };
                 let sign = SIGNS.iter().find(|s| s.id == next.sign).unwrap();
-                told.insert(next.sign, sign.shows(cause));
+                let shows = sign.shows(cause);
+                let answer = if shows { "Yes" } else { "No" };
+                writeln!(text, " {} {answer}", next.question).unwrap();
+                told.insert(next.sign, shows);
             }
         }
     }

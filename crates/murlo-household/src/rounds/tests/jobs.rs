@@ -4,23 +4,65 @@ use super::driven::Driven;
 use super::*;
 use murlo_base::units::Units;
 use murlo_brewer::bath::Agent;
-use murlo_brewer::bath::Recipe;
 use murlo_brewer::home::Home;
-use murlo_visit::Job;
+use murlo_visit::{At, Doing, Job};
 use std::fmt::Write;
 
-fn write_jobs(text: &mut String, title: &str, jobs: &[Job]) {
-    writeln!(text, "== {title}").unwrap();
-    for job in jobs {
-        let at = job.at.map_or_else(String::new, |at| format!(" at {at:?}"));
-        writeln!(text, "{} after {:?}{at}", job.id, job.after).unwrap();
-        for s in &job.segments {
-            let max = s
-                .max
-                .map_or_else(String::new, |max| format!(", at most {max} s"));
-            writeln!(text, "  {} {:?} {} s{max}", s.id, s.doing, s.seconds).unwrap();
+/// "pod/0: ready 60 s, first 18 s + 102 near, run 2 x (18 s + 102 near); pod/1 after pod/0: …".
+fn chains(jobs: &[Job]) -> String {
+    let chains = jobs.iter().map(|job| {
+        let mut parts: Vec<(String, usize)> = Vec::new();
+        let mut at = 0;
+        while at < job.segments.len() {
+            let step = &job.segments[at].id;
+            let until = job.segments[at..]
+                .iter()
+                .position(|s| s.doing == Doing::Hands && s.id != *step);
+            let mut until = until.map_or(job.segments.len(), |n| at + n);
+            // One press of many is a part of its own.
+            let again = job.segments[at + 1..until]
+                .iter()
+                .position(|s| s.doing == Doing::Hands);
+            until = again.map_or(until, |n| at + 1 + n);
+            let part = job.segments[at..until].iter().map(|s| {
+                let max = s
+                    .max
+                    .map_or_else(String::new, |max| format!(" at most {max}"));
+                let which = match s.doing {
+                    Doing::Hands => "",
+                    Doing::Near => " near",
+                    Doing::Free => " free",
+                };
+                format!("{}{which}{max}", s.seconds)
+            });
+            let part = format!("{step} {}", part.collect::<Vec<_>>().join(" + "));
+            match parts.last_mut() {
+                Some((last, times)) if *last == part => *times += 1,
+                _ => parts.push((part, 1)),
+            }
+            at = until;
         }
-    }
+        let parts = parts.into_iter().map(|(part, times)| match times {
+            1 => part,
+            n => format!("{n} times {part}"),
+        });
+        let after = match job.after.is_empty() {
+            true => String::new(),
+            false => format!(" after {}", job.after.join(", ")),
+        };
+        let at = match job.at {
+            None => String::new(),
+            Some(At::Done) => " (done)".to_owned(),
+            Some(At::Segment(n, None)) => format!(" (to be begun at {})", job.segments[n].id),
+            Some(At::Segment(n, Some(since))) => format!(" ({} since {since})", job.segments[n].id),
+        };
+        format!(
+            "  {}{after}{at}: {}",
+            job.id,
+            parts.collect::<Vec<_>>().join(", ")
+        )
+    });
+    chains.collect::<Vec<_>>().join("\n")
 }
 
 /// A task of what has been driven so far.
@@ -39,15 +81,6 @@ fn begun(driven: &Driven) -> Task {
 #[test]
 fn plans_come_to_the_jobs_they_came_to() {
     let mut text = String::new();
-    let strong = PlanOptions {
-        agent_id: Some("vinegar".into()),
-        percent: Some(24.0),
-        recipe: Some(Recipe::Ratio {
-            agent: 1.0,
-            water: 1.0,
-        }),
-        ..PlanOptions::default()
-    };
     let needles = PlanOptions {
         work: Work::Needles,
         ..PlanOptions::default()
@@ -55,16 +88,25 @@ fn plans_come_to_the_jobs_they_came_to() {
     for family in Family::ALL {
         for (name, options) in [
             ("usual", PlanOptions::default()),
-            ("strong", strong.clone()),
             ("needles", needles.clone()),
         ] {
             let Ok(plan) = plan(family, &options) else {
                 continue;
             };
             let one = task(&stop("pod"), &plan);
-            for order in [Order::Shortest, Order::Calm] {
-                let title = format!("{family:?}, {name}, {order:?}");
-                write_jobs(&mut text, &title, &one.jobs(order, NINE));
+            let orders = [Order::Shortest, Order::Calm];
+            // Calm keeps the presses of one brewer together; one family shows how.
+            for order in orders
+                .into_iter()
+                .take(if family == Family::PodReservoir { 2 } else { 1 })
+            {
+                let order_name = if order == Order::Calm {
+                    "calm"
+                } else {
+                    "shortest"
+                };
+                let (label, jobs) = (family.label(), one.jobs(order, NINE));
+                writeln!(text, "# {label}, {name}, {order_name}\n{}", chains(&jobs)).unwrap();
             }
         }
     }
@@ -80,12 +122,17 @@ fn what_is_left_of_a_clean_comes_to_the_jobs_it_came_to() {
             if driven.state().next.is_none() {
                 break;
             }
-            let one = begun(&driven);
-            write_jobs(
-                &mut text,
-                &format!("{family:?}, act {n}"),
-                &one.jobs(Order::Shortest, NINE),
-            );
+            // Every few acts: what is left changes by one act from one to the next.
+            if n % 6 == 0 {
+                let jobs = begun(&driven).jobs(Order::Shortest, NINE);
+                writeln!(
+                    text,
+                    "# {}, after {n} acts\n{}",
+                    family.label(),
+                    chains(&jobs)
+                )
+                .unwrap();
+            }
             driven.act(later(f64::from(n)));
         }
     }

@@ -11,59 +11,34 @@ use murlo_base::units::Units;
 use murlo_brewer::{Brewer, BrewerDraft};
 use murlo_clean::Outcome;
 use murlo_plan::pace::Took;
-use serde::Serialize;
 use std::fmt::Write;
 
-fn json(value: &impl Serialize) -> String {
-    serde_json::to_string(value).unwrap()
-}
-
-fn write_order(text: &mut String, ordered: &Ordered) {
+/// An order in a line, and under it what the hands do, the same of one brewer in a row said once.
+fn write_order(text: &mut String, ordered: &Ordered, whole: bool) {
+    let left_out = match ordered.left_out.is_empty() {
+        true => String::new(),
+        false => format!(" Left out: {}.", ordered.left_out.join(", ")),
+    };
+    let late = ordered.late.as_deref().unwrap_or_default();
     writeln!(
         text,
-        "{:?} {:.1} min to {}, {} changes | {} | {} | out {:?} | {:?}",
-        ordered.order,
-        ordered.minutes,
-        ordered.ends_at,
-        ordered.changes,
-        ordered.in_short,
-        ordered.text,
-        ordered.left_out,
-        ordered.late,
+        "  {:.1} min, until {}, {} changes: {}.{left_out} {late}",
+        ordered.minutes, ordered.ends_at, ordered.changes, ordered.text,
     )
     .unwrap();
-    for row in &ordered.lines {
-        writeln!(
-            text,
-            "  {} {} {} to {}",
-            row.id, row.name, row.home, row.ends_at
-        )
-        .unwrap();
-        for piece in &row.pieces {
-            let (from, minutes) = (piece.start_min, piece.minutes);
-            writeln!(
-                text,
-                "    {from:.1} + {minutes:.1} {:?} {}",
-                piece.does, piece.label
-            )
-            .unwrap();
+    let mut before = String::new();
+    for act in ordered.acts.iter().take(if whole { usize::MAX } else { 2 }) {
+        let now = format!("{}: {}", act.name, act.title);
+        if now == before {
+            continue;
         }
-    }
-    for act in &ordered.acts {
         writeln!(
             text,
-            "  at {} by {}: {} {} {} {} | {:.1} then {:.1} free | {}",
-            act.at,
-            act.latest,
-            act.name,
-            act.home,
-            act.step,
-            act.title,
-            act.minutes,
-            act.free_min,
-            act.takes
+            "    {} (by {}) {now}, {:.1} min, then {:.1} free. {}",
+            act.at, act.latest, act.minutes, act.free_min, act.takes
         )
         .unwrap();
+        before = now;
     }
 }
 
@@ -92,20 +67,22 @@ fn visits_come_to_the_orders_they_came_to() {
         let found = outlook(&tasks, &rooms, &terms);
         writeln!(
             text,
-            "== {name}: in turn {:.1}, {}",
+            "# {name}: {:.1} min in turn, {}",
             found.in_turn_min, found.saved
         )
         .unwrap();
-        write_order(&mut text, &found.shortest);
-        write_order(&mut text, &found.calm);
-        writeln!(text, "{}", json(&found.savings)).unwrap();
+        write_order(&mut text, &found.shortest, leave == Some(90.0));
+        write_order(&mut text, &found.calm, false);
+        for saving in &found.savings {
+            writeln!(text, "  Without {}: {}", saving.id, saving.text).unwrap();
+        }
     }
     // One room alone saves nothing by any order.
     let bath = room("bath", "h", 12);
     let alone = outlook(&[], &[&bath], &terms(Order::Shortest, &homes));
     writeln!(
         text,
-        "== one room: {:.1}, {}",
+        "# one room: {:.1} min, {}",
         alone.in_turn_min, alone.saved
     )
     .unwrap();
@@ -132,8 +109,8 @@ fn what_is_left_of_a_visit_comes_to_the_order_it_came_to() {
             ..terms(Order::Shortest, &homes)
         };
         if n % 4 == 0 {
-            writeln!(text, "== act {n}").unwrap();
-            write_order(&mut text, &schedule(&tasks, &[], &terms));
+            writeln!(text, "# after {n} acts").unwrap();
+            write_order(&mut text, &schedule(&tasks, &[], &terms), false);
         }
         driven.act(now);
     }
@@ -184,11 +161,25 @@ fn a_visit_proposes_what_is_due_by_then_and_before_the_next() {
             .into_iter()
             .filter(|p| p.stop.id != "pod-main")
         {
-            let asked = (p.stop.options.work, p.stop.options.job);
+            let asked = p.stop.options.job.map_or("no small work", Job::name);
+            let said = |is: bool, what: &str| {
+                if is {
+                    what.to_owned()
+                } else {
+                    format!("not {what}")
+                }
+            };
             writeln!(
                 text,
-                "work {at} {is_due} {keeps}: {} {asked:?} {}: {}, due {}, in {}, {}",
-                p.stop.id, p.what, p.why, p.is_due, p.is_in, p.weight
+                "{asked} on day {at}, {}, {}: {} {}, {}; {}, {}, weighs {}",
+                said(is_due, "asked for"),
+                said(keeps, "needed"),
+                p.stop.id,
+                p.what,
+                p.why,
+                said(p.is_due, "due"),
+                said(p.is_in, "in"),
+                p.weight
             )
             .unwrap();
         }
@@ -254,12 +245,18 @@ fn a_card_says_what_was_done_when_next_and_what_till_then() {
             acid,
             today: day(0),
         };
-        writeln!(
-            text,
-            "{}",
-            serde_json::to_string_pretty(&Card::of(&facts).unwrap()).unwrap()
-        )
-        .unwrap();
+        let card = serde_json::to_value(Card::of(&facts).unwrap()).unwrap();
+        for (part, says) in card.as_object().unwrap() {
+            let says = match says {
+                serde_json::Value::Array(lines) => {
+                    let lines = lines.iter().filter_map(|line| line.as_str());
+                    lines.collect::<Vec<_>>().join(" · ")
+                }
+                one => one.as_str().unwrap_or_default().to_owned(),
+            };
+            writeln!(text, "{part}: {says}").unwrap();
+        }
+        text.push('\n');
     }
     let given_up = CardFacts {
         card: &pod,

@@ -1,35 +1,42 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { Refused, type Schemas, send } from "../api/client";
+import { Refused, type Schemas } from "../api/client";
 import { newId } from "../api/newId";
-import { queries } from "../api/queries";
 import { ActQueue, type Aside, type Waiting } from "./ActQueue";
-import { askToCallBack } from "./callBack";
 
-const now = () => new Date().toISOString();
 /** How often what waits is sent again by itself, ms: the household may be back though the network never went. */
 const again = 4_000;
 
-/** The acts of a clean on their way to the household; see `ActQueue`. */
-export function useActs(clean: string) {
+/** When the device says it is. */
+export const now = () => new Date().toISOString();
+
+/** Where the acts of something go, and what is done with what comes back; kept the same from draw to draw. */
+export interface Way<View, Act> {
+  send: (event: Waiting<Act>) => Promise<View>;
+  taken: (view: View) => void;
+  refused: () => void;
+}
+
+/** The acts of a clean or a visit on their way to the household; without a line they wait on this device. See `ActQueue`. */
+export function useActs<View, Act extends { kind: string } = Schemas["Act"]>(of: string, way: Way<View, Act>) {
   const cache = useQueryClient();
-  const [state, setState] = useState<{ waiting: readonly Waiting[]; error: Error | null; aside: Aside[] }>({
+  const [state, setState] = useState<{ waiting: readonly Waiting<Act>[]; error: Error | null; aside: Aside<Act>[] }>({
     waiting: [],
     error: null,
     aside: [],
   });
   const queue = useMemo(
     () =>
-      new ActQueue(clean, localStorage, (event) => send.act(clean, { ...event, sent_at: now() }), {
-        taken: (view) => cache.setQueryData(queries.clean(clean).queryKey, view),
-        refused: () => cache.invalidateQueries(queries.clean(clean)),
+      new ActQueue<View, Act>(of, localStorage, way.send, {
+        taken: way.taken,
+        refused: way.refused,
         changed: (waiting, error, aside) => {
           setState({ waiting, error, aside });
           // The acts wait on this device until it is signed in again.
           if (error instanceof Refused && error.status === 401) cache.invalidateQueries({ queryKey: ["session"] });
         },
       }),
-    [clean, cache],
+    [of, way, cache],
   );
   const retry = useCallback(() => void queue.drain(), [queue]);
 
@@ -44,13 +51,7 @@ export function useActs(clean: string) {
     };
   }, [queue, retry]);
 
-  const act = useCallback(
-    (what: Schemas["Act"]) => {
-      if (what.kind === "started") askToCallBack();
-      queue.add(what, newId(), now());
-    },
-    [queue],
-  );
+  const act = useCallback((what: Act) => queue.add(what, newId(), now()), [queue]);
   const takeBack = useCallback(() => queue.takeBack(), [queue]);
   const letGo = useCallback((id: string) => queue.letGo(id), [queue]);
   return { act, retry, letGo, takeBack, ...state };
