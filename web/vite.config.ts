@@ -1,9 +1,12 @@
+import { readFileSync } from "node:fs";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 
-/** Answers of the household that are kept only to be shown while it cannot be reached; nothing is decided from them. */
-const shownOffline = /\/api\/(cleans\/[^/]+(\/photos\/[^/]+|\/ahead)?|counter|household|session|brewers\/[^/]+)$/;
+/** Answers that are kept only to be shown while the household cannot be reached, as the API marks them; nothing is decided from them. */
+const paths: Record<string, { get?: { tags?: string[] } }> = JSON.parse(readFileSync("openapi.json", "utf8")).paths;
+const kept = Object.keys(paths).filter((path) => paths[path]?.get?.tags?.includes("shown offline"));
+const shownOffline = new RegExp(`(${kept.map((path) => path.replace(/\{[^}]+\}/g, "[^/]+")).join("|")})$`);
 
 export default defineConfig({
   plugins: [

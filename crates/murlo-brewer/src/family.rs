@@ -25,6 +25,41 @@ pub enum Family {
 }
 
 impl Family {
+    /// Whether such brewers are cleaned press by press, and may have a cleaning mode for it.
+    #[must_use]
+    pub const fn is_pressed(self) -> bool {
+        match self {
+            Self::PodReservoir | Self::CodedCapsule => true,
+            Self::OneCupPod | Self::PumpCapsule | Self::Drip | Self::Combination => false,
+        }
+    }
+
+    /// Whether a service disc belongs to such brewers.
+    #[must_use]
+    pub const fn has_disc(self) -> bool {
+        match self {
+            Self::CodedCapsule => true,
+            Self::PodReservoir
+            | Self::OneCupPod
+            | Self::PumpCapsule
+            | Self::Drip
+            | Self::Combination => false,
+        }
+    }
+
+    /// Whether an adapter for pods belongs to such brewers.
+    #[must_use]
+    pub const fn has_adapter(self) -> bool {
+        match self {
+            Self::Combination => true,
+            Self::PodReservoir
+            | Self::OneCupPod
+            | Self::CodedCapsule
+            | Self::PumpCapsule
+            | Self::Drip => false,
+        }
+    }
+
     /// The largest size that such brewers usually have, fl oz and mL; none where it fills a carafe only.
     pub(crate) const fn usual_cup(self) -> Option<(f64, f64)> {
         match self {

@@ -238,6 +238,18 @@ pub enum ReaderWindow {
 }
 
 impl ReaderWindow {
+    /// Both ways it may lie.
+    pub const ALL: [Self; 2] = [Self::BesideSlot, Self::RightAngle];
+
+    /// How it lies, for somebody who looks.
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::BesideSlot => "beside the slot for the disc's grip",
+            Self::RightAngle => "at a right angle to that slot",
+        }
+    }
+
     /// Which disc fits.
     #[must_use]
     pub const fn disc(self) -> &'static str {

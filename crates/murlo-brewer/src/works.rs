@@ -62,9 +62,10 @@ impl Job {
 }
 
 impl Asks {
-    /// Whether `job` is asked for. How often somebody set it for this brewer is wanted by that.
-    pub fn wants(self, job: Job, brewer: &Brewer) -> bool {
-        let least = match job {
+    /// The least that a household must want to be asked for `job`.
+    #[must_use]
+    pub const fn least_for(job: Job) -> Self {
+        match job {
             Job::Empty | Job::Back | Job::Filter | Job::Needles => Self::Needed,
             Job::Tray | Job::RinsePod | Job::Wash => Self::Usual,
             Job::Hollow
@@ -73,7 +74,12 @@ impl Asks {
             | Job::LightBath
             | Job::Slime
             | Job::Stains => Self::All,
-        };
+        }
+    }
+
+    /// Whether `job` is asked for. How often somebody set it for this brewer is wanted by that.
+    pub fn wants(self, job: Job, brewer: &Brewer) -> bool {
+        let least = Self::least_for(job);
         let own = brewer.cadences.iter().any(|c| c.job == job && !c.off);
         self >= least || (own && self == Self::Usual)
     }

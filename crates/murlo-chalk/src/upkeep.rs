@@ -22,6 +22,8 @@ pub struct Upkeep {
     pub name: String,
     /// Whether it is time, and the household wants to be asked for it.
     pub is_due: bool,
+    /// Whether most people do it; the rest is for when it is seen, or wanted.
+    pub is_usual: bool,
     /// Whether the brewer stops working well without it.
     pub keeps_running: bool,
     /// When it was done last, as far as anybody told.
@@ -187,6 +189,7 @@ impl Upkeep {
             name: job.name().to_owned(),
             is_due: !cadence.off && asks.wants(job, brewer) && due.is_some_and(|day| day <= today),
             last: told.last(job),
+            is_usual: Asks::least_for(job) <= Asks::Usual,
             keeps_running: Asks::Needed.wants(job, brewer),
             due,
             text,

@@ -52,6 +52,18 @@ impl Acid {
         Self::Sulfamic,
     ];
 
+    /// Its name for people.
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::Acetic => "acetic (vinegar)",
+            Self::Citric => "citric",
+            Self::CitricMonohydrate => "citric, with crystal water",
+            Self::Lactic => "lactic",
+            Self::Sulfamic => "sulfamic",
+        }
+    }
+
     /// The name used in data.
     #[must_use]
     pub const fn id(self) -> &'static str {

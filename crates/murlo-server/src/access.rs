@@ -133,7 +133,7 @@ fn own_page(headers: &HeaderMap, method: &Method) -> bool {
 }
 
 /// Tells whether this device is signed in.
-#[utoipa::path(get, path = "/api/session", responses((status = 200, body = Session)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/session", responses((status = 200, body = Session)))]
 pub async fn session(
     State(state): State<AppState>,
     headers: HeaderMap,

@@ -5,9 +5,10 @@ mod shapes;
 
 pub use rounds::*;
 pub use shapes::{
-    AgentChoice, AheadView, AwayDraft, BackupsView, BrewerView, CleanView, CounterView,
-    CountsDraft, CountsTaken, CupboardView, FamilyChoice, FamilyView, FirstAnswers, FirstBrewer,
-    FirstQuestions, FirstView, HomeDraft, HouseholdView, InsideView, JournalLine, LogLine, LogView,
-    MovementDraft, PastCleanDraft, PracticeDraft, PutAway, PutAwayKind, SentEvent, SignView,
-    StartClean, TroubleDraft, TroubleNote, TroubleView, WaterView, WatersView, WithEachWater,
+    AgentChoice, AheadView, AwayDraft, BackupsView, BrewerView, ChoicesView, Choosable, CleanView,
+    CounterView, CountsDraft, CountsTaken, CupboardView, FamilyChoice, FamilyView, FirstAnswers,
+    FirstBrewer, FirstQuestions, FirstView, HomeDraft, HouseholdView, InsideView, JournalLine,
+    LogLine, LogView, MovementDraft, PastCleanDraft, PracticeDraft, PutAway, PutAwayKind,
+    SentEvent, SignView, StartClean, SupplyChoice, TroubleDraft, TroubleNote, TroubleView,
+    WaterView, WatersView, WithEachWater,
 };

@@ -11,6 +11,9 @@ export const queries = {
   household: () =>
     queryOptions({ queryKey: ["facts", "household"], queryFn: () => taken(client.GET("/api/household")) }),
   families: () => queryOptions({ queryKey: ["facts", "families"], queryFn: () => taken(client.GET("/api/families")) }),
+  /** What there is to choose from; it changes with the program only. */
+  choices: () =>
+    queryOptions({ queryKey: ["choices"], queryFn: () => taken(client.GET("/api/choices")), staleTime: Infinity }),
   firstQuestions: () => queryOptions({ queryKey: ["facts", "first"], queryFn: () => taken(client.GET("/api/first")) }),
   firstLook: (answers: Schemas["Answers"]) =>
     queryOptions({

@@ -398,6 +398,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Forms of agents, acids, kinds of things, ways in which a reader window lies. */
+        get: operations["choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cleans/{id}": {
         parameters: {
             query?: never;
@@ -2089,6 +2106,43 @@ export interface components {
             /** @description Its label: the act itself. */
             label: string;
         };
+        /** @description What there is to choose from where something is typed. */
+        ChoicesView: {
+            /** @description Acids they are made of. */
+            acids: components["schemas"]["Choosable_Acid"][];
+            /** @description Forms of agents. */
+            forms: components["schemas"]["Choosable_String"][];
+            /** @description Ways in which a reader window lies. */
+            readers: components["schemas"]["Choosable_ReaderWindow"][];
+            /** @description Kinds of things for the cupboard. */
+            supplies: components["schemas"]["SupplyChoice"][];
+        };
+        /** @description One thing that can be chosen. */
+        Choosable_Acid: {
+            /**
+             * @description An acid that descaling agents are made of.
+             * @enum {string}
+             */
+            id: "acetic" | "citric" | "citric_monohydrate" | "lactic" | "sulfamic";
+            /** @description What it is for people. */
+            words: string;
+        };
+        /** @description One thing that can be chosen. */
+        Choosable_ReaderWindow: {
+            /**
+             * @description How the reader window lies, seen from above: the service disc's code lies likewise.
+             * @enum {string}
+             */
+            id: "beside_slot" | "right_angle";
+            /** @description What it is for people. */
+            words: string;
+        };
+        /** @description One thing that can be chosen. */
+        Choosable_String: {
+            id: string;
+            /** @description What it is for people. */
+            words: string;
+        };
         /** @description What was chosen, with defaults filled in, and what else could be. */
         Chosen: {
             /** @description The agent. */
@@ -2525,6 +2579,12 @@ export interface components {
             draft: components["schemas"]["BrewerDraft"];
             /** @description The family. */
             family: components["schemas"]["Family"];
+            /** @description Whether an adapter for pods belongs to them. */
+            has_adapter: boolean;
+            /** @description Whether a service disc belongs to them. */
+            has_disc: boolean;
+            /** @description Whether they are cleaned press by press. */
+            is_pressed: boolean;
             /** @description Its name. */
             label: string;
             /** @description The needles such brewers usually have. */
@@ -5379,6 +5439,15 @@ export interface components {
             /** @description Where it can be bought, by the piece. */
             offers?: components["schemas"]["Offer"][];
         };
+        /** @description A kind of thing for the cupboard. */
+        SupplyChoice: {
+            /** @description The kind. */
+            id: components["schemas"]["SupplyKind"];
+            /** @description What one of it is called until somebody names it. */
+            usual_name: string;
+            /** @description What it is for people. */
+            words: string;
+        };
         /**
          * @description What a thing in the cupboard is used for; some are drawn from by what is done.
          * @enum {string}
@@ -5520,6 +5589,8 @@ export interface components {
             every: string;
             /** @description Whether it is time, and the household wants to be asked for it. */
             is_due: boolean;
+            /** @description Whether most people do it; the rest is for when it is seen, or wanted. */
+            is_usual: boolean;
             /** @description Which. */
             job: components["schemas"]["Job"];
             /** @description Whether the brewer stops working well without it. */
@@ -6820,6 +6891,25 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+        };
+    };
+    choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesView"];
                 };
             };
         };

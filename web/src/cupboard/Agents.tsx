@@ -1,10 +1,12 @@
 import { Box, Button, Stack, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { FormProvider, useFieldArray } from "react-hook-form";
 import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
-import { Field } from "../ui/Field";
-import { ErrorNotice } from "../ui/Notices";
+import { queries } from "../api/queries";
+import { Field, type Option } from "../ui/Field";
+import { ErrorNotice, Loading } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
 import { typed, typedOrNone } from "../ui/typed";
 import { useUndo } from "../ui/Undo";
@@ -104,20 +106,6 @@ export function AgentLine({ agent }: { agent: Agent }) {
   );
 }
 
-const forms: [Agent["form"], string][] = [
-  ["liquid", "Liquid, thinned by parts"],
-  ["powder", "Powder, by weight"],
-  ["bottle", "Bottle, used whole"],
-  ["tablet", "Tablets"],
-];
-const acids: [Schemas["Acid"], string][] = [
-  ["acetic", "acetic (vinegar)"],
-  ["citric", "citric"],
-  ["citric_monohydrate", "citric, with crystal water"],
-  ["lactic", "lactic"],
-  ["sulfamic", "sulfamic"],
-];
-
 const blank = {
   name: "",
   form: "liquid" as Agent["form"],
@@ -158,6 +146,8 @@ export function NewAgent() {
   );
 }
 
+const optionsOf = (all: { id: string; words: string }[]) => all.map(({ id, words }): Option => [id, words]);
+
 function AgentSheet({ close }: { close: () => void }) {
   const [id] = useState(newId);
   const sheet = useSheet({
@@ -168,14 +158,16 @@ function AgentSheet({ close }: { close: () => void }) {
   });
   const { form, submit, isSaving, error } = sheet;
   const kind = form.watch("form");
+  const choices = useQuery(queries.choices()).data;
+  if (!choices) return <Loading />;
   return (
     <FormProvider {...form}>
       <Stack spacing={2} sx={{ borderTop: 1, borderColor: "divider", pt: 2 }}>
         <Resumed sheet={sheet} />
         <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "repeat(5, 1fr)" } }}>
           <Field<Typed> name="name" label="Name of the agent" />
-          <Field<Typed> as="choice" name="form" label="What it is" options={forms} />
-          <Field<Typed> as="choice" name="acid" label="Its acid" options={acids} />
+          <Field<Typed> as="choice" name="form" label="What it is" options={optionsOf(choices.forms)} />
+          <Field<Typed> as="choice" name="acid" label="Its acid" options={optionsOf(choices.acids)} />
           {(kind === "liquid" || kind === "bottle") && (
             <Field<Typed> name="percent" label="Strength of the new one, %" />
           )}

@@ -1,21 +1,15 @@
 import { Box, Button, Paper, Stack } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { FormProvider } from "react-hook-form";
 import { type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
-import { Field } from "../ui/Field";
-import { ErrorNotice } from "../ui/Notices";
+import { queries } from "../api/queries";
+import { Field, type Option } from "../ui/Field";
+import { ErrorNotice, Loading } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
 import { typed } from "../ui/typed";
 import { useSheet } from "../ui/useSheet";
-
-const kinds: [Schemas["SupplyKind"], string][] = [
-  ["filter", "Water filters"],
-  ["rinse_pod", "Rinse pods"],
-  ["clip", "Paper clips"],
-  ["stain_remover", "Stain remover"],
-  ["other", "Something else"],
-];
 
 /** As it is typed; the price of a pack may be left out. */
 const blank = { kind: "filter" as Schemas["SupplyKind"], name: "Water filters", source: "", amount: "", price: "" };
@@ -47,9 +41,11 @@ function Sheet({ close }: { close: () => void }) {
     onSaved: close,
   });
   const { form, submit, isSaving, error } = sheet;
+  const kinds = useQuery(queries.choices()).data?.supplies;
+  if (!kinds) return <Loading />;
   const rename = (kind: unknown) => {
-    const isOwn = kinds.every(([, words]) => words !== form.getValues("name"));
-    if (!isOwn) form.setValue("name", kind === "other" ? "" : (kinds.find(([k]) => k === kind)?.[1] ?? ""));
+    const isOwn = kinds.every((one) => one.usual_name !== form.getValues("name"));
+    if (!isOwn) form.setValue("name", kinds.find((one) => one.id === kind)?.usual_name ?? "");
   };
   return (
     <FormProvider {...form}>
@@ -59,7 +55,13 @@ function Sheet({ close }: { close: () => void }) {
           <Box
             sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr", lg: "repeat(5, 1fr)" } }}
           >
-            <Field<Typed> as="choice" name="kind" label="What it is for" options={kinds} onChosen={rename} />
+            <Field<Typed>
+              as="choice"
+              name="kind"
+              label="What it is for"
+              options={kinds.map(({ id, words }): Option => [id, words])}
+              onChosen={rename}
+            />
             <Field<Typed> name="name" label="Its name" />
             <Field<Typed> name="source" also={["offers.0.source"]} label="Where it is sold" />
             <Field<Typed> name="amount" also={["offers.0.amount"]} label="Pieces in a pack" />

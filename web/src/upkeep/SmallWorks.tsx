@@ -11,13 +11,11 @@ const icons: Partial<Record<Schemas["Job"], string>> = {
   needles: mdiNail,
   tray: mdiTrayFull,
 };
-/** Those that are looked at first; the rest is for when it is seen, or wanted. */
-const usual: Schemas["Job"][] = ["empty", "back", "filter", "needles", "tray", "rinse_pod", "wash"];
 
 /** Every small work of a brewer: how it stands, how often it is wanted, and the ways to do it. */
 export function SmallWorks({ id, works, today }: { id: string; works: Schemas["Upkeep"][]; today: string }) {
   const [all, setAll] = useState(false);
-  const shown = works.filter((work) => all || work.is_due || usual.includes(work.job));
+  const shown = works.filter((work) => all || work.is_due || work.is_usual);
   return (
     <Paper component="section" aria-label="Small works" sx={{ p: 2 }}>
       <Typography variant="h3" component="h2">

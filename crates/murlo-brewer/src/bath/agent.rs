@@ -47,6 +47,27 @@ pub enum AgentForm {
     },
 }
 
+impl AgentForm {
+    /// Every form: its name in data, and what it is for people.
+    pub const KINDS: [(&'static str, &'static str); 4] = [
+        ("liquid", "Liquid, thinned by parts"),
+        ("powder", "Powder, by weight"),
+        ("bottle", "Bottle, used whole"),
+        ("tablet", "Tablets"),
+    ];
+
+    /// Which of [`Self::KINDS`] it is.
+    #[must_use]
+    pub const fn kind(&self) -> &'static str {
+        match self {
+            Self::Liquid { .. } => Self::KINDS[0].0,
+            Self::Powder { .. } => Self::KINDS[1].0,
+            Self::Bottle { .. } => Self::KINDS[2].0,
+            Self::Tablet { .. } => Self::KINDS[3].0,
+        }
+    }
+}
+
 /// A descaling agent of the household.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

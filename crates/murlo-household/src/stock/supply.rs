@@ -128,6 +128,36 @@ impl Movement {
 }
 
 impl SupplyKind {
+    /// Every kind, in the order they are offered.
+    pub const ALL: [Self; 5] = [
+        Self::Filter,
+        Self::RinsePod,
+        Self::Clip,
+        Self::StainRemover,
+        Self::Other,
+    ];
+
+    /// What it is for people.
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::Filter => "Water filters",
+            Self::RinsePod => "Rinse pods",
+            Self::Clip => "Paper clips",
+            Self::StainRemover => "Stain remover",
+            Self::Other => "Something else",
+        }
+    }
+
+    /// What one of the kind is called until somebody names it; empty where only they can.
+    #[must_use]
+    pub const fn usual_name(self) -> &'static str {
+        match self {
+            Self::Other => "",
+            Self::Filter | Self::RinsePod | Self::Clip | Self::StainRemover => self.words(),
+        }
+    }
+
     /// What goes, one piece at a time, with a small work.
     #[must_use]
     pub const fn of(job: Job) -> Option<Self> {

@@ -10,13 +10,14 @@ use murlo_brewer::journal::Entry;
 use murlo_brewer::report::Report;
 use murlo_brewer::trouble::{Diagnosis, Seen};
 use murlo_brewer::water::{Portrait, RulerClass, RulerScale, Water};
-use murlo_brewer::{BrewerDraft, Family, Needle, NeedleDraft};
+use murlo_brewer::{BrewerDraft, Family, Needle, NeedleDraft, ReaderWindow};
 use murlo_chalk::money::YearSum;
+use murlo_chemistry::acid::Acid;
 use murlo_clean::{Act, Ahead, Outcome, State, Timer};
 use murlo_household::counter::{BrewerCard, Course};
 use murlo_household::first::{Answers, Look};
 use murlo_household::history::{CountLesson, YearOfLog};
-use murlo_household::stock::{Moved, Shown};
+use murlo_household::stock::{Moved, Shown, SupplyKind};
 use murlo_household::what_if::Interval;
 use murlo_household::{PhotoBrief, Settings, ToldBath};
 use murlo_plan::figures::Figure;
@@ -122,6 +123,45 @@ pub struct FamilyView {
     pub draft: BrewerDraft,
     /// The needles such brewers usually have.
     pub needles: Vec<NeedleDraft>,
+    /// Whether they are cleaned press by press.
+    pub is_pressed: bool,
+    /// Whether a service disc belongs to them.
+    pub has_disc: bool,
+    /// Whether an adapter for pods belongs to them.
+    pub has_adapter: bool,
+}
+
+/// One thing that can be chosen.
+#[derive(Serialize, ToSchema)]
+pub struct Choosable<T> {
+    /// Its name in data.
+    pub id: T,
+    /// What it is for people.
+    pub words: String,
+}
+
+/// A kind of thing for the cupboard.
+#[derive(Serialize, ToSchema)]
+pub struct SupplyChoice {
+    /// The kind.
+    pub id: SupplyKind,
+    /// What it is for people.
+    pub words: String,
+    /// What one of it is called until somebody names it.
+    pub usual_name: String,
+}
+
+/// What there is to choose from where something is typed.
+#[derive(Serialize, ToSchema)]
+pub struct ChoicesView {
+    /// Forms of agents.
+    pub forms: Vec<Choosable<String>>,
+    /// Acids they are made of.
+    pub acids: Vec<Choosable<Acid>>,
+    /// Kinds of things for the cupboard.
+    pub supplies: Vec<SupplyChoice>,
+    /// Ways in which a reader window lies.
+    pub readers: Vec<Choosable<ReaderWindow>>,
 }
 
 /// One brewer.

@@ -142,7 +142,7 @@ fn view(record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
 }
 
 /// Where a clean stands.
-#[utoipa::path(get, path = "/api/cleans/{id}", params(("id" = String, Path)), responses((status = 200, body = CleanView), (status = 404)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/cleans/{id}", params(("id" = String, Path)), responses((status = 200, body = CleanView), (status = 404)))]
 pub async fn clean(
     State(state): State<AppState>,
     Path(id): Path<String>,
@@ -156,7 +156,7 @@ pub async fn clean(
 }
 
 /// The planned way ahead, for a device that may lose its line.
-#[utoipa::path(get, path = "/api/cleans/{id}/ahead", params(("id" = String, Path)), responses((status = 200, body = AheadView), (status = 404)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/cleans/{id}/ahead", params(("id" = String, Path)), responses((status = 200, body = AheadView), (status = 404)))]
 pub async fn clean_ahead(
     State(state): State<AppState>,
     Path(id): Path<String>,

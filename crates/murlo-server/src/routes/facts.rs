@@ -38,7 +38,7 @@ use std::collections::BTreeMap;
 const CHART_DAYS: i32 = 548;
 
 /// Brewers, most urgent first.
-#[utoipa::path(get, path = "/api/counter", responses((status = 200, body = CounterView)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/counter", responses((status = 200, body = CounterView)))]
 pub async fn counter(State(state): State<AppState>) -> Result<Json<CounterView>, ApiError> {
     let now = state.now();
     let view = state.store(move |store| {
@@ -77,7 +77,7 @@ fn inside(store: &Store, past: &Past) -> Result<Vec<InsideView>, ApiError> {
 }
 
 /// Settings, homes, waters and agents.
-#[utoipa::path(get, path = "/api/household", responses((status = 200, body = HouseholdView)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/household", responses((status = 200, body = HouseholdView)))]
 pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdView>, ApiError> {
     let now = state.now();
     let backups = state.backups.clone();
@@ -229,6 +229,9 @@ pub async fn families(State(state): State<AppState>) -> Result<Json<Vec<FamilyVi
             label: family.label().to_owned(),
             draft: BrewerDraft::template(family, settings.units, &home, &water, today),
             needles: NeedleDraft::all(&Needle::usual(family)),
+            is_pressed: family.is_pressed(),
+            has_disc: family.has_disc(),
+            has_adapter: family.has_adapter(),
         };
         Ok(Vec::from(Family::ALL.map(view)))
     });
@@ -303,7 +306,7 @@ pub async fn another_like(
 }
 
 /// One brewer with its form and log.
-#[utoipa::path(get, path = "/api/brewers/{id}", params(("id" = String, Path)), responses((status = 200, body = BrewerView), (status = 404)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/brewers/{id}", params(("id" = String, Path)), responses((status = 200, body = BrewerView), (status = 404)))]
 pub async fn brewer(
     State(state): State<AppState>,
     Path(id): Path<String>,

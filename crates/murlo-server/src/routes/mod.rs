@@ -3,6 +3,7 @@
 mod calc;
 mod calendar;
 mod changes;
+mod choices;
 pub(crate) mod cleans;
 mod cupboard;
 mod facts;
@@ -76,6 +77,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(facts::change_agent, facts::delete_agent))
         .routes(routes!(facts::restore_agent))
         .routes(routes!(facts::families))
+        .routes(routes!(choices::choices))
         .routes(routes!(first::questions, first::keep))
         .routes(routes!(first::look))
         .routes(routes!(facts::add_brewer))

@@ -95,7 +95,7 @@ fn changed(of: &PhotoOf) -> String {
 }
 
 /// A photo.
-#[utoipa::path(get, path = "/api/photos/{id}", params(("id" = String, Path)), responses((status = 200, content_type = "image/jpeg"), (status = 404)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/photos/{id}", params(("id" = String, Path)), responses((status = 200, content_type = "image/jpeg"), (status = 404)))]
 pub async fn photo(
     State(state): State<AppState>,
     Path(id): Path<String>,

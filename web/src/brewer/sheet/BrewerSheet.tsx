@@ -90,7 +90,7 @@ function Sheet({
   const { form, submit, isSaving, error, isRefused } = sheet;
   const draft = form.watch();
   const side = draft.other_side;
-  const isPressed = draft.family === "pod_reservoir" || draft.family === "coded_capsule";
+  const isPressed = families.find((f) => f.family === draft.family)?.is_pressed ?? false;
   const become = (family: Draft["family"]) => {
     const template = families.find((f) => f.family === family)?.draft;
     if (!template) return;

@@ -1,26 +1,29 @@
 import { Box } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useFormContext } from "react-hook-form";
 import type { Schemas } from "../../api/client";
+import { queries } from "../../api/queries";
 import { DiscFinder } from "../../pictures/DiscFinder";
 import { Field, type Option } from "../../ui/Field";
 
 type Draft = Schemas["BrewerDraft"];
 
-const readers: Option[] = [
-  [null, "not looked yet"],
-  ["beside_slot", "beside the slot for the disc's grip"],
-  ["right_angle", "at a right angle to that slot"],
-];
-
 /** Where guide, disc and adapter are kept, and how the disc goes in. */
 export function PlaceFields() {
   const { watch } = useFormContext<Draft>();
   const [family, reader] = watch(["family", "reader"]);
+  const families = useQuery(queries.families()).data;
+  const choices = useQuery(queries.choices()).data;
+  const kind = families?.find((one) => one.family === family);
+  const readers: Option[] = [
+    [null, "not looked yet"],
+    ...(choices?.readers ?? []).map(({ id, words }): Option => [id, words]),
+  ];
   const help = "Where it is kept";
   return (
     <>
       <Field<Draft> name="places.guide" label="The maker's guide" help={help} />
-      {family === "coded_capsule" && (
+      {kind?.has_disc && choices && (
         <>
           <Field<Draft> name="places.disc" label="The service disc" help={help} />
           <Field<Draft>
@@ -35,7 +38,7 @@ export function PlaceFields() {
           </Box>
         </>
       )}
-      {family === "combination" && <Field<Draft> name="places.adapter" label="The pod adapter" help={help} />}
+      {kind?.has_adapter && <Field<Draft> name="places.adapter" label="The pod adapter" help={help} />}
     </>
   );
 }

@@ -43,6 +43,7 @@ pub(super) fn work(card: &mut BrewerCard, at: i32, is_due: bool, keeps_running: 
         job: Job::Tray,
         name: "Drip tray".into(),
         is_due,
+        is_usual: true,
         keeps_running,
         last: None,
         due: Some(day(at)),
