@@ -48,7 +48,7 @@ test: ## Everything that must hold before a change lands, in about ten minutes
 
 .PHONY: journeys
 journeys: web-build chromium ## The browser journeys that `make test` leaves out
-	MURLO_JOURNEYS="--grep-invert @core" $(CARGO) test --locked -p murlo --test journeys
+	MURLO_JOURNEYS="--grep-invert @core" RUSTC_WORKSPACE_WRAPPER=clippy-driver $(CARGO) test --locked --workspace --test journeys
 
 .PHONY: nightly
 nightly: ## The long forms of the tests; takes hours

@@ -30,6 +30,6 @@ pub use draft::{BrewerDraft, NeedleDraft, SideDraft};
 pub use family::{Family, Outlet};
 pub use heating::Heating;
 pub use mechanics::{Mechanics, ModeEnds, NamedMark, Survives};
-pub use model::{Brewer, Carafe, Circuit, Filter, Habit, Policy, Since};
+pub use model::{Brewer, Carafe, Circuit, CircuitKey, Filter, Habit, Policy, Since};
 pub use needles::{LidNeedle, Needle, Seat, Spot};
 pub use operation::{Care, Healthy, Meaning, Operation, Part, Places, ReaderWindow, Signal};

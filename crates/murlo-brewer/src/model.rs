@@ -64,6 +64,34 @@ const fn whole() -> f64 {
     1.0
 }
 
+/// One circuit of a household: which brewer's, and which of its circuits.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct CircuitKey {
+    /// The brewer.
+    pub brewer_id: String,
+    /// The circuit, among those of its brewer.
+    pub circuit_id: String,
+}
+
+impl CircuitKey {
+    /// The circuit of that id on that brewer.
+    #[must_use]
+    pub fn new(brewer_id: &str, circuit_id: &str) -> Self {
+        Self {
+            brewer_id: brewer_id.to_owned(),
+            circuit_id: circuit_id.to_owned(),
+        }
+    }
+}
+
+impl Brewer {
+    /// The key of one of its circuits.
+    #[must_use]
+    pub fn key_of(&self, circuit: &Circuit) -> CircuitKey {
+        CircuitKey::new(&self.id, &circuit.id)
+    }
+}
+
 impl Circuit {
     /// How rinse water washes it out.
     #[must_use]

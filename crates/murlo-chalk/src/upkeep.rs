@@ -61,7 +61,7 @@ pub struct Kitchen {
 }
 
 /// What the entries of one brewer tell of its small works.
-struct Told<'a> {
+struct Noted<'a> {
     last: [Option<Date>; Job::ALL.len()],
     /// First and last day of each time away, oldest first.
     away: Vec<(Date, Date)>,
@@ -71,7 +71,7 @@ struct Told<'a> {
     kitchen: Kitchen,
 }
 
-impl<'a> Told<'a> {
+impl<'a> Noted<'a> {
     /// From the lasting `entries`, and from what is kept apart of brews and days away.
     fn of(entries: &'a [Entry], logged: Option<&Logged>) -> Self {
         let mut told = Self {
@@ -155,9 +155,9 @@ impl Upkeep {
         asks: Asks,
         today: Date,
     ) -> Vec<Self> {
-        let told = Told {
+        let told = Noted {
             kitchen,
-            ..Told::of(entries, logged)
+            ..Noted::of(entries, logged)
         };
         let works = Job::ALL.iter().filter(|job| job.fits(brewer));
         let mut works: Vec<_> = works
@@ -167,7 +167,7 @@ impl Upkeep {
         works
     }
 
-    fn one(job: Job, brewer: &Brewer, told: &Told, asks: Asks, today: Date) -> Option<Self> {
+    fn one(job: Job, brewer: &Brewer, told: &Noted, asks: Asks, today: Date) -> Option<Self> {
         let cadence = brewer.cadence(job);
         let (due, text) = match job {
             Job::Empty => before_leaving(brewer, told, today)?,
@@ -213,11 +213,11 @@ impl Upkeep {
 }
 
 /// Since when its days are counted.
-fn since(brewer: &Brewer, told: &Told, job: Job) -> Date {
+fn since(brewer: &Brewer, told: &Noted, job: Job) -> Date {
     told.last(job).unwrap_or(brewer.in_use_since)
 }
 
-fn by_cadence(job: Job, brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
+fn by_cadence(job: Job, brewer: &Brewer, told: &Noted, today: Date) -> (Option<Date>, String) {
     let days = brewer.cadence(job).days(job, brewer, told.kitchen.hardness);
     let due = days.map(|days| told.at_home_after(since(brewer, told, job), days));
     let last = told.last(job).map(|day| text::day(day, today));
@@ -238,7 +238,7 @@ fn by_cadence(job: Job, brewer: &Brewer, told: &Told, today: Date) -> (Option<Da
 }
 
 /// A filter ages in standing water too, but nobody is asked for it while away.
-fn filter(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
+fn filter(brewer: &Brewer, told: &Noted, today: Date) -> (Option<Date>, String) {
     let cadence = brewer.cadence(Job::Filter);
     let life = cadence.days(Job::Filter, brewer, told.kitchen.hardness);
     let life = life.unwrap_or_default();
@@ -258,7 +258,7 @@ fn filter(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
 }
 
 /// Needles by the calendar, or as soon as a cup has become slow since they were last cleared.
-fn needles(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) {
+fn needles(brewer: &Brewer, told: &Noted, today: Date) -> (Option<Date>, String) {
     let cleared = told.last(Job::Needles);
     let from = since(brewer, told, Job::Needles);
     let days = brewer
@@ -281,7 +281,7 @@ fn needles(brewer: &Brewer, told: &Told, today: Date) -> (Option<Date>, String) 
 }
 
 /// The latest cup since `cleared` if it is slow against a good one: its day, its seconds, and those of the good one.
-fn slower(brewer: &Brewer, told: &Told, cleared: Option<Date>) -> Option<(Date, f64, f64)> {
+fn slower(brewer: &Brewer, told: &Noted, cleared: Option<Date>) -> Option<(Date, f64, f64)> {
     let (day, circuit, seconds) = *told.timed.last()?;
     if cleared.is_some_and(|cleared| day <= cleared) {
         return None;
@@ -298,7 +298,7 @@ fn slower(brewer: &Brewer, told: &Told, cleared: Option<Date>) -> Option<(Date, 
 }
 
 /// Water that stands while nobody is there, or between rare cups.
-fn before_leaving(brewer: &Brewer, told: &Told, today: Date) -> Option<(Option<Date>, String)> {
+fn before_leaving(brewer: &Brewer, told: &Noted, today: Date) -> Option<(Option<Date>, String)> {
     let emptied = told.last(Job::Empty);
     let leaves = told
         .away
@@ -329,7 +329,7 @@ fn before_leaving(brewer: &Brewer, told: &Told, today: Date) -> Option<(Option<D
 }
 
 /// What water that stood means on the first day back; by how long it stood, and how warm.
-fn after_coming_back(told: &Told, today: Date) -> Option<(Option<Date>, String)> {
+fn after_coming_back(told: &Noted, today: Date) -> Option<(Option<Date>, String)> {
     let (first, last) = *told.away.iter().rev().find(|(_, last)| *last < today)?;
     let stood = days_between(first, last) + 1;
     let back = days_after(last, 1);

@@ -37,7 +37,7 @@ pub struct Table {
 
 /// A strength and a temperature within the table.
 #[derive(Clone, Copy)]
-pub struct At<'a> {
+pub struct Looked<'a> {
     corners: [&'a Node; 4],
     weights: [f64; 4],
     /// mol/L of CaCO3 at which nothing dissolves any more.
@@ -77,7 +77,7 @@ impl Table {
     /// The flux at `g_per_l` and `temp_c`. Below the weakest bath of the table everything shrinks in proportion; beyond its
     /// other ends it is that of the end.
     #[must_use]
-    pub fn at(&self, g_per_l: f64, temp_c: f64) -> At<'_> {
+    pub fn at(&self, g_per_l: f64, temp_c: f64) -> Looked<'_> {
         let thin = (g_per_l / G_PER_L.0).clamp(0.0, 1.0);
         let strength = g_per_l.clamp(G_PER_L.0, G_PER_L.1) / G_PER_L.0;
         let (s, s1) = place(
@@ -105,7 +105,7 @@ impl Table {
             let each = corners.iter().zip(weights).map(|(node, w)| w * of(node));
             each.sum()
         };
-        At {
+        Looked {
             corners,
             weights,
             capacity: thin * mean(|n| n.ln_capacity).exp(),
@@ -114,7 +114,7 @@ impl Table {
     }
 }
 
-impl At<'_> {
+impl Looked<'_> {
     /// mol/cm²/s leaving the film while the bath holds `y` mol/L.
     #[must_use]
     pub fn flux(&self, y: f64) -> f64 {
@@ -192,8 +192,9 @@ mod tests {
         assert!((half.capacity / end.capacity - 0.5).abs() < 1e-9);
         assert!((half.flux(0.0) / end.flux(0.0) - 0.5).abs() < 1e-9);
         assert_eq!(table.at(0.0, 50.0).flux(0.0), 0.0);
-        let same =
-            |a: At, b: At| assert_eq!((a.capacity, a.flux(0.01)), (b.capacity, b.flux(0.01)));
+        let same = |a: Looked, b: Looked| {
+            assert_eq!((a.capacity, a.flux(0.01)), (b.capacity, b.flux(0.01)))
+        };
         same(table.at(400.0, 50.0), table.at(320.0, 50.0));
         same(table.at(20.0, 5.0), table.at(20.0, 10.0));
         same(table.at(20.0, 103.0), table.at(20.0, 100.0));

@@ -6,6 +6,7 @@ use jiff::Timestamp;
 use murlo_base::problem::{Code, Problem};
 use murlo_base::{bounds, text};
 use murlo_brewer::Spot;
+use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::{Stage, Wish};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -92,7 +93,7 @@ pub enum Act {
         /// The step.
         step: String,
         /// Question id to answer id.
-        answers: BTreeMap<String, String>,
+        answers: BTreeMap<QuestionId, AnswerId>,
     },
     /// Cleared a place of a needle, or found it blocked again.
     Cleared {

@@ -24,11 +24,11 @@ struct Passing {
 }
 
 #[derive(Default)]
-pub(super) struct Bathing {
+pub(super) struct BathsRun {
     baths: Vec<(f64, Vec<Passing>)>,
 }
 
-impl Bathing {
+impl BathsRun {
     /// A bath was poured in.
     fn pour(&mut self, g_per_l: f64) {
         self.baths.push((g_per_l, Vec::new()));

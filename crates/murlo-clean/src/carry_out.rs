@@ -13,7 +13,10 @@ use murlo_brewer::{Needle, Spot};
 use murlo_chalk::belief::Told;
 use murlo_plan::minutes;
 use murlo_plan::pace::Took;
-use murlo_plan::{Doing, Kind, Plan, Step, Work, answers};
+use murlo_plan::{
+    Doing, Kind, Plan, Step, Work,
+    answers::{AnswerId, QuestionId},
+};
 use std::borrow::Cow;
 use std::collections::BTreeMap;
 
@@ -363,23 +366,29 @@ impl Progress {
         &mut self,
         plan: &Plan,
         step: &str,
-        given: &BTreeMap<String, String>,
+        given: &BTreeMap<QuestionId, AnswerId>,
     ) -> Result<(), Problem> {
         let i = self.at(plan, step)?;
         let judged = self.judge(plan, &plan.steps[i], given)?;
         self.verdict = Some(judged.verdict);
         self.reason = judged.reason;
         // Chalk seen in any of several baths was there.
-        let told = |question: &str| given.get(question).map(String::as_str);
-        let brought = match told(answers::SHOWED) {
-            Some(answers::CHALK) => Some(Told::Lot),
-            Some(answers::SOME) => Some(Told::Some),
-            Some(answers::NOTHING) => Some(Told::None),
-            _ => None,
-        };
+        let told = |question: QuestionId| given.get(&question).copied();
+        let brought = told(QuestionId::Showed).and_then(|showed| match showed {
+            AnswerId::Chalk => Some(Told::Lot),
+            AnswerId::Some => Some(Told::Some),
+            AnswerId::Nothing => Some(Told::None),
+            AnswerId::Unseen
+            | AnswerId::Fresh
+            | AnswerId::Beside
+            | AnswerId::Second
+            | AnswerId::Tired
+            | AnswerId::Good
+            | AnswerId::Bad => None,
+        });
         self.brought = self.brought.max(brought);
         let is_look = plan.steps[i].is(Kind::Look);
-        self.bits |= is_look && told(answers::FLAKES) == Some(answers::BAD);
+        self.bits |= is_look && told(QuestionId::Flakes) == Some(AnswerId::Bad);
         if plan.steps[i].is(Kind::Verify) {
             self.answered.clone_from(given);
         }

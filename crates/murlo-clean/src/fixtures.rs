@@ -6,7 +6,10 @@ use jiff::{SignedDuration, Timestamp};
 use murlo_base::problem::Problem;
 use murlo_brewer::{Family, Needle};
 use murlo_plan::fixtures::{further, plan};
-use murlo_plan::{Correction, Doing, Kind, Moment, Plan, PlanOptions, Wish, answers};
+use murlo_plan::{
+    Correction, Doing, Kind, Moment, Plan, PlanOptions, Wish,
+    answers::{AnswerId, QuestionId},
+};
 use std::collections::BTreeMap;
 
 /// The day on which cleans end here.
@@ -58,16 +61,15 @@ impl Run {
     pub fn step_on(&mut self, state: State) -> State {
         match state.next {
             Some(next) => self.act(next.act).unwrap(),
-            None => self.look(answers::CHALK, answers::GOOD),
+            None => self.look(AnswerId::Chalk, AnswerId::Good),
         }
     }
 
     /// Says at the look what came out, and how it was with chips.
-    pub fn look(&mut self, showed: &str, flakes: &str) -> State {
+    pub fn look(&mut self, showed: AnswerId, flakes: AnswerId) -> State {
         let step = self.state().step.unwrap().id;
-        let told = [(answers::SHOWED, showed), (answers::FLAKES, flakes)];
-        let answers = told.map(|(q, a)| (q.to_owned(), a.to_owned()));
-        let answers = answers.into_iter().collect();
+        let told = [(QuestionId::Showed, showed), (QuestionId::Flakes, flakes)];
+        let answers = told.into_iter().collect();
         self.act(Act::Answered { step, answers }).unwrap()
     }
 
@@ -153,12 +155,12 @@ impl Run {
     }
 
     /// Answers all questions well but those in `bad`.
-    pub fn answer(&mut self, bad: &[&str]) -> State {
+    pub fn answer(&mut self, bad: &[QuestionId]) -> State {
         self.tell(&answers_with(bad, &[]))
     }
 
     /// Answers the questions of the step.
-    pub fn tell(&mut self, answers: &BTreeMap<String, String>) -> State {
+    pub fn tell(&mut self, answers: &BTreeMap<QuestionId, AnswerId>) -> State {
         let step = self.state().step.unwrap().id;
         let answers = answers.clone();
         self.act(Act::Answered { step, answers }).unwrap()
@@ -178,15 +180,33 @@ impl Run {
 }
 
 /// All questions answered well but those in `bad`; `others` are answered as they say.
-pub fn answers_with(bad: &[&str], others: &[(&str, &str)]) -> BTreeMap<String, String> {
-    use answers::{BAD, CLEAR, FLAKES, GOOD, HEAT, LIGHT, NOSE, SECOND, SMELL, SOUND};
-    let judged = [SMELL, CLEAR, LIGHT, FLAKES, HEAT, SOUND]
-        .map(|q| (q, if bad.contains(&q) { BAD } else { GOOD }));
+pub fn answers_with(
+    bad: &[QuestionId],
+    others: &[(QuestionId, AnswerId)],
+) -> BTreeMap<QuestionId, AnswerId> {
+    let judged = [
+        QuestionId::Smell,
+        QuestionId::Clear,
+        QuestionId::Light,
+        QuestionId::Flakes,
+        QuestionId::Heat,
+        QuestionId::Sound,
+    ]
+    .map(|q| {
+        (
+            q,
+            if bad.contains(&q) {
+                AnswerId::Bad
+            } else {
+                AnswerId::Good
+            },
+        )
+    });
     judged
         .iter()
-        .chain(&[(NOSE, SECOND)])
+        .chain(&[(QuestionId::Nose, AnswerId::Second)])
         .chain(others)
-        .map(|(q, a)| ((*q).to_owned(), (*a).to_owned()))
+        .copied()
         .collect()
 }
 
@@ -202,21 +222,34 @@ pub fn any_act(state: &State, pick: usize, bad: usize) -> Act {
         .collect();
     acts.extend(state.undo.clone().map(|event| Act::Undone { event }));
     if state.next.is_none() && state.closed.is_none() {
-        use answers::{CLEAR, FLAKES, LIGHT, NOSE, SMELL, SOUND, TIRED};
-        let wrong = [SMELL, CLEAR, LIGHT, FLAKES, SOUND];
-        let nose: &[_] = if bad == 5 { &[(NOSE, TIRED)] } else { &[] };
+        let wrong = [
+            QuestionId::Smell,
+            QuestionId::Clear,
+            QuestionId::Light,
+            QuestionId::Flakes,
+            QuestionId::Sound,
+        ];
+        let nose: &[_] = if bad == 5 {
+            &[(QuestionId::Nose, AnswerId::Tired)]
+        } else {
+            &[]
+        };
         let asks = state.step.as_ref().unwrap();
         let showed = [
-            answers::CHALK,
-            answers::SOME,
-            answers::NOTHING,
-            answers::UNSEEN,
+            AnswerId::Chalk,
+            AnswerId::Some,
+            AnswerId::Nothing,
+            AnswerId::Unseen,
         ][bad % 4];
-        let chips = if bad > 3 { answers::BAD } else { answers::GOOD };
+        let chips = if bad > 3 {
+            AnswerId::Bad
+        } else {
+            AnswerId::Good
+        };
         acts.push(Act::Answered {
             step: asks.id.clone(),
             answers: if asks.is(Kind::Look) {
-                [(answers::SHOWED, showed), (answers::FLAKES, chips)]
+                [(QuestionId::Showed, showed), (QuestionId::Flakes, chips)]
                     .map(|(q, a)| (q.to_owned(), a.to_owned()))
                     .into()
             } else {

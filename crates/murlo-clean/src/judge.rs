@@ -8,7 +8,10 @@ use murlo_base::problem::Problem;
 use murlo_base::text;
 use murlo_chalk::belief::Checks;
 use murlo_chalk::scale::Evidence;
-use murlo_plan::{Doing, Kind, Plan, Step, answers};
+use murlo_plan::{
+    Doing, Kind, Plan, Step,
+    answers::{AnswerId, QuestionId},
+};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Baths after which the brewer is somebody else's case.
@@ -34,17 +37,17 @@ impl Judged {
     }
 }
 
-fn is_bad(given: &BTreeMap<String, String>, question: &str) -> bool {
-    given.get(question).is_some_and(|a| a == answers::BAD)
+fn is_bad(given: &BTreeMap<QuestionId, AnswerId>, question: QuestionId) -> bool {
+    given.get(&question) == Some(&AnswerId::Bad)
 }
 
 /// Whether every question was answered with one of its answers.
-fn check_answers(doing: &Doing, given: &BTreeMap<String, String>) -> Result<(), Problem> {
+fn check_answers(doing: &Doing, given: &BTreeMap<QuestionId, AnswerId>) -> Result<(), Problem> {
     let Doing::Ask { questions } = doing else {
         return Err(super::act::unfit("nothing is asked at this step"));
     };
     for question in questions {
-        let field = format!("act.answers.{}", question.id);
+        let field = format!("act.answers.{}", question.id.id());
         let answer = match given.get(&question.id) {
             Some(answer) => answer,
             None if question.optional => continue,
@@ -67,7 +70,7 @@ fn check_answers(doing: &Doing, given: &BTreeMap<String, String>) -> Result<(), 
     unasked.map_or(Ok(()), |name| {
         Err(Problem::new(
             Code::UnknownField,
-            format!("act.answers.{name}"),
+            format!("act.answers.{}", name.id()),
             "nobody asked that",
         ))
     })
@@ -80,7 +83,7 @@ impl Progress {
         &self,
         plan: &Plan,
         step: &Step,
-        given: &BTreeMap<String, String>,
+        given: &BTreeMap<QuestionId, AnswerId>,
     ) -> Result<Judged, Problem> {
         check_answers(&step.doing, given)?;
         if step.is(Kind::Look) {
@@ -97,26 +100,26 @@ impl Progress {
     }
 
     /// Why a bath must follow: chalk that shows, or a light that stayed on after its reset.
-    fn chalk_left(&self, given: &BTreeMap<String, String>) -> Option<String> {
-        let bad = |question: &str| is_bad(given, question);
+    fn chalk_left(&self, given: &BTreeMap<QuestionId, AnswerId>) -> Option<String> {
+        let bad = |question: QuestionId| is_bad(given, question);
         let glass = self.final_glass(self.round);
         let measured = glass.and_then(|g| g.delta_e).filter(|d| *d >= DIFFERENT);
         // Rattle alone is chalk once; after a second bath it is something else.
-        let why = if bad(answers::CLEAR) || measured.is_some() {
+        let why = if bad(QuestionId::Clear) || measured.is_some() {
             "Chalk or old coffee is still coming loose"
-        } else if bad(answers::FLAKES) {
+        } else if bad(QuestionId::Flakes) {
             "Chips mean that chalk is still moving"
-        } else if bad(answers::HEAT) {
+        } else if bad(QuestionId::Heat) {
             "A cooler cup means that chalk still lies on the heater"
-        } else if bad(answers::SOUND) && self.round == 1 {
+        } else if bad(QuestionId::Sound) && self.round == 1 {
             "The rattle means that chalk is left where the eye does not reach"
-        } else if bad(answers::LIGHT) && self.light_reset {
+        } else if bad(QuestionId::Light) && self.light_reset {
             return Some("It still asks after the reset".to_owned());
         } else {
             return None;
         };
         let seen = match measured {
-            Some(d) if !bad(answers::CLEAR) => format!(
+            Some(d) if !bad(QuestionId::Clear) => format!(
                 "The last glass measures ΔE {d:.1} from tap water, which the eye sees from {DIFFERENT} on. "
             ),
             _ => String::new(),
@@ -159,8 +162,8 @@ impl Progress {
         )
     }
 
-    fn light_on(&self, given: &BTreeMap<String, String>) -> Option<Judged> {
-        is_bad(given, answers::LIGHT).then(|| {
+    fn light_on(&self, given: &BTreeMap<QuestionId, AnswerId>) -> Option<Judged> {
+        is_bad(given, QuestionId::Light).then(|| {
             Judged::new(
                 Verdict::ResetLight,
                 "Unplug for 30 seconds, plug in, switch on. If it still asks, a second full bath follows.",
@@ -200,8 +203,8 @@ impl Progress {
         })
     }
 
-    fn smelled(&self, plan: &Plan, given: &BTreeMap<String, String>) -> Option<Judged> {
-        if is_bad(given, answers::SMELL) {
+    fn smelled(&self, plan: &Plan, given: &BTreeMap<QuestionId, AnswerId>) -> Option<Judged> {
+        if is_bad(given, QuestionId::Smell) {
             return Some(Judged::new(
                 Verdict::RinseMore,
                 format!(
@@ -210,9 +213,7 @@ impl Progress {
                 ),
             ));
         }
-        let tired = given
-            .get(answers::NOSE)
-            .is_some_and(|how| how == answers::TIRED);
+        let tired = given.get(&QuestionId::Nose) == Some(&AnswerId::Tired);
         (tired && !self.nose_rested).then(|| {
             Judged::new(
                 Verdict::SmellAgain,
@@ -229,17 +230,17 @@ impl Progress {
     }
 
     /// What the look after a bath comes to: rinsing can wait where chalk still moves.
-    fn judge_bath(&self, plan: &Plan, given: &BTreeMap<String, String>) -> Judged {
-        let told = |question: &str| given.get(question).map(String::as_str);
+    fn judge_bath(&self, plan: &Plan, given: &BTreeMap<QuestionId, AnswerId>) -> Judged {
+        let told = |question: QuestionId| given.get(&question).copied();
         // The first acid may be brown: that is how it works.
         let of_this = |g: &&Glass| g.round == self.round && g.of == GlassOf::Soaked;
         let is_brown = self.glasses.iter().filter(of_this).any(Glass::is_brown);
         let is_more_planned = self.round < plan.chosen.baths;
         let is_likely =
-            self.round < plan.likely_baths && told(answers::SHOWED) != Some(answers::NOTHING);
+            self.round < plan.likely_baths && told(QuestionId::Showed) != Some(AnswerId::Nothing);
         let why = if is_more_planned {
             None
-        } else if told(answers::FLAKES) == Some(answers::BAD) {
+        } else if told(QuestionId::Flakes) == Some(AnswerId::Bad) {
             Some("Chips mean that chalk is still moving".to_owned())
         } else if is_brown {
             Some("The bath still comes out brown".to_owned())
@@ -288,10 +289,17 @@ impl Progress {
 
     /// What was seen of the chalk, for what is believed of the circuit.
     pub(super) fn evidence(&self, plan: &Plan) -> Evidence {
-        let told = |question: &str| match self.answered.get(question).map(String::as_str) {
-            Some(answers::GOOD) => Some(true),
-            Some(answers::BAD) => Some(false),
-            _ => None,
+        let told = |question: QuestionId| match self.answered.get(&question)? {
+            AnswerId::Good => Some(true),
+            AnswerId::Bad => Some(false),
+            AnswerId::Fresh
+            | AnswerId::Beside
+            | AnswerId::Second
+            | AnswerId::Tired
+            | AnswerId::Chalk
+            | AnswerId::Some
+            | AnswerId::Nothing
+            | AnswerId::Unseen => None,
         };
         let flow = self.flow.iter().rfind(|f| f.is_at(Kind::Verify));
         Evidence {
@@ -299,12 +307,12 @@ impl Progress {
             bits: self.bits,
             brown_baths: self.brown_baths(),
             checks: Checks {
-                flakes: told(answers::FLAKES),
+                flakes: told(QuestionId::Flakes),
                 flow: flow.and_then(|f| f.is_poor(plan)).map(|poor| !poor),
-                clear: told(answers::CLEAR),
-                heat: told(answers::HEAT),
-                sound: told(answers::SOUND),
-                light: told(answers::LIGHT),
+                clear: told(QuestionId::Clear),
+                heat: told(QuestionId::Heat),
+                sound: told(QuestionId::Sound),
+                light: told(QuestionId::Light),
             },
         }
     }
@@ -319,45 +327,49 @@ impl Progress {
 
     /// What was looked at in the end, a line each.
     pub(super) fn checks(&self, plan: &Plan) -> Vec<String> {
-        let told = |question: &str| self.answered.get(question).map(String::as_str);
+        let told = |question: QuestionId| self.answered.get(&question).copied();
         let mut checks = Vec::new();
-        if let Some(smell) = told(answers::SMELL) {
-            let found = if smell == answers::GOOD {
+        if let Some(smell) = told(QuestionId::Smell) {
+            let found = if smell == AnswerId::Good {
                 "nobody notices acid"
             } else {
                 "somebody still notices acid"
             };
-            let how = match told(answers::NOSE) {
-                Some(answers::FRESH) => ", after fresh air",
-                Some(answers::BESIDE) => ", beside a glass of plain water",
-                Some(answers::SECOND) => ", by a second person",
-                Some(answers::TIRED) => ", by a nose that may be tired",
+            let how = match told(QuestionId::Nose) {
+                Some(AnswerId::Fresh) => ", after fresh air",
+                Some(AnswerId::Beside) => ", beside a glass of plain water",
+                Some(AnswerId::Second) => ", by a second person",
+                Some(AnswerId::Tired) => ", by a nose that may be tired",
                 _ => "",
             };
             checks.push(format!("Smell: {found}{how}"));
         }
         let pairs = [
             (
-                answers::CLEAR,
+                QuestionId::Clear,
                 "Water: as clear as tap water",
                 "Water: not as clear as tap water",
             ),
-            (answers::FLAKES, "Chips: none", "Chips: still some"),
+            (QuestionId::Flakes, "Chips: none", "Chips: still some"),
             (
-                answers::HEAT,
+                QuestionId::Heat,
                 "Heat: as hot as it should be",
                 "Heat: cooler than it should be",
             ),
             (
-                answers::SOUND,
+                QuestionId::Sound,
                 "Sound: quiet",
                 "Sound: it rattles; if that stays, it may be air in the pump",
             ),
-            (answers::LIGHT, "Light: does not ask", "Light: still asks"),
+            (
+                QuestionId::Light,
+                "Light: does not ask",
+                "Light: still asks",
+            ),
         ];
         for (question, good, bad) in pairs {
             checks.extend(
-                told(question).map(|a| if a == answers::GOOD { good } else { bad }.to_owned()),
+                told(question).map(|a| if a == AnswerId::Good { good } else { bad }.to_owned()),
             );
         }
         if let Some(flow) = self.flow.iter().rfind(|f| f.is_at(Kind::Verify)) {

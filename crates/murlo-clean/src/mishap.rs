@@ -34,7 +34,7 @@ pub struct Recount {
 
 /// How far a clean is, as far as mishaps care.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-enum Phase {
+enum CleanPhase {
     /// No acid yet.
     Before,
     /// Acid in the machine.
@@ -43,17 +43,17 @@ enum Phase {
     After,
 }
 
-fn phase(plan: &Plan, state: &State) -> Phase {
+fn phase(plan: &Plan, state: &State) -> CleanPhase {
     let at = state.current.unwrap_or(plan.steps.len());
     // The last of these that has begun tells: a further bath may follow a rinse.
     let begun = plan.steps.iter().enumerate().rev().filter_map(|(i, step)| {
-        let mixed = (step.is(Kind::Mix) && i < at).then_some(Phase::Bath);
-        mixed.or((step.is(Kind::Rinse) && i <= at).then_some(Phase::After))
+        let mixed = (step.is(Kind::Mix) && i < at).then_some(CleanPhase::Bath);
+        mixed.or((step.is(Kind::Rinse) && i <= at).then_some(CleanPhase::After))
     });
-    let phase = begun.into_iter().next().unwrap_or(Phase::Before);
+    let phase = begun.into_iter().next().unwrap_or(CleanPhase::Before);
     match state.inside {
-        Inside::Traces => Phase::After,
-        Inside::Bath => phase.max(Phase::Bath),
+        Inside::Traces => CleanPhase::After,
+        Inside::Bath => phase.max(CleanPhase::Bath),
         Inside::Water => phase,
     }
 }
@@ -69,8 +69,8 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
             .steps
             .iter()
             .any(|s| s.is(Kind::Half) || s.places.contains(&Place::Carafe)),
-        When::FromBath => phase != Phase::Before,
-        When::AfterBath => phase == Phase::After,
+        When::FromBath => phase != CleanPhase::Before,
+        When::AfterBath => phase == CleanPhase::After,
     };
     let counting = state
         .current
@@ -240,12 +240,12 @@ mod tests {
     use std::collections::BTreeSet;
 
     /// Every answer along a whole clean, act by act.
-    fn along(family: Family) -> Vec<(Phase, Vec<Mishap>)> {
+    fn along(family: Family) -> Vec<(CleanPhase, Vec<Mishap>)> {
         along_plan(&plan(family, &PlanOptions::default()).unwrap())
     }
 
-    fn along_plan(plan: &Plan) -> Vec<(Phase, Vec<Mishap>)> {
-        use murlo_plan::answers::{NOTHING, SHOWED};
+    fn along_plan(plan: &Plan) -> Vec<(CleanPhase, Vec<Mishap>)> {
+        use murlo_plan::answers::{AnswerId, QuestionId};
         let mut events: Vec<Event> = Vec::new();
         let mut all = Vec::new();
         loop {
@@ -256,7 +256,7 @@ mod tests {
                 (Some(next), _) => next.act,
                 (None, Some(look)) => Act::Answered {
                     step: look.id.clone(),
-                    answers: [(SHOWED.to_owned(), NOTHING.to_owned())].into(),
+                    answers: [(QuestionId::Showed, AnswerId::Nothing)].into(),
                 },
                 (None, None) => return all,
             };
@@ -281,7 +281,7 @@ mod tests {
             once.dedup();
             assert_eq!(
                 once,
-                [Phase::Before, Phase::Bath, Phase::After],
+                [CleanPhase::Before, CleanPhase::Bath, CleanPhase::After],
                 "{family:?}"
             );
             for (_, mishaps) in all {
@@ -312,7 +312,7 @@ mod tests {
             if let Some(dirty) = of("reservoir-not-washed") {
                 assert_eq!(
                     (phase, dirty.step.as_str(), dirty.count),
-                    (Phase::After, RINSE, 0)
+                    (CleanPhase::After, RINSE, 0)
                 );
                 assert_eq!(lost.unwrap().step, RINSE);
             }
@@ -352,8 +352,11 @@ mod tests {
         let has = |mishaps: &[Mishap], id: &str| mishaps.iter().any(|m| m.id == id);
         for (phase, mishaps) in &pod {
             assert!(!has(mishaps, "carafe-pulled"));
-            assert_eq!(has(mishaps, "soak-forgotten"), *phase != Phase::Before);
-            assert_eq!(has(mishaps, "reservoir-not-washed"), *phase == Phase::After);
+            assert_eq!(has(mishaps, "soak-forgotten"), *phase != CleanPhase::Before);
+            assert_eq!(
+                has(mishaps, "reservoir-not-washed"),
+                *phase == CleanPhase::After
+            );
         }
         assert!(
             drip.iter()

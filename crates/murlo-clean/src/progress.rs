@@ -1,6 +1,6 @@
 //! How far a clean is, act by act.
 
-use super::bathing::Bathing;
+use super::bathing::BathsRun;
 use super::seen::{Flow, Glass};
 use super::{ClearingTool, Closed, Note, Outcome, Verdict};
 use crate::act::unfit;
@@ -9,6 +9,7 @@ use murlo_base::problem::{Code, Problem};
 use murlo_brewer::Spot;
 use murlo_brewer::rinse::Counted;
 use murlo_chalk::belief::Told;
+use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::pace::Took;
 use murlo_plan::{Doing, Kind, Plan, Step};
 use std::collections::{BTreeMap, BTreeSet};
@@ -45,7 +46,7 @@ pub(super) struct Progress {
     /// Whether chips came with any bath.
     pub bits: bool,
     /// The last answers that were given.
-    pub answered: BTreeMap<String, String>,
+    pub answered: BTreeMap<QuestionId, AnswerId>,
     pub nose_rested: bool,
     pub overrules: Vec<String>,
     /// Rinses after which the machine asked for water.
@@ -71,7 +72,7 @@ pub(super) struct Progress {
     pub tool: Option<ClearingTool>,
     pub programme_min: Option<f64>,
     /// What the baths really did.
-    pub bathing: Bathing,
+    pub bathing: BathsRun,
 }
 
 impl Progress {

@@ -9,7 +9,10 @@ use jiff::{SignedDuration, Timestamp};
 use murlo_base::problem::Code;
 use murlo_brewer::bath::Recipe;
 use murlo_brewer::{Family, Healthy};
-use murlo_plan::{Doing, Inside, Kind, PlanOptions, RINSE, SOAK, VERIFY, Wish, Work, answers};
+use murlo_plan::{
+    Doing, Inside, Kind, PlanOptions, RINSE, SOAK, VERIFY, Wish, Work,
+    answers::{AnswerId, QuestionId},
+};
 use proptest::prelude::*;
 
 #[test]
@@ -34,7 +37,7 @@ fn every_family_is_cleaned_by_following_the_one_next_act() {
 fn still_smells_adds_the_computed_number_of_rinses() {
     let mut run = Run::new(Family::PodReservoir);
     run.on();
-    let state = run.answer(&[answers::SMELL]);
+    let state = run.answer(&[QuestionId::Smell]);
     assert_eq!(state.verdict, Some(Verdict::RinseMore));
     let more = run.plan.rinse.more;
     assert_eq!(state.next.unwrap().label, format!("Rinse {more} more"));
@@ -62,7 +65,7 @@ fn mugs_beyond_the_target_stay_granted_when_somebody_still_smells_it() {
         }
         run.act(Act::Done { step: RINSE.into() }).unwrap();
         run.on();
-        run.answer(&[answers::SMELL]);
+        run.answer(&[QuestionId::Smell]);
         let state = run.follow();
         let rinse = state.steps.iter().find(|s| s.id == RINSE).unwrap();
         let more = run.plan.rinse.more;
@@ -79,7 +82,7 @@ fn cloudy_water_restarts_bath_and_rinse_and_is_referred_after_three() {
     for (round, verdict) in [(1, Verdict::BathAgain), (2, Verdict::Stronger)] {
         run.on();
         assert_eq!(
-            run.answer(&[answers::CLEAR]).verdict,
+            run.answer(&[QuestionId::Clear]).verdict,
             Some(verdict),
             "round {round}"
         );
@@ -88,7 +91,10 @@ fn cloudy_water_restarts_bath_and_rinse_and_is_referred_after_three() {
         assert_eq!(state.levels_mg_l[0], run.plan_now().bath.percent * 10_000.0);
     }
     run.on();
-    assert_eq!(run.answer(&[answers::CLEAR]).verdict, Some(Verdict::Refer));
+    assert_eq!(
+        run.answer(&[QuestionId::Clear]).verdict,
+        Some(Verdict::Refer)
+    );
 }
 
 #[test]
@@ -96,12 +102,12 @@ fn a_light_is_reset_first_and_bathed_again_only_then() {
     let mut run = Run::new(Family::Drip);
     run.on();
     assert_eq!(
-        run.answer(&[answers::LIGHT]).verdict,
+        run.answer(&[QuestionId::Light]).verdict,
         Some(Verdict::ResetLight)
     );
     run.follow();
     assert_eq!(
-        run.answer(&[answers::LIGHT]).verdict,
+        run.answer(&[QuestionId::Light]).verdict,
         Some(Verdict::BathAgain)
     );
     let state = run.act(Act::Overruled).unwrap();
@@ -382,12 +388,12 @@ fn what_was_really_done_decides_what_is_left() {
         let text = "somebody rang".to_owned();
         run.act_at(later(&run, 60 * away_min), Act::Noted { text });
         if second {
-            run.look(answers::SOME, answers::BAD);
+            run.look(AnswerId::Some, AnswerId::Bad);
             run.follow();
             run.until("look-2");
-            run.look(answers::NOTHING, answers::GOOD);
+            run.look(AnswerId::Nothing, AnswerId::Good);
         } else {
-            let verdict = run.look(answers::NOTHING, answers::GOOD).verdict;
+            let verdict = run.look(AnswerId::Nothing, AnswerId::Good).verdict;
             assert_eq!(verdict, None);
         }
         run.on();
@@ -522,7 +528,7 @@ fn a_bath_that_soaks_twice_is_one_bath_with_one_count_and_one_soak() {
     run.until("look");
     let first_bath = run.state();
     assert!(first_bath.steps.iter().any(|s| s.id == "run-2"));
-    run.look(answers::NOTHING, answers::GOOD);
+    run.look(AnswerId::Nothing, AnswerId::Good);
     run.on();
     run.answer(&[]);
     let outcome = run.on().outcome.unwrap();
@@ -551,7 +557,7 @@ fn a_bath_that_ends_before_its_last_soak_is_counted_as_what_came() {
     let last = run.last_run();
     run.until(&last);
     run.act(Act::WantsWater { step: last }).unwrap();
-    run.look(answers::NOTHING, answers::GOOD);
+    run.look(AnswerId::Nothing, AnswerId::Good);
     run.on();
     run.answer(&[]);
     let outcome = run.on().outcome.unwrap();

@@ -7,6 +7,7 @@ use murlo_base::days::days_after;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::text;
 use murlo_base::units::Units;
+use murlo_brewer::CircuitKey;
 use murlo_brewer::home::{Home, Warmth};
 use murlo_brewer::job::{Asks, Job};
 use murlo_brewer::journal::{Entry, EntryDraft, What};
@@ -86,9 +87,9 @@ pub struct Facts<'a> {
     /// Running cleans by brewer and circuit.
     pub running: &'a Running,
     /// Acid that cleans left inside, by brewer and circuit.
-    pub acid: &'a HashMap<(String, String), AcidInside>,
+    pub acid: &'a HashMap<CircuitKey, AcidInside>,
     /// What cleans measured, by brewer and circuit.
-    pub measured: &'a HashMap<(String, String), Measured>,
+    pub measured: &'a HashMap<CircuitKey, Measured>,
     /// How long steps took, clean by clean.
     pub paces: &'a [Seen],
     /// The day on which the household began its pace anew.
@@ -262,13 +263,13 @@ impl Facts<'_> {
 
     /// Nothing while a clean runs, which tells of itself.
     fn acid_inside(&self, brewer: &Brewer, circuit: &Circuit) -> Option<AcidInside> {
-        let key = (brewer.id.clone(), circuit.id.clone());
+        let key = brewer.key_of(circuit);
         let is_running = self.running.contains_key(&key);
         self.acid.get(&key).filter(|_| !is_running).cloned()
     }
 
     fn running_clean(&self, brewer: &Brewer, circuit: &Circuit) -> Option<String> {
-        let key = (brewer.id.clone(), circuit.id.clone());
+        let key = brewer.key_of(circuit);
         self.running.get(&key).cloned()
     }
 
@@ -292,7 +293,7 @@ impl Facts<'_> {
             }
         }
         let last = |c: &Circuit| {
-            let key = (brewer.id.clone(), c.id.clone());
+            let key = brewer.key_of(c);
             self.cleans
                 .get(&key)
                 .and_then(|all| all.last())
@@ -338,14 +339,14 @@ impl Facts<'_> {
                 .any(|c| c.id != circuit.id && self.running_clean(brewer, c).is_some()),
             measured: self
                 .measured
-                .get(&(brewer.id.clone(), circuit.id.clone()))
+                .get(&brewer.key_of(circuit))
                 .cloned()
                 .unwrap_or_default(),
             why_side,
             noses: self.noses.to_vec(),
             last: self
                 .cleans
-                .get(&(brewer.id.clone(), circuit.id.clone()))
+                .get(&brewer.key_of(circuit))
                 .and_then(|all| all.iter().rev().find_map(|clean| clean.taken.clone())),
             pace: Pace::learn(self.paces, brewer.family, self.pace_after),
         }
@@ -369,7 +370,7 @@ impl Facts<'_> {
             .iter()
             .map(|since| Chemistry::of(&self.waters.get(&since.value)?.reading, self.waters).ok())
             .collect::<Option<Vec<_>>>()?;
-        let key = (brewer.id.clone(), circuit.id.clone());
+        let key = brewer.key_of(circuit);
         let cleans = self.cleans.get(&key).map_or(&[][..], Vec::as_slice);
         // A clean that was told of before the first known day is where its past begins.
         let earliest = cleans.first().map(|clean| clean.day);
@@ -403,7 +404,7 @@ impl Facts<'_> {
     #[must_use]
     pub fn figures(&self, brewer: &Brewer) -> Vec<Figure> {
         figures(brewer, self.units, |circuit_id| {
-            let key = (brewer.id.clone(), circuit_id.to_owned());
+            let key = CircuitKey::new(&brewer.id, circuit_id);
             self.measured.get(&key).cloned()
         })
     }
@@ -490,7 +491,7 @@ impl Facts<'_> {
         brewer
             .circuits
             .iter()
-            .filter_map(|c| self.cleans.get(&(brewer.id.clone(), c.id.clone()))?.last())
+            .filter_map(|c| self.cleans.get(&brewer.key_of(c))?.last())
             .map(|c| c.day)
             .max()
     }

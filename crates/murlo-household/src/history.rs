@@ -16,6 +16,7 @@ mod tests {
     use crate::Household;
     use crate::past::PastClean;
     use jiff::civil::date;
+    use murlo_brewer::CircuitKey;
     use murlo_brewer::journal;
     use murlo_brewer::journal::What;
     use murlo_brewer::rinse::Counted;
@@ -49,7 +50,7 @@ mod tests {
         let household = landed();
         let brewers: Vec<_> = household.brewers.iter().map(|k| &k.fact).collect();
         let history = History::fold(cleans_of(&household), [], brewers.iter().copied());
-        let key = |brewer: &str, side: &str| (brewer.to_owned(), side.to_owned());
+        let key = |brewer: &str, side: &str| CircuitKey::new(brewer, side);
         let count = |brewer: &str| history.cleans[&key(brewer, "main")].len();
         assert_eq!(count("studio-pod"), 2, "a clean each of two");
         assert_eq!(count("galley"), 0, "given up");
@@ -106,7 +107,7 @@ mod tests {
                 }),
                 ..Cleaned::default()
             };
-            let key = ("b".to_owned(), "main".to_owned());
+            let key = CircuitKey::new("b", "main");
             let mut history = History::default();
             history.cleans.insert(key.clone(), vec![clean]);
             memory.lend(&mut history);
@@ -125,7 +126,7 @@ mod tests {
         };
         let by = |clean: &str, bath, fill| MeasuredBy {
             clean_id: clean.to_owned(),
-            key: ("b".to_owned(), "main".to_owned()),
+            key: CircuitKey::new("b", "main"),
             day: date(2026, 8, 30),
             programme_min: Some(20.0),
             bath,
@@ -148,7 +149,7 @@ mod tests {
                 entry_id: "counted-a".to_owned(),
             },
         };
-        let key = ("b".to_owned(), "main".to_owned());
+        let key = CircuitKey::new("b", "main");
         let all = &history.measured(&[])[&key];
         assert_eq!(
             (all.bath.len(), all.fill.len(), all.programme_min),
@@ -231,7 +232,7 @@ mod tests {
             let cleans = acts.into_iter().enumerate();
             let cleans = cleans.map(|(i, act)| clean(&i.to_string(), act));
             let history = History::fold(cleans, [], []);
-            let inside = history.acid.get(&("b".to_owned(), "main".to_owned()));
+            let inside = history.acid.get(&CircuitKey::new("b", "main"));
             assert_eq!(inside.map(|i| i.clean_id.as_str()), marked);
             if let Some(inside) = inside {
                 assert_eq!(
@@ -279,7 +280,7 @@ mod tests {
         let told = [told("b", date(2026, 5, 1)), told("a", date(2026, 2, 1))];
         let history = History::fold([], &told, brewers.iter().copied());
         for side in ["main", "pod"] {
-            let cleans = &history.cleans[&("duo".to_owned(), side.to_owned())];
+            let cleans = &history.cleans[&CircuitKey::new("duo", side)];
             let days: Vec<_> = cleans.iter().map(|c| c.day).collect();
             assert_eq!(days, [date(2026, 2, 1), date(2026, 5, 1)], "{side}");
         }

@@ -175,7 +175,7 @@ mod tests {
                 .collect(),
         };
         let history = History::fold([], [&past], [&brewer]);
-        let clean: &Cleaned = &history.cleans[&("b".to_owned(), circuit.id.clone())][0];
+        let clean: &Cleaned = &history.cleans[&brewer.key_of(circuit)][0];
         let film = Film {
             mg: 400.0,
             sigma: 0.0,

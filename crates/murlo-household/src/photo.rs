@@ -85,7 +85,7 @@ impl PhotoOf {
 
 /// A photo: a JPEG of its pixels and nothing else.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(try_from = "Row", into = "Row")]
+#[serde(try_from = "PhotoRow", into = "PhotoRow")]
 pub struct Photo {
     /// Identity.
     pub id: String,
@@ -116,7 +116,7 @@ pub struct PhotoBrief {
 /// A photo as it is written.
 #[derive(Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
-struct Row {
+struct PhotoRow {
     id: String,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     shows: Option<Shows>,
@@ -134,10 +134,10 @@ struct Row {
     jpeg: Vec<u8>,
 }
 
-impl TryFrom<Row> for Photo {
+impl TryFrom<PhotoRow> for Photo {
     type Error = Problem;
 
-    fn try_from(row: Row) -> Result<Self, Problem> {
+    fn try_from(row: PhotoRow) -> Result<Self, Problem> {
         // The first that were kept were all of glasses, and did not say so.
         let shows = row.shows.unwrap_or(Shows::Glass);
         Ok(Self {
@@ -151,7 +151,7 @@ impl TryFrom<Row> for Photo {
     }
 }
 
-impl From<Photo> for Row {
+impl From<Photo> for PhotoRow {
     fn from(photo: Photo) -> Self {
         let (mut clean_id, mut visit_id, mut brewer_id) = (None, None, None);
         match photo.of {

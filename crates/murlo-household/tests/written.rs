@@ -10,7 +10,10 @@ use murlo_chalk::money::Terms;
 use murlo_clean::State;
 use murlo_clean::fixtures::Run;
 use murlo_plan::fixtures::with_told;
-use murlo_plan::{Facts, Inside, Plan, PlanOptions, Step, Work, answers};
+use murlo_plan::{
+    Facts, Inside, Plan, PlanOptions, Step, Work,
+    answers::{AnswerId, QuestionId},
+};
 use std::collections::BTreeSet;
 use std::fmt::Write;
 
@@ -230,7 +233,7 @@ fn stands(state: &State) -> String {
 }
 
 /// Goes on by the one next act, and answers badly what is in `bad` the first time it is asked.
-fn walked(text: &mut String, family: Family, bad: &[&str]) {
+fn walked(text: &mut String, family: Family, bad: &[QuestionId]) {
     let mut run = Run::new(family);
     let mut bad = bad.to_vec();
     let mut state = run.state();
@@ -255,7 +258,7 @@ fn walked(text: &mut String, family: Family, bad: &[&str]) {
             {
                 run.answer(&std::mem::take(&mut bad))
             }
-            None => run.look(answers::CHALK, answers::GOOD),
+            None => run.look(AnswerId::Chalk, AnswerId::Good),
         };
     }
     let outcome = state.outcome.expect("a clean that ended came to something");
@@ -270,10 +273,10 @@ fn cleans_stand_where_they_stood() {
         walked(&mut text, family, &[]);
     }
     for (name, bad) in [
-        ("it still smells", [answers::SMELL]),
-        ("it is not clear", [answers::CLEAR]),
-        ("the light is on", [answers::LIGHT]),
-        ("chips come", [answers::FLAKES]),
+        ("it still smells", [QuestionId::Smell]),
+        ("it is not clear", [QuestionId::Clear]),
+        ("the light is on", [QuestionId::Light]),
+        ("chips come", [QuestionId::Flakes]),
     ] {
         writeln!(text, "\n# {}, {name}", Family::PodReservoir.label()).unwrap();
         let mut all = String::new();

@@ -1,5 +1,6 @@
 //! A step: what is done in it, what it looks at, and the cautions that belong to it.
 
+use crate::answers::{AnswerId, QuestionId};
 use crate::{Correction, Kind};
 use murlo_base::bounds;
 use murlo_base::problem::Problem;
@@ -91,7 +92,7 @@ pub enum Place {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Answer {
     /// Name in data.
-    pub id: String,
+    pub id: AnswerId,
     /// Words on the button.
     pub text: String,
 }
@@ -101,7 +102,7 @@ pub struct Answer {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Question {
     /// Name in data.
-    pub id: String,
+    pub id: QuestionId,
     /// The question.
     pub text: String,
     /// How to find out.

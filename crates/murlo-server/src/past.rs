@@ -6,6 +6,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::document::Kept;
 use murlo_brewer::Brewer;
+use murlo_brewer::CircuitKey;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_brewer::journal::Entry;
@@ -38,7 +39,7 @@ pub struct Past {
     recalls: Recalls,
     /// What cleans came to; what they told as entries stands in the journals.
     pub history: History,
-    measured: HashMap<(String, String), Measured>,
+    measured: HashMap<CircuitKey, Measured>,
     /// What happened to levels in the cupboard.
     pub movements: Vec<Movement>,
     /// What is counted there by the piece.

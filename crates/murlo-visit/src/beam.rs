@@ -1,32 +1,32 @@
 //! The states of the beam: which act may come next, and what it leads to.
 
-use crate::compile::Act;
 use crate::compile::Chain;
+use crate::compile::ChainAct;
 use crate::compile::Compiled;
 use crate::compile::NEVER;
 use smallvec::{SmallVec, smallvec};
 use std::rc::Rc;
 
 impl Compiled {
-    pub(crate) fn next<'a>(&'a self, state: &State, k: usize) -> Option<&'a Act> {
+    pub(crate) fn next<'a>(&'a self, state: &BeamState, k: usize) -> Option<&'a ChainAct> {
         self.chains[k].acts.get(usize::from(state.at[k].pos))
     }
 
     /// Whether it has an act left and all that comes before it is over.
-    pub(crate) fn is_open(&self, state: &State, k: usize) -> bool {
+    pub(crate) fn is_open(&self, state: &BeamState, k: usize) -> bool {
         !self.is_done(state, k) && self.may_begin(state, k)
     }
 
-    fn is_done(&self, state: &State, k: usize) -> bool {
+    fn is_done(&self, state: &BeamState, k: usize) -> bool {
         usize::from(state.at[k].pos) >= self.chains[k].acts.len()
     }
 
-    fn may_begin(&self, state: &State, k: usize) -> bool {
+    fn may_begin(&self, state: &BeamState, k: usize) -> bool {
         let all_before = &self.chains[k].all_before;
         all_before.iter().all(|b| self.is_done(state, *b))
     }
 
-    fn reach(&self, state: &State, k: usize) -> i32 {
+    fn reach(&self, state: &BeamState, k: usize) -> i32 {
         let switch = if state.last == NONE || usize::from(state.last) == k {
             0
         } else {
@@ -41,14 +41,14 @@ impl Compiled {
         }
     }
 
-    pub(crate) fn start(&self, ignore_limits: bool) -> State {
+    pub(crate) fn start(&self, ignore_limits: bool) -> BeamState {
         let n = self.chains.len();
-        let unbegun = Progress {
+        let unbegun = ChainProgress {
             pos: 0,
             ready: self.now,
             limit: NEVER,
         };
-        let mut state = State {
+        let mut state = BeamState {
             t: self.now,
             stay: self.now,
             place: self.place_now.unwrap_or(usize::MAX),
@@ -101,7 +101,7 @@ impl Compiled {
     }
 
     /// A chain whose predecessors are over may begin.
-    fn release(&self, state: &mut State, k: usize) {
+    fn release(&self, state: &mut BeamState, k: usize) {
         let chain = &self.chains[k];
         let base = chain.before.iter().map(|b| state.at[*b].ready).max();
         let base = base.unwrap_or(self.now).max(self.now);
@@ -120,7 +120,7 @@ impl Compiled {
     }
 
     /// After the next act of `k`, begun no earlier than `earliest`.
-    pub(crate) fn append(&self, state: &State, k: usize, earliest: i32) -> State {
+    pub(crate) fn append(&self, state: &BeamState, k: usize, earliest: i32) -> BeamState {
         let chain = &self.chains[k];
         let mut next = state.clone();
         let Some(act) = self.next(state, k) else {
@@ -138,7 +138,7 @@ impl Compiled {
         next.place = chain.place;
         next.last = k as u16;
         let ready = end + act.lag;
-        next.at[k] = Progress {
+        next.at[k] = ChainProgress {
             pos: state.at[k].pos + 1,
             ready,
             limit: NEVER,
@@ -160,7 +160,7 @@ impl Compiled {
     }
 
     /// By how much some waiting job is reached too late, with which job: the worst.
-    pub(crate) fn missed(&self, state: &State) -> Option<(usize, i32)> {
+    pub(crate) fn missed(&self, state: &BeamState) -> Option<(usize, i32)> {
         let waits = (0..self.chains.len()).filter(|k| state.at[*k].limit != NEVER);
         let late = waits.map(|k| {
             (
@@ -173,7 +173,7 @@ impl Compiled {
     }
 
     /// No order from here ends earlier.
-    pub(crate) fn bound(&self, state: &State) -> i32 {
+    pub(crate) fn bound(&self, state: &BeamState) -> i32 {
         let mut bound = state.done;
         let (mut earliest, mut hands, mut closing) = (NEVER, 0, NEVER);
         let mut entered = 0;
@@ -225,7 +225,7 @@ impl Compiled {
     }
 
     /// Whether another act fits before this one for nothing.
-    pub(crate) fn is_idle(&self, state: &State, k: usize) -> bool {
+    pub(crate) fn is_idle(&self, state: &BeamState, k: usize) -> bool {
         let Some(act) = self.next(state, k) else {
             return true;
         };
@@ -251,7 +251,7 @@ impl Compiled {
     }
 
     /// Whether `x` has the same acts done as `y` and is at least as good.
-    pub(crate) fn beats(&self, x: &State, y: &State) -> bool {
+    pub(crate) fn beats(&self, x: &BeamState, y: &BeamState) -> bool {
         let switch = if x.last == y.last { 0 } else { self.switch };
         let there = if x.place == y.place {
             x.t + switch <= y.t && x.stay <= y.stay.max(y.t)
@@ -272,7 +272,7 @@ impl Compiled {
     }
 
     /// How pressing what is left is: the longest ways count most.
-    pub(crate) fn pressing(&self, state: &State, root: i32, power: i32) -> f64 {
+    pub(crate) fn pressing(&self, state: &BeamState, root: i32, power: i32) -> f64 {
         let span = f64::from((root - self.now).max(1));
         let open = (0..self.chains.len()).filter(|k| self.is_open(state, *k));
         open.map(|k| {
@@ -292,7 +292,7 @@ pub(crate) const POWERS: [i32; 2] = [8, 4];
 
 /// Where a visit stands after some acts.
 #[derive(Debug, Clone)]
-pub(crate) struct State {
+pub(crate) struct BeamState {
     /// The hands are free.
     pub(crate) t: i32,
     /// The person may leave the place.
@@ -302,7 +302,7 @@ pub(crate) struct State {
     /// What is over so far ends.
     pub(crate) done: i32,
     /// How far each chain is.
-    pub(crate) at: Box<[Progress]>,
+    pub(crate) at: Box<[ChainProgress]>,
     /// The same for states with the same acts done, and hardly ever for others.
     pub(crate) done_mark: u64,
     /// Its act in the log of the pass.
@@ -313,7 +313,7 @@ pub(crate) struct State {
 
 /// How far a chain is.
 #[derive(Debug, Clone, Copy)]
-pub(crate) struct Progress {
+pub(crate) struct ChainProgress {
     /// Acts done.
     pub(crate) pos: u16,
     /// When the next act may begin; when it was over, for one that is done.
@@ -323,7 +323,7 @@ pub(crate) struct Progress {
 }
 
 /// The order of chains, with the earliest starts of acts that were put off.
-pub(super) struct Order {
+pub(super) struct ChainOrder {
     pub chains: Vec<u16>,
     pub(crate) put_off: Vec<i32>,
 }

@@ -88,7 +88,7 @@ pub(super) const NEVER: i32 = i32::MAX;
 
 /// One thing the hands do.
 #[derive(Debug, Clone)]
-pub(super) struct Act {
+pub(super) struct ChainAct {
     /// The segment it comes from.
     pub segment: usize,
     /// Hands.
@@ -114,7 +114,7 @@ pub(super) struct Chain {
     pub job: usize,
     pub is_chore: bool,
     pub place: usize,
-    pub acts: Vec<Act>,
+    pub acts: Vec<ChainAct>,
     pub before: Vec<usize>,
     /// Everything whose acts come before its own.
     pub all_before: Vec<usize>,
@@ -265,8 +265,8 @@ pub(crate) fn chain(
     one
 }
 
-const fn act(segment: usize, ticks: i32) -> Act {
-    Act {
+const fn act(segment: usize, ticks: i32) -> ChainAct {
+    ChainAct {
         segment,
         ticks,
         near: 0,

@@ -3,7 +3,7 @@
 use super::model::{At, Visit};
 use super::running::latest;
 use super::{Doing, Found, Stretch};
-use crate::beam::Order;
+use crate::beam::ChainOrder;
 use crate::compile::Chain;
 use crate::compile::Compiled;
 use crate::compile::NEVER;
@@ -139,7 +139,7 @@ fn without_limits(compiled: &Compiled) -> Compiled {
 }
 
 /// The acts of an order and what runs by itself after them, in order of their beginning.
-fn stretches(visit: &Visit, compiled: &Compiled, order: &Order, end: i32) -> Vec<Stretch> {
+fn stretches(visit: &Visit, compiled: &Compiled, order: &ChainOrder, end: i32) -> Vec<Stretch> {
     let mut all = Vec::new();
     let walked = compiled.walked(order);
     let latest = latest(compiled, &walked, end);

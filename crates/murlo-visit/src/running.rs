@@ -1,7 +1,7 @@
 //! What an order asks while it is followed: by when each act must have begun so that the end holds.
 
 use crate::beam::Walked;
-use crate::compile::Act;
+use crate::compile::ChainAct;
 use crate::compile::Compiled;
 use crate::compile::NEVER;
 
@@ -34,7 +34,7 @@ pub(super) fn latest(compiled: &Compiled, order: &[Walked], end: i32) -> Vec<i32
 }
 
 /// How long before the start of act `j` of the order act `i`, which is `what`, must have begun.
-fn room(compiled: &Compiled, order: &[Walked], what: &Act, i: usize, j: usize) -> i32 {
+fn room(compiled: &Compiled, order: &[Walked], what: &ChainAct, i: usize, j: usize) -> i32 {
     let (here, later) = (order[i], order[j]);
     let (chain, other) = (&compiled.chains[here.chain], &compiled.chains[later.chain]);
     let mut room = what.ticks;

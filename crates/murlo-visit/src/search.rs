@@ -1,6 +1,6 @@
 //! A widening beam over "which act next", with a lower bound for each state.
 
-use crate::beam::{Order, POWERS, State, Walked};
+use crate::beam::{BeamState, ChainOrder, POWERS, Walked};
 use crate::compile::Chain;
 use crate::compile::Compiled;
 use crate::compile::NEVER;
@@ -29,17 +29,17 @@ struct Beam {
 pub(super) struct Best {
     pub end: i32,
     pub bound: i32,
-    pub order: Option<Order>,
+    pub order: Option<ChainOrder>,
     /// Nodes that were tried.
     pub nodes: usize,
 }
 
 /// A state that may follow: its bound, how pressing it is, its parent, its chain.
-type Child = (i32, f64, u32, u16, State);
+type Child = (i32, f64, u32, u16, BeamState);
 
 impl Compiled {
     /// Walks an order from the start, putting off what keeps others waiting too long; nothing where that cannot be helped.
-    fn repaired(&self, order: &[u16], mut put_off: Vec<i32>) -> Option<(State, Vec<i32>)> {
+    fn repaired(&self, order: &[u16], mut put_off: Vec<i32>) -> Option<(BeamState, Vec<i32>)> {
         put_off.resize(order.len(), 0);
         let mut last = (usize::MAX, 0);
         'again: for _ in 0..MOST_REPAIRS {
@@ -79,7 +79,7 @@ impl Compiled {
     }
 
     /// All acts of an order as they are walked, those that hold the hands now among them.
-    pub(super) fn walked(&self, order: &Order) -> Vec<Walked> {
+    pub(super) fn walked(&self, order: &ChainOrder) -> Vec<Walked> {
         let mut state = self.start(false);
         let mut all = Vec::new();
         for (k, chain) in self.chains.iter().enumerate() {
@@ -140,7 +140,7 @@ impl Compiled {
         if acts == 0 {
             if start.done < stop {
                 best.end = start.done;
-                best.order = Some(Order {
+                best.order = Some(ChainOrder {
                     chains: Vec::new(),
                     put_off: Vec::new(),
                 });
@@ -182,7 +182,7 @@ impl Compiled {
     /// the end of a wait.
     fn children(
         &self,
-        layer: &[State],
+        layer: &[BeamState],
         log: &[(u32, u16)],
         beam: &Beam,
         best: &mut Best,
@@ -231,7 +231,7 @@ impl Compiled {
     }
 
     /// One pass of so wide a beam; whether nothing was cut.
-    fn pass(&self, start: &State, acts: usize, beam: &Beam, best: &mut Best) -> bool {
+    fn pass(&self, start: &BeamState, acts: usize, beam: &Beam, best: &mut Best) -> bool {
         let mut log: Vec<(u32, u16)> = Vec::new();
         let mut layer = vec![start.clone()];
         let mut least_cut = NEVER;
@@ -239,7 +239,7 @@ impl Compiled {
         for _ in 0..acts {
             let (children, missed) = self.children(&layer, &log, beam, best);
             dropped |= missed;
-            let mut kept: Vec<State> = Vec::new();
+            let mut kept: Vec<BeamState> = Vec::new();
             let mut alike: HashMap<u64, SmallVec<[usize; 4]>> = HashMap::new();
             for (f, _, _, k, mut child) in children {
                 let same = alike.entry(child.done_mark).or_default();
@@ -266,7 +266,7 @@ impl Compiled {
             .min_by_key(|s| s.done);
         if let Some(state) = found {
             best.end = state.done;
-            best.order = Some(Order {
+            best.order = Some(ChainOrder {
                 chains: order_of(&log, state.node),
                 put_off: state
                     .put_off
@@ -281,7 +281,7 @@ impl Compiled {
     }
 
     /// The preemptive one-machine bound: heads, hands and tails, always the longest tail first.
-    fn one_machine(&self, start: &State) -> i32 {
+    fn one_machine(&self, start: &BeamState) -> i32 {
         let mut parts: Vec<(i32, i32, i32)> = Vec::new();
         for (k, chain) in self.chains.iter().enumerate() {
             if !chain.before.is_empty() {

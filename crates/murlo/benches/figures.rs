@@ -18,7 +18,10 @@ use murlo_chemistry::acid::Acid;
 use murlo_chemistry::carbonate::{Heat, Water, constants, potential};
 use murlo_chemistry::cleaning::{Bath, Bathed, How, Pass};
 use murlo_clean::{Act, Event, replay};
-use murlo_plan::{Facts, Kind, Plan, PlanOptions, RINSE, Today, answers};
+use murlo_plan::{
+    Facts, Kind, Plan, PlanOptions, RINSE, Today,
+    answers::{AnswerId, QuestionId},
+};
 use rayon::prelude::*;
 use std::hint::black_box;
 use std::io::{BufRead, BufReader, Read, Write};
@@ -358,7 +361,7 @@ fn long_clean(plan: &Plan, events: i64) -> Vec<Event> {
             let state = replay(plan, &all).expect("it was offered");
             let at_rinse = state.step.is_some_and(|s| s.id == RINSE);
             let look = state.kind == Some(Kind::Look);
-            let showed = [(answers::SHOWED.to_owned(), answers::NOTHING.to_owned())];
+            let showed = [(QuestionId::Showed, AnswerId::Nothing)];
             match state.next {
                 Some(next) if !at_rinse => next.act,
                 None if look => Act::Answered {

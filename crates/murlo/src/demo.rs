@@ -10,6 +10,7 @@ use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem};
 use murlo_base::units::Units;
+use murlo_brewer::CircuitKey;
 use murlo_brewer::home::Home;
 use murlo_brewer::job::Asks;
 use murlo_brewer::water::Waters;
@@ -21,7 +22,8 @@ use murlo_household::history::{Cleans, Running};
 use murlo_household::stock::{Moved, Movement};
 use murlo_household::{CleanRecord, Household, PastClean};
 use murlo_plan::{
-    Because, Facts, Kind, Measured, Moment, PlanOptions, SOAK, Today, VERIFY, Wish, Work, answers,
+    Because, Facts, Kind, Measured, Moment, PlanOptions, SOAK, Today, VERIFY, Wish, Work,
+    answers::{AnswerId, QuestionId},
 };
 use murlo_store::Store;
 use serde_json::Value;
@@ -174,8 +176,8 @@ struct Past {
     cleans: Cleans,
     journals: Journals,
     running: Running,
-    acid: HashMap<(String, String), AcidInside>,
-    measured: HashMap<(String, String), Measured>,
+    acid: HashMap<CircuitKey, AcidInside>,
+    measured: HashMap<CircuitKey, Measured>,
     today: Date,
     units: Units,
 }
@@ -400,22 +402,17 @@ fn seen() -> Vec<(&'static str, Act)> {
 }
 
 /// The bath showed hardly any chalk.
-fn little() -> BTreeMap<String, String> {
-    told([(answers::SHOWED, answers::NOTHING)])
+fn little() -> BTreeMap<QuestionId, AnswerId> {
+    [(QuestionId::Showed, AnswerId::Nothing)].into()
 }
 
 /// All was well.
-fn good() -> BTreeMap<String, String> {
-    told([
-        (answers::SMELL, answers::GOOD),
-        (answers::CLEAR, answers::GOOD),
-        (answers::LIGHT, answers::GOOD),
-        (answers::NOSE, answers::BESIDE),
-    ])
-}
-
-fn told<const N: usize>(answers: [(&str, &str); N]) -> BTreeMap<String, String> {
-    answers
-        .map(|(question, answer)| (question.to_owned(), answer.to_owned()))
-        .into()
+fn good() -> BTreeMap<QuestionId, AnswerId> {
+    [
+        (QuestionId::Smell, AnswerId::Good),
+        (QuestionId::Clear, AnswerId::Good),
+        (QuestionId::Light, AnswerId::Good),
+        (QuestionId::Nose, AnswerId::Beside),
+    ]
+    .into()
 }

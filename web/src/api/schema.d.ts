@@ -1310,7 +1310,7 @@ export interface components {
         } | {
             /** @description Question id to answer id. */
             answers: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["AnswerId"];
             };
             /** @enum {string} */
             kind: "answered";
@@ -1601,10 +1601,15 @@ export interface components {
         /** @description One answer to a question. */
         Answer: {
             /** @description Name in data. */
-            id: string;
+            id: components["schemas"]["AnswerId"];
             /** @description Words on the button. */
             text: string;
         };
+        /**
+         * @description An answer.
+         * @enum {string}
+         */
+        AnswerId: "fresh" | "beside" | "second" | "tired" | "chalk" | "some" | "nothing" | "unseen" | "good" | "bad";
         /** @description The answers so far. What is left out is not known. */
         Answers: {
             /**
@@ -4440,12 +4445,17 @@ export interface components {
             /** @description How to find out. */
             how: string;
             /** @description Name in data. */
-            id: string;
+            id: components["schemas"]["QuestionId"];
             /** @description Whether it may be left open. */
             optional?: boolean;
             /** @description The question. */
             text: string;
         };
+        /**
+         * @description A question.
+         * @enum {string}
+         */
+        QuestionId: "smell" | "clear" | "light" | "nose" | "flakes" | "heat" | "sound" | "showed";
         /** @description A cause with how likely it is and why. */
         Ranked: {
             /** @description The cause. */

@@ -3,23 +3,23 @@ import { cleanup, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, expect, test, vi } from "vitest";
 import type { Schemas } from "../api/client";
-import { Questions } from "./Questions";
+import { type Answers, Questions } from "./Questions";
 
-const question = (id: string, optional = false): Schemas["Question"] => ({
+const question = (id: Schemas["QuestionId"], optional = false): Schemas["Question"] => ({
   id,
   text: `${id}?`,
   how: "",
   optional,
   answers: [
-    { id: "yes", text: `${id}: yes` },
-    { id: "no", text: `${id}: no` },
+    { id: "good", text: `${id}: yes` },
+    { id: "bad", text: `${id}: no` },
   ],
 });
-const questions = [question("smell"), question("clear"), question("noise", true)];
+const questions = [question("smell"), question("clear"), question("sound", true)];
 
 const wide = (matches: boolean) =>
   vi.stubGlobal("matchMedia", () => ({ matches, addEventListener: () => {}, removeEventListener: () => {} }));
-const shown = (onAnswer: (answers: Record<string, string>) => void) =>
+const shown = (onAnswer: (answers: Answers) => void) =>
   render(
     <Questions questions={questions} label="That is how it is" onAnswer={onAnswer}>
       <p>Glasses</p>
@@ -44,9 +44,9 @@ test("on a phone one question stands alone; one may go back, and what is measure
   await userEvent.click(screen.getByText("smell: no"));
   await userEvent.click(screen.getByText("clear: yes"));
   expect(screen.getByText("Glasses")).toBeTruthy();
-  await userEvent.click(screen.getByText("noise: yes"));
+  await userEvent.click(screen.getByText("sound: yes"));
   await userEvent.click(screen.getByText("That is how it is"));
-  expect(onAnswer).toHaveBeenCalledWith({ smell: "no", clear: "yes", noise: "yes" });
+  expect(onAnswer).toHaveBeenCalledWith({ smell: "bad", clear: "good", sound: "good" });
 });
 
 test("with room all stand side by side, and nothing is sent before each that decides is answered", async () => {
@@ -58,8 +58,8 @@ test("with room all stand side by side, and nothing is sent before each that dec
   expect(send).toHaveProperty("disabled", true);
   await userEvent.click(screen.getByText("smell: yes"));
   await userEvent.click(screen.getByText("clear: no"));
-  await userEvent.click(screen.getByText("noise: yes"));
-  await userEvent.click(screen.getByText("noise: yes"));
+  await userEvent.click(screen.getByText("sound: yes"));
+  await userEvent.click(screen.getByText("sound: yes"));
   await userEvent.click(send);
-  expect(onAnswer).toHaveBeenCalledWith({ smell: "yes", clear: "no" });
+  expect(onAnswer).toHaveBeenCalledWith({ smell: "good", clear: "bad" });
 });

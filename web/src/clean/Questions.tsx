@@ -8,6 +8,10 @@ const side = { display: "grid", columnGap: 4, rowGap: 2, gridTemplateColumns: { 
 /** A phone: there one question stands alone. */
 const narrow = "(max-width: 599px)";
 
+/** Answers by question. */
+export type Answers = Extract<Schemas["Act"], { kind: "answered" }>["answers"];
+type Given = Schemas["AnswerId"];
+
 /** What is asked at the end: what decides first, then what else somebody may have noticed. */
 export function Questions({
   questions,
@@ -17,14 +21,14 @@ export function Questions({
 }: {
   questions: Schemas["Question"][];
   label: string;
-  onAnswer: (answers: Record<string, string>) => void;
+  onAnswer: (answers: Answers) => void;
   /** What may be measured before answering. */
   children: ReactNode;
 }) {
   const oneByOne = useMediaQuery(narrow, { noSsr: true });
-  const [answers, setAnswers] = useState<Record<string, string>>({});
+  const [answers, setAnswers] = useState<Answers>({});
   const [at, setAt] = useState(0);
-  const answer = (question: string, given: string | null) =>
+  const answer = (question: string, given: Given | null) =>
     setAnswers(({ [question]: _, ...others }) => (given === null ? others : { ...others, [question]: given }));
   const asked = questions.filter((q) => !q.optional);
   const offered = questions.filter((q) => q.optional);
@@ -97,7 +101,7 @@ function Question({
 }: {
   question: Schemas["Question"];
   given: string | undefined;
-  onAnswer: (given: string | null) => void;
+  onAnswer: (given: Given | null) => void;
 }) {
   return (
     <Box>
@@ -109,7 +113,7 @@ function Question({
         exclusive
         aria-labelledby={`q-${question.id}`}
         value={given ?? null}
-        onChange={(_, answer: string | null) => onAnswer(answer)}
+        onChange={(_, answer: Given | null) => onAnswer(answer)}
         sx={{ mt: 0.5 }}
       >
         {question.answers.map((a) => (

@@ -239,7 +239,7 @@ pub struct Order<'a> {
 }
 
 /// Amounts as they are measured.
-struct Measured {
+struct MeasuredMix {
     agent: Option<Measure>,
     powder_g: Option<f64>,
     agent_text: String,
@@ -255,7 +255,7 @@ impl Order<'_> {
         let litres = self.total_ml / 1000.0;
         let acid = self.agent.acid();
         let total = self.marks.measure(self.total_ml);
-        let Measured {
+        let MeasuredMix {
             agent,
             powder_g,
             agent_text,
@@ -291,9 +291,9 @@ impl Order<'_> {
     }
 
     /// The amounts, with what is at hand; `total` is all of it.
-    fn measure(&self, total: &Measure) -> Measured {
+    fn measure(&self, total: &Measure) -> MeasuredMix {
         let litres = self.total_ml / 1000.0;
-        let of_powder = |grams: f64, agent_text: String| Measured {
+        let of_powder = |grams: f64, agent_text: String| MeasuredMix {
             agent: None,
             powder_g: Some(grams),
             agent_text,
@@ -309,7 +309,7 @@ impl Order<'_> {
                     split.agent_ml / self.marks.step_ml,
                     split.water_ml / self.marks.step_ml,
                 );
-                return Measured {
+                return MeasuredMix {
                     agent_text: pour.text.clone(),
                     agent: Some(pour),
                     powder_g: None,

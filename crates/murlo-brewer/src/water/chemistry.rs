@@ -98,18 +98,18 @@ pub struct Chemistry {
     pub hardness: f64,
     /// What the potential needs.
     pub water: carbonate::Water,
-    evidence: Evidence,
+    evidence: KnownBy,
 }
 
 #[derive(Debug, Clone, Copy, PartialEq)]
-enum Evidence {
+enum KnownBy {
     Label,
     Strip,
     /// Ends of a class or step, and how it was found.
     Class(f64, f64, &'static str),
 }
 
-impl Evidence {
+impl KnownBy {
     /// The less sure of two; of two classes one that spans both ends in their shares.
     fn blended(self, other: Self, share: f64) -> Self {
         match (self, other) {
@@ -156,7 +156,7 @@ impl Chemistry {
     /// Spread of the potential's logarithm once a report or label of this water is known; nothing where one is.
     #[must_use]
     pub fn report_sigma(&self, potential: &Potential) -> Option<f64> {
-        (self.evidence != Evidence::Label).then(|| label_sigma(potential.mg_l))
+        (self.evidence != KnownBy::Label).then(|| label_sigma(potential.mg_l))
     }
 
     /// The numbers behind a reading; `waters` are where a blend finds its parts.
@@ -170,7 +170,7 @@ impl Chemistry {
                 Self {
                     hardness,
                     water: from_strip(hardness),
-                    evidence: Evidence::Strip,
+                    evidence: KnownBy::Strip,
                 }
             }
             Reading::Between { low, high, unit } => {
@@ -208,7 +208,7 @@ impl Chemistry {
                 Self {
                     hardness,
                     water,
-                    evidence: Evidence::Label,
+                    evidence: KnownBy::Label,
                 }
             }
             Reading::Taps { chalk } => {
@@ -249,7 +249,7 @@ impl Chemistry {
         Self {
             hardness,
             water: from_strip(hardness),
-            evidence: Evidence::Class(low.max(5.0), high, known),
+            evidence: KnownBy::Class(low.max(5.0), high, known),
         }
     }
 
@@ -312,9 +312,9 @@ impl Chemistry {
     pub fn potential(&self, heat: &Heat) -> Potential {
         let mg_l = carbonate::potential(&self.water, heat);
         let sigma = match self.evidence {
-            Evidence::Strip => strip_sigma(mg_l),
-            Evidence::Label => label_sigma(mg_l),
-            Evidence::Class(low, high, _) => {
+            KnownBy::Strip => strip_sigma(mg_l),
+            KnownBy::Label => label_sigma(mg_l),
+            KnownBy::Class(low, high, _) => {
                 let at = |h: f64| carbonate::potential(&from_strip(h), heat).max(1.0);
                 // The class's ends taken as P10 and P90.
                 let class = (at(high) / at(low)).ln() / (2.0 * murlo_chemistry::spread::P90);
@@ -328,9 +328,9 @@ impl Chemistry {
     #[must_use]
     pub const fn known_from(&self) -> &'static str {
         match self.evidence {
-            Evidence::Strip => "from a strip",
-            Evidence::Label => "from a label or report",
-            Evidence::Class(_, _, known) => known,
+            KnownBy::Strip => "from a strip",
+            KnownBy::Label => "from a label or report",
+            KnownBy::Class(_, _, known) => known,
         }
     }
 }

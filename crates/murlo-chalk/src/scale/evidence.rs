@@ -2,7 +2,7 @@
 
 use super::walk::number;
 use super::{Known, USE_SIGMA};
-use crate::belief::{Event, Leaves, Prior, What as Seen};
+use crate::belief::{Event, Leaves, Prior, What as Witnessed};
 use jiff::Timestamp;
 use murlo_brewer::journal::{Entry, Sign, What};
 use murlo_brewer::water::Potential;
@@ -24,12 +24,12 @@ pub(super) enum Source<'w> {
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Dated<'w> {
     pub day: i32,
-    pub what: Seen,
+    pub what: Witnessed,
     pub source: Source<'w>,
 }
 
 /// What comes first of one day: the water it begins with, what nobody timed, what has a time, and cleans told afterwards.
-type Order = (i32, u8, Option<Timestamp>);
+type OrderOfDay = (i32, u8, Option<Timestamp>);
 
 /// Which entry leaves out which lesson.
 pub(super) fn left_out(entries: &[Entry]) -> HashMap<&str, &str> {
@@ -53,11 +53,11 @@ pub(super) fn events<'w>(known: &Known<'w>, potentials: &[(i32, Potential)]) -> 
     let left_out = left_out(known.entries);
     let told = |id: &str| !left_out.contains_key(id);
     let (start, today) = (number(known.start.day), number(known.today));
-    let mut all: Vec<(Order, Dated<'w>)> = Vec::new();
+    let mut all: Vec<(OrderOfDay, Dated<'w>)> = Vec::new();
     for pair in known.brewer.waters.windows(2) {
         let day = number(pair[1].from);
         if pair[0].value != pair[1].value && (start + 1..=today).contains(&day) {
-            let what = Seen::Water {
+            let what = Witnessed::Water {
                 sigma: on(potentials, day).sigma,
             };
             let source = Source::Water;
@@ -82,7 +82,7 @@ pub(super) fn events<'w>(known: &Known<'w>, potentials: &[(i32, Potential)]) -> 
             continue;
         }
         let counts = told(&clean.lesson_id());
-        let what = Seen::Clean {
+        let what = Witnessed::Clean {
             left: Leaves::Asked(i),
             brought: clean.brought().filter(|_| counts),
             checks: if counts {
@@ -105,14 +105,14 @@ fn seen(
     circuit: &Circuit,
     entry: &Entry,
     told: impl Fn(&str) -> bool,
-) -> Option<Seen> {
+) -> Option<Witnessed> {
     match &entry.what {
         What::Sign {
             circuit_id,
             sign,
             dated,
             ..
-        } if *circuit_id == circuit.id => Some(Seen::Sign {
+        } if *circuit_id == circuit.id => Some(Witnessed::Sign {
             sign: *sign,
             dated: *dated,
             told: told(&entry.id) && !(*sign == Sign::Light && brewer.light_counts),
@@ -124,7 +124,7 @@ fn seen(
         } if *circuit_id == circuit.id && told(&entry.id) => {
             let healthy = circuit.operation.healthy?;
             let cup = cup_ml.unwrap_or(circuit.dispense_ml) / circuit.dispense_ml;
-            Some(Seen::Timed {
+            Some(Witnessed::Timed {
                 ratio: seconds / (healthy.seconds * cup),
             })
         }

@@ -6,7 +6,7 @@ use crate::scale::evidence::{self, Dated, events, prior, with_potential};
 use crate::scale::filters::{self, potentials};
 use crate::scale::forecast::{Chalk, Due, DueBy, Forecast, Point, Sharpen, ToldIn, Urgency};
 use crate::scale::known::Known;
-use crate::scale::passed::{Passed, Sources, Sum};
+use crate::scale::passed::{Passed, PassedSum, Sources};
 use crate::scale::recall;
 use crate::scale::walk::{Logged, day_of, number};
 use jiff::civil::Date;
@@ -112,7 +112,7 @@ fn believe(known: &Known, prior: Prior, events: &[Event], since_mg: f64) -> Beli
         cleans,
         ..
     } = *known;
-    let question = recall::Question {
+    let question = recall::RecallQuestion {
         prior,
         events,
         since_mg,
@@ -366,7 +366,7 @@ impl<'a> Growth<'a> {
         all.extend(light.map(|day| (day, DueBy::Light)));
         let days = self.brewer.policy.days;
         all.extend(days.map(|days| (cleaned + days as i32, DueBy::Days)));
-        let cups = |sum: &Sum| sum.cups;
+        let cups = |sum: &PassedSum| sum.cups;
         let brews = self.brewer.policy.brews.and_then(|brews| {
             let target = cups(&self.passed.until(self.since)) + f64::from(brews);
             self.passed.day_of(target, cups)

@@ -2,7 +2,7 @@
 
 use super::Growth;
 use super::evidence::Source;
-use super::passed::Sum;
+use super::passed::PassedSum;
 use crate::belief::What;
 use murlo_brewer::journal::Sign;
 
@@ -27,7 +27,7 @@ impl Growth<'_> {
         if self.brewer.light_counts {
             return None;
         }
-        let (mut since, mut passed, mut is_lit) = (self.start, Vec::<Sum>::new(), false);
+        let (mut since, mut passed, mut is_lit) = (self.start, Vec::<PassedSum>::new(), false);
         for event in &self.seen {
             match (event.source, event.what) {
                 (Source::Clean(_), _) => (since, is_lit) = (event.day, false),
@@ -38,7 +38,7 @@ impl Growth<'_> {
                     },
                 ) if !is_lit => {
                     let (now, then) = (self.passed.until(event.day), self.passed.until(since));
-                    passed.push(Sum {
+                    passed.push(PassedSum {
                         cups: now.cups - then.cups,
                         litres: now.litres - then.litres,
                         potential_mg: now.potential_mg - then.potential_mg,

@@ -1,19 +1,19 @@
 //! What went through a circuit, walked in stretches of equal habit, water and filter: sums up to any day, and the day of any sum.
 
-use super::walk::{Held, Span};
+use super::walk::{DaySpan, Held};
 use super::walk::{Logged, Within, is_weekend};
 use murlo_brewer::Habit;
 use murlo_brewer::water::Potential;
 
 /// What went through, summed.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
-pub(super) struct Sum {
+pub(super) struct PassedSum {
     pub cups: f64,
     pub litres: f64,
     pub potential_mg: f64,
 }
 
-impl Sum {
+impl PassedSum {
     fn plus(self, other: Self, times: f64) -> Self {
         Self {
             cups: other.cups.mul_add(times, self.cups),
@@ -25,10 +25,10 @@ impl Sum {
 
 /// Days on which the same goes through, apart from weekends.
 #[derive(Debug, Clone, Copy)]
-struct Stretch {
+struct EvenDays {
     from: i32,
     /// Everything before it.
-    before: Sum,
+    before: PassedSum,
     /// Cups a day.
     weekday: f64,
     weekend: f64,
@@ -36,9 +36,9 @@ struct Stretch {
     mg_l: f64,
 }
 
-impl Stretch {
+impl EvenDays {
     /// Everything up to the morning of `day`.
-    fn until(&self, day: i32) -> Sum {
+    fn until(&self, day: i32) -> PassedSum {
         let weekend = weekends_before(day) - weekends_before(self.from);
         let weekdays = day - self.from - weekend;
         self.before
@@ -46,7 +46,7 @@ impl Stretch {
             .plus(self.of(self.weekend), f64::from(weekend))
     }
 
-    fn on(&self, day: i32) -> Sum {
+    fn on(&self, day: i32) -> PassedSum {
         self.of(if is_weekend(day) {
             self.weekend
         } else {
@@ -54,9 +54,9 @@ impl Stretch {
         })
     }
 
-    fn of(&self, cups: f64) -> Sum {
+    fn of(&self, cups: f64) -> PassedSum {
         let litres = cups * self.cup_litres;
-        Sum {
+        PassedSum {
             cups,
             litres,
             potential_mg: litres * self.mg_l,
@@ -83,9 +83,9 @@ pub(super) struct Sources<'a> {
 /// Everything that goes through from a first to a last day.
 #[derive(Debug, Clone)]
 pub(super) struct Passed {
-    stretches: Vec<Stretch>,
+    stretches: Vec<EvenDays>,
     end: i32,
-    whole: Sum,
+    whole: PassedSum,
 }
 
 impl Passed {
@@ -106,7 +106,7 @@ impl Passed {
             rest: &sources.logged.away,
         };
         let mut stretches = Vec::with_capacity(sources.logged.cups.len() + sources.habits.len());
-        let (mut day, mut before) = (from, Sum::default());
+        let (mut day, mut before) = (from, PassedSum::default());
         while day < to {
             let (habit, mg_l) = (habits.on(day), potentials.on(day).mg_l);
             let is_away = away.on(day).is_some();
@@ -117,7 +117,7 @@ impl Passed {
                 away.changes_after(day),
             ];
             let others = others.into_iter().fold(to, i32::min);
-            let stretch = |from, before, weekday: f64, weekend: f64| Stretch {
+            let stretch = |from, before, weekday: f64, weekend: f64| EvenDays {
                 from,
                 before,
                 weekday: weekday * sources.share,
@@ -161,21 +161,22 @@ impl Passed {
         }
     }
 
-    fn at(&self, day: i32) -> Option<&Stretch> {
+    fn at(&self, day: i32) -> Option<&EvenDays> {
         let after = self.stretches.partition_point(|s| s.from <= day);
         self.stretches.get(after.checked_sub(1)?)
     }
 
     /// Everything up to the morning of `day`; what lies outside the days that were walked counts nothing.
-    pub fn until(&self, day: i32) -> Sum {
+    pub fn until(&self, day: i32) -> PassedSum {
         if day >= self.end {
             return self.whole;
         }
-        self.at(day).map_or_else(Sum::default, |s| s.until(day))
+        self.at(day)
+            .map_or_else(PassedSum::default, |s| s.until(day))
     }
 
     /// The first morning on which `of` has come to `amount`; `None` within the days that were walked.
-    pub fn day_of(&self, amount: f64, of: fn(&Sum) -> f64) -> Option<i32> {
+    pub fn day_of(&self, amount: f64, of: fn(&PassedSum) -> f64) -> Option<i32> {
         if of(&self.whole) < amount {
             return None;
         }
@@ -218,7 +219,7 @@ impl<T> Held<'_, T> {
 impl<T> Within<'_, T> {
     /// The next edge of a span after `day`, which was just asked for.
     fn changes_after(&self, day: i32) -> i32 {
-        let edge = |span: &Span| {
+        let edge = |span: &DaySpan| {
             if span.from > day { span.from } else { span.to }
         };
         let first = self.rest.first().map_or(i32::MAX, |(span, _)| edge(span));
@@ -258,8 +259,8 @@ mod tests {
             let mut lines = logged;
             lines.sort_by_key(|l| l.0);
             lines.dedup_by_key(|l| l.0);
-            written.cups = lines.iter().map(|(d, c)| (Span { from: *d, to: d + 1 }, *c)).collect();
-            written.away = vec![(Span { from: gone, to: gone + days }, ())];
+            written.cups = lines.iter().map(|(d, c)| (DaySpan { from: *d, to: d + 1 }, *c)).collect();
+            written.away = vec![(DaySpan { from: gone, to: gone + days }, ())];
             let sources = Sources { habits: &habits, potentials: &potentials, logged: &written, share: 0.5 };
             let passed = Passed::new(&sources, 0, 120);
             let (mut sum, mut reached) = (0.0, None);

@@ -7,7 +7,7 @@ use murlo_chemistry::cleaning::{Bathed, Path};
 use std::sync::{Mutex, PoisonError};
 
 /// Everything the answer depends on.
-pub(super) struct Question<'a> {
+pub(super) struct RecallQuestion<'a> {
     pub prior: Prior,
     pub events: &'a [Event],
     pub since_mg: f64,
@@ -41,7 +41,11 @@ fn end(clean: &Cleaned) -> End {
 
 impl Recall {
     /// The answer when the same was asked last, else what `believe` comes to.
-    pub(super) fn or_else(&self, question: &Question, believe: impl FnOnce() -> Belief) -> Belief {
+    pub(super) fn or_else(
+        &self,
+        question: &RecallQuestion,
+        believe: impl FnOnce() -> Belief,
+    ) -> Belief {
         let mut last = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         let is_same = |a: &&Answered| {
             a.prior == question.prior

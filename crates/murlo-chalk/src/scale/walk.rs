@@ -38,14 +38,14 @@ impl<'a, T> Held<'a, T> {
 
 /// A stretch of days, the last not included.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub(super) struct Span {
+pub(super) struct DaySpan {
     pub(super) from: i32,
     pub(super) to: i32,
 }
 
 /// The spans, walked forwards.
 pub(super) struct Within<'a, T> {
-    pub(super) rest: &'a [(Span, T)],
+    pub(super) rest: &'a [(DaySpan, T)],
 }
 
 impl<'a, T> Within<'a, T> {
@@ -64,9 +64,9 @@ impl<'a, T> Within<'a, T> {
 /// fills every other day.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Logged {
-    pub(super) counted: Vec<(Span, f64)>,
-    pub(super) cups: Vec<(Span, f64)>,
-    pub(super) away: Vec<(Span, ())>,
+    pub(super) counted: Vec<(DaySpan, f64)>,
+    pub(super) cups: Vec<(DaySpan, f64)>,
+    pub(super) away: Vec<(DaySpan, ())>,
 }
 
 impl Logged {
@@ -79,7 +79,7 @@ impl Logged {
             let day = number(entry.day);
             match entry.what {
                 What::Brewed { cups } => logged.cups.push((
-                    Span {
+                    DaySpan {
                         from: day,
                         to: day + 1,
                     },
@@ -87,7 +87,7 @@ impl Logged {
                 )),
                 What::Counter { brews } => readings.push((day, brews)),
                 What::Away { until } => logged.away.push((
-                    Span {
+                    DaySpan {
                         from: day,
                         to: number(until) + 1,
                     },
@@ -130,7 +130,7 @@ impl Logged {
             if days > 0 {
                 logged
                     .counted
-                    .push((Span { from, to }, (after - before) / days as f64));
+                    .push((DaySpan { from, to }, (after - before) / days as f64));
             }
         }
         logged

@@ -88,15 +88,15 @@ impl Asked {
     #[must_use]
     pub fn advise(&self) -> Advice {
         let places = self.course.places();
-        let mut tried: Vec<Place> = places.iter().map(|p| Place::new(self, p)).collect();
-        let mut best: Option<(f64, Found)> = None;
-        let mut fallback: Option<(f64, Found)> = None;
+        let mut tried: Vec<SoakPlace> = places.iter().map(|p| SoakPlace::new(self, p)).collect();
+        let mut best: Option<(f64, FoundSoak)> = None;
+        let mut fallback: Option<(f64, FoundSoak)> = None;
         for baths in 1..=self.most_baths.max(1) {
             for (i, place) in tried.iter_mut().enumerate() {
                 let Some(longest) = place.longest(baths) else {
                     continue;
                 };
-                let cost = |place: &Place, soak: usize| {
+                let cost = |place: &SoakPlace, soak: usize| {
                     let pair = if place.after.len() > 1 {
                         PAIR_COST
                     } else {
@@ -104,7 +104,7 @@ impl Asked {
                     };
                     place.elapsed(soak, baths) + BATH_COST * f64::from(baths - 1) + pair
                 };
-                let found = |soak| Found {
+                let found = |soak| FoundSoak {
                     place: i,
                     soak,
                     baths,
@@ -132,7 +132,7 @@ impl Asked {
         }
         let reaches = best.is_some();
         let found = best.or(fallback).map(|(_, found)| found);
-        let Some(Found { place, soak, baths }) = found else {
+        let Some(FoundSoak { place, soak, baths }) = found else {
             let none = self.weigh(&Typed {
                 after: Vec::new(),
                 minutes: 0.0,
@@ -145,7 +145,7 @@ impl Asked {
         };
         let place = &mut tried[place];
         let longest = place.longest(baths).unwrap_or(soak);
-        let least = |place: &mut Place, sure| {
+        let least = |place: &mut SoakPlace, sure| {
             let index = place.least(longest, baths, sure)?;
             Some(place.grid[index])
         };
@@ -198,7 +198,7 @@ impl Asked {
     }
 }
 
-struct Found {
+struct FoundSoak {
     place: usize,
     soak: usize,
     baths: u32,
@@ -214,7 +214,7 @@ fn soaks(after: &[u32], minutes: f64) -> Vec<Soak> {
 }
 
 /// One place for the soak, with every length that was tried there: one walk tells what is left after each bath.
-struct Place<'a> {
+struct SoakPlace<'a> {
     asked: &'a Asked,
     after: &'a [u32],
     grid: Vec<f64>,
@@ -222,7 +222,7 @@ struct Place<'a> {
     left: Vec<[Option<Vec<f64>>; 2]>,
 }
 
-impl<'a> Place<'a> {
+impl<'a> SoakPlace<'a> {
     fn new(asked: &'a Asked, after: &'a [u32]) -> Self {
         let (first, last, step) = GRID;
         let none = (after.len() < 2).then_some(0.0);

@@ -2,7 +2,7 @@
 
 use crate::CALCITE_DENSITY;
 use crate::acid::Acid;
-use crate::cleaning::step::Circuit;
+use crate::cleaning::step::FilmedPath;
 use crate::cleaning::step::TRACE_MG;
 use crate::cleaning::{Phase, ROOM_C, State, left_at};
 use crate::flux::Table;
@@ -127,7 +127,7 @@ impl<'a> Bathing<'a> {
     /// The state after each phase, bath after bath.
     #[must_use]
     pub fn states(&self, film_mg: f64, area_cm2: f64, speed: f64) -> Vec<State> {
-        let circuit = Circuit {
+        let circuit = FilmedPath {
             table: Table::of(self.acid),
             g_per_l: water_free(self.acid, self.g_per_l),
             film_mg,

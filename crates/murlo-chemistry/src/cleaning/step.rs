@@ -1,13 +1,13 @@
 //! One small step of a phase, in closed form at given rates: nothing overshoots what the bath can take up.
 
 use crate::CACO3_MG_PER_MOL;
-use crate::flux::{At, Table};
+use crate::flux::{Looked, Table};
 
 /// Molar volume of calcite, cm³/mol.
 const MOLAR_CM3: f64 = 36.93;
 
 /// How fast it goes at some state.
-pub(super) struct Rates {
+pub(super) struct StepRates {
     /// mol/L at which nothing dissolves.
     capacity: f64,
     /// mol/cm² a minute.
@@ -18,16 +18,16 @@ pub(super) struct Rates {
 
 /// What does not change while a bath stands at one temperature: the depth at which it is spent.
 #[derive(Default)]
-pub(super) struct Standing {
+pub(super) struct StandingBath {
     capacity: f64,
     end: Option<f64>,
 }
 
-impl Circuit<'_> {
-    pub(super) fn rates(&self, state: &State, temp_c: f64, boost: f64) -> Rates {
-        let at: At = self.table.at(state.g_per_l, temp_c);
+impl FilmedPath<'_> {
+    pub(super) fn rates(&self, state: &State, temp_c: f64, boost: f64) -> StepRates {
+        let at: Looked = self.table.at(state.g_per_l, temp_c);
         let flux = 60.0 * self.speed * boost * at.flux(state.load);
-        Rates {
+        StepRates {
             capacity: at.capacity,
             flux,
             depth: flux * MOLAR_CM3 / self.thickness,
@@ -39,7 +39,7 @@ impl Circuit<'_> {
         &self,
         from: &State,
         met: &State,
-        rates: &Rates,
+        rates: &StepRates,
         h: f64,
         inflow: f64,
         bath_g_per_l: f64,
@@ -77,9 +77,9 @@ impl Circuit<'_> {
         &self,
         from: &State,
         met: &State,
-        rates: &Rates,
+        rates: &StepRates,
         h: f64,
-        standing: &mut Standing,
+        standing: &mut StandingBath,
     ) -> State {
         let depth = match standing.end(self, from, rates.capacity) {
             None => from.depth + rates.depth * h,
@@ -95,9 +95,9 @@ impl Circuit<'_> {
     }
 }
 
-impl Standing {
+impl StandingBath {
     /// The depth at which the bath is spent; none when it takes up the whole film.
-    fn end(&mut self, circuit: &Circuit, from: &State, capacity: f64) -> Option<f64> {
+    fn end(&mut self, circuit: &FilmedPath, from: &State, capacity: f64) -> Option<f64> {
         if self.capacity.to_bits() != capacity.to_bits() {
             self.capacity = capacity;
             let left = left_at(from.depth) - from.room_mg(capacity) / circuit.film_mg;
@@ -204,7 +204,7 @@ pub struct State {
 }
 
 /// A circuit under a clean: one film at one speed.
-pub(crate) struct Circuit<'a> {
+pub(crate) struct FilmedPath<'a> {
     pub(crate) table: &'static Table,
     /// Strength of the schedule's bath, g/L water-free.
     pub(crate) g_per_l: f64,
@@ -216,7 +216,7 @@ pub(crate) struct Circuit<'a> {
     pub(crate) phases: &'a [Phase],
 }
 
-impl Circuit<'_> {
+impl FilmedPath<'_> {
     pub(crate) fn go_through(&self, state: &mut State, phase: &Phase) {
         let bath = phase.g_per_l.unwrap_or(self.g_per_l);
         if let Some(hold) = phase.hold_ml {
@@ -232,7 +232,7 @@ impl Circuit<'_> {
                 rate = inflow.ml / (state.hold_ml * phase.minutes);
             }
         }
-        let heat = Warmth::new(phase.heat, state.temp_c);
+        let heat = Cooling::new(phase.heat, state.temp_c);
         if phase.minutes > 0.0 && state.hold_ml > 0.0 && self.film_mg > 0.0 {
             self.dissolve(state, phase, &heat, rate, bath);
         }
@@ -240,7 +240,7 @@ impl Circuit<'_> {
     }
 
     /// Midpoint steps: half a step at the rates of its start, then all of it at the rates met there.
-    fn dissolve(&self, state: &mut State, phase: &Phase, heat: &Warmth, inflow: f64, bath: f64) {
+    fn dissolve(&self, state: &mut State, phase: &Phase, heat: &Cooling, inflow: f64, bath: f64) {
         let boost = if phase.boiling { BOILING } else { 1.0 };
         let flows = inflow > 0.0;
         // Standing, most happens at the start.
@@ -249,7 +249,7 @@ impl Circuit<'_> {
             false if phase.minutes <= 5.0 => (4, 2),
             false => (8, 2),
         };
-        let mut standing = Standing::default();
+        let mut standing = StandingBath::default();
         let mut from = 0.0;
         for i in 1..=steps {
             let to = phase.minutes * (f64::from(i) / f64::from(steps)).powi(power);
@@ -273,12 +273,12 @@ impl Circuit<'_> {
 }
 
 /// How warm a phase is while it lasts.
-struct Warmth {
+struct Cooling {
     start: f64,
     tau: Option<f64>,
 }
 
-impl Warmth {
+impl Cooling {
     const fn new(heat: Heat, now: f64) -> Self {
         match heat {
             Heat::Held(temp_c) => Self {

@@ -9,7 +9,10 @@ use murlo_base::text;
 use murlo_brewer::{Family, Needle};
 use murlo_plan::fixtures::paced;
 use murlo_plan::pace::{Pace, Seen};
-use murlo_plan::{Doing, Inside, Kind, PlanOptions, RINSE, SOAK, answers};
+use murlo_plan::{
+    Doing, Inside, Kind, PlanOptions, RINSE, SOAK,
+    answers::{AnswerId, QuestionId},
+};
 
 #[test]
 fn a_wait_that_has_hardly_begun_is_asked_about_and_logged_as_it_was() {
@@ -36,7 +39,7 @@ fn a_wait_that_has_hardly_begun_is_asked_about_and_logged_as_it_was() {
     assert_eq!(state.finish.unwrap().act, next.act);
     run.at_once(next.act);
     run.until("verify");
-    let state = run.answer(&[answers::CLEAR]);
+    let state = run.answer(&[QuestionId::Clear]);
     assert!(state.verdict_text.unwrap().contains("had no soak"));
     run.act(Act::Overruled).unwrap();
     let text = run.on().outcome.unwrap().text;
@@ -57,7 +60,7 @@ fn a_soak_counts_as_long_as_it_was() {
         let at = run.events.last().unwrap().at + SignedDuration::from_mins(minutes);
         run.act_at(at, Act::Done { step: SOAK.into() });
         run.until("verify");
-        let state = run.answer(&[answers::CLEAR]);
+        let state = run.answer(&[QuestionId::Clear]);
         let no_soak = state.verdict_text.unwrap().contains("had no soak");
         assert_eq!(no_soak, !soaked, "{minutes} min");
         run.act(Act::Overruled).unwrap();
@@ -240,7 +243,7 @@ fn at_a_pace(family: Family, times: f64, pace: &Pace) -> (Outcome, f64, f64) {
             }
             (Some(next), None) => (next.act, 0.5),
             (None, Some(step)) if step.is(Kind::Look) => {
-                let answers = [(answers::SHOWED.to_owned(), answers::SOME.to_owned())].into();
+                let answers = [(QuestionId::Showed.to_owned(), AnswerId::Some.to_owned())].into();
                 let step = step.id.clone();
                 (Act::Answered { step, answers }, 0.5 * times)
             }
@@ -383,7 +386,7 @@ fn without_a_soak_there_is_no_such_step_and_its_end_is_still_looked_at() {
     assert_eq!(run.until("first").glass_next, GlassOf::Bath);
     assert_eq!(run.until("run").glass_next, GlassOf::Soaked);
     run.until("look");
-    run.look(answers::NOTHING, answers::GOOD);
+    run.look(AnswerId::Nothing, AnswerId::Good);
     run.on();
     run.answer(&[]);
     let outcome = run.on().outcome.unwrap();

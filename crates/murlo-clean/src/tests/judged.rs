@@ -5,7 +5,10 @@ use crate::*;
 use murlo_base::problem::Code;
 use murlo_brewer::Family;
 use murlo_chalk::belief::Brought;
-use murlo_plan::{RINSE, answers};
+use murlo_plan::{
+    RINSE,
+    answers::{AnswerId, QuestionId},
+};
 
 #[test]
 fn a_measured_difference_outweighs_a_tired_eye_and_no_better_means_stronger() {
@@ -41,15 +44,15 @@ fn a_measured_difference_outweighs_a_tired_eye_and_no_better_means_stronger() {
 #[test]
 fn every_sign_of_chalk_leads_to_a_bath_with_its_own_reason() {
     for (sign, words) in [
-        (answers::CLEAR, "still coming loose"),
-        (answers::FLAKES, "chalk is still moving"),
-        (answers::HEAT, "still lies on the heater"),
-        (answers::SOUND, "where the eye does not reach"),
+        (QuestionId::Clear, "still coming loose"),
+        (QuestionId::Flakes, "chalk is still moving"),
+        (QuestionId::Heat, "still lies on the heater"),
+        (QuestionId::Sound, "where the eye does not reach"),
     ] {
         let mut run = Run::new(Family::PodReservoir);
         run.on();
         let state = run.answer(&[sign]);
-        assert_eq!(state.verdict, Some(Verdict::BathAgain), "{sign}");
+        assert_eq!(state.verdict, Some(Verdict::BathAgain), "{sign:?}");
         let reason = state.verdict_text.unwrap();
         assert!(reason.contains(words), "{reason}");
         run.act(Act::Overruled).unwrap();
@@ -63,10 +66,13 @@ fn every_sign_of_chalk_leads_to_a_bath_with_its_own_reason() {
     // A rattle that a second bath left is no chalk.
     let mut run = Run::new(Family::PodReservoir);
     run.on();
-    run.answer(&[answers::SOUND]);
+    run.answer(&[QuestionId::Sound]);
     run.follow();
     run.on();
-    assert_eq!(run.answer(&[answers::SOUND]).verdict, Some(Verdict::Good));
+    assert_eq!(
+        run.answer(&[QuestionId::Sound]).verdict,
+        Some(Verdict::Good)
+    );
     let checks = run.on().outcome.unwrap().checks;
     assert!(checks.contains(&"Smell: nobody notices acid, by a second person".to_owned()));
     assert!(
@@ -79,9 +85,9 @@ fn every_sign_of_chalk_leads_to_a_bath_with_its_own_reason() {
 fn a_tired_nose_is_sent_out_once_and_what_is_optional_may_be_left_open() {
     let mut run = Run::new(Family::Drip);
     run.on();
-    let mut tired = answers_with(&[], &[(answers::NOSE, answers::TIRED)]);
-    for optional in [answers::FLAKES, answers::HEAT, answers::SOUND] {
-        tired.remove(optional);
+    let mut tired = answers_with(&[], &[(QuestionId::Nose, AnswerId::Tired)]);
+    for optional in [QuestionId::Flakes, QuestionId::Heat, QuestionId::Sound] {
+        tired.remove(&optional);
     }
     let state = run.tell(&tired);
     assert_eq!(state.verdict, Some(Verdict::SmellAgain));
@@ -106,7 +112,7 @@ fn water_that_stays_brown_tells_of_chalk_that_nobody_called_a_lot() {
                 run.act(glass(GlassOf::Soaked, Some(4), None)).unwrap();
             }
             run.until(["look", "look-2"][bath]);
-            let verdict = run.look(answers::NOTHING, answers::GOOD).verdict;
+            let verdict = run.look(AnswerId::Nothing, AnswerId::Good).verdict;
             if bath == 0 && verdict == Some(Verdict::BathAgain) {
                 run.follow();
                 continue;
@@ -115,7 +121,7 @@ fn water_that_stays_brown_tells_of_chalk_that_nobody_called_a_lot() {
             }
             run.on();
             if bath == 0 && verdict.is_none() {
-                run.answer(&[answers::CLEAR]);
+                run.answer(&[QuestionId::Clear]);
                 run.follow();
             } else if bath == 1 {
                 run.answer(&[]);

@@ -6,7 +6,10 @@ use murlo_base::problem::Code;
 use murlo_brewer::job::Job;
 use murlo_brewer::{BrewerDraft, Family, Survives};
 use murlo_plan::fixtures::with_told;
-use murlo_plan::{Correction, Kind, Plan, PlanOptions, Rung, Wish, Work, answers};
+use murlo_plan::{
+    Correction, Kind, Plan, PlanOptions, Rung, Wish, Work,
+    answers::{AnswerId, QuestionId},
+};
 
 #[test]
 fn a_stronger_bath_has_its_own_amounts_soak_and_rinse() {
@@ -15,7 +18,7 @@ fn a_stronger_bath_has_its_own_amounts_soak_and_rinse() {
     assert!(rung.percent > run.plan.bath.percent);
     for _ in 0..2 {
         run.on();
-        run.answer(&[answers::CLEAR]);
+        run.answer(&[QuestionId::Clear]);
         run.follow();
     }
     let state = run.state();
@@ -53,7 +56,7 @@ fn a_stronger_bath_has_its_own_amounts_soak_and_rinse() {
 fn baths_are_added_at_the_look_and_rinsed_out_once() {
     let mut run = Run::new(Family::PodReservoir);
     run.until("look");
-    let state = run.look(answers::SOME, answers::BAD);
+    let state = run.look(AnswerId::Some, AnswerId::Bad);
     assert_eq!(state.verdict, Some(Verdict::BathAgain));
     let reason = state.verdict_text.unwrap();
     assert!(
@@ -63,12 +66,12 @@ fn baths_are_added_at_the_look_and_rinsed_out_once() {
     assert_eq!(run.follow().round, 2);
     run.until("look-2");
     // Chips again after a soak: the next strength.
-    let state = run.look(answers::SOME, answers::BAD);
+    let state = run.look(AnswerId::Some, AnswerId::Bad);
     assert_eq!(state.verdict, Some(Verdict::Stronger));
     run.follow();
     run.until("look-3");
     assert_eq!(
-        run.look(answers::SOME, answers::BAD).verdict,
+        run.look(AnswerId::Some, AnswerId::Bad).verdict,
         Some(Verdict::Refer),
         "three baths are enough for anybody but a repairer"
     );
@@ -109,7 +112,7 @@ fn a_rinse_counts_from_the_strongest_acid_that_was_not_rinsed_out() {
     assert_eq!(plan.rinse.levels_mg_l, strong_rinse.levels_mg_l);
     // After a rinse the next bath is all there is to rinse out.
     run.on();
-    run.answer(&[answers::CLEAR]);
+    run.answer(&[QuestionId::Clear]);
     run.act(wish(&first)).unwrap();
     assert_eq!(run.plan_now().rinse.levels_mg_l, run.plan.rinse.levels_mg_l);
 }
@@ -166,23 +169,23 @@ fn likely_baths_are_said_and_nothing_to_see_ends_them() {
     let mut run = Run::new(Family::PodReservoir);
     run.plan.likely_baths = 2;
     run.until("look");
-    assert_eq!(run.look(answers::NOTHING, answers::GOOD).verdict, None);
-    for showed in [answers::SOME, answers::CHALK, answers::UNSEEN] {
+    assert_eq!(run.look(AnswerId::Nothing, AnswerId::Good).verdict, None);
+    for showed in [AnswerId::Some, AnswerId::Chalk, AnswerId::Unseen] {
         let mut run = Run::new(Family::PodReservoir);
         run.plan.likely_baths = 2;
         run.until("look");
-        let state = run.look(showed, answers::GOOD);
-        assert_eq!(state.verdict, Some(Verdict::BathAgain), "{showed}");
+        let state = run.look(showed, AnswerId::Good);
+        assert_eq!(state.verdict, Some(Verdict::BathAgain), "{showed:?}");
         assert!(state.verdict_text.unwrap().contains("likely takes 2 baths"));
         run.follow();
         run.until("look-2");
-        assert_eq!(run.look(showed, answers::GOOD).verdict, None, "{showed}");
+        assert_eq!(run.look(showed, AnswerId::Good).verdict, None, "{showed:?}");
     }
     // A brown glass asks for a bath whatever was likely.
     let mut run = Run::new(Family::PodReservoir);
     run.until("look");
     run.act(glass(GlassOf::Soaked, Some(4), None)).unwrap();
-    let state = run.look(answers::SOME, answers::GOOD);
+    let state = run.look(AnswerId::Some, AnswerId::Good);
     assert!(state.verdict_text.unwrap().contains("brown"));
 }
 
@@ -395,7 +398,7 @@ fn without_a_soak_the_same_strength_comes_again_with_soak() {
     };
     let mut run = Run::with(Family::PodReservoir, &none);
     run.on();
-    let state = run.answer(&[answers::CLEAR]);
+    let state = run.answer(&[QuestionId::Clear]);
     assert!(state.verdict_text.unwrap().contains("had no soak"));
     run.follow();
     let label = run.until("soak-2").next.unwrap().label;

@@ -6,6 +6,7 @@ use jiff::civil::date;
 use murlo_base::days::days_after;
 use murlo_base::units::HardnessUnit;
 use murlo_brewer::BrewerDraft;
+use murlo_brewer::CircuitKey;
 use murlo_brewer::water::{Reading, Water};
 use murlo_chalk::scale::{Cleaned, DueBy};
 
@@ -17,8 +18,8 @@ pub(crate) struct House {
     cleans: Cleans,
     journals: Journals,
     running: Running,
-    acid: HashMap<(String, String), AcidInside>,
-    measured: HashMap<(String, String), Measured>,
+    acid: HashMap<CircuitKey, AcidInside>,
+    measured: HashMap<CircuitKey, Measured>,
 }
 
 impl House {
@@ -82,7 +83,7 @@ fn acid_left_inside_comes_before_everything_else() {
     let mut house = House::new();
     let brewers = [brewer("calm", "soft", 3), brewer("due", "hard", 400)];
     let last = house.facts().cards(&brewers).pop().unwrap();
-    let key = (last.id.clone(), last.circuits[0].circuit_id.clone());
+    let key = CircuitKey::new(&last.id, &last.circuits[0].circuit_id);
     house.acid.insert(
         key,
         AcidInside {
@@ -112,7 +113,7 @@ fn a_clean_that_is_told_of_before_the_first_known_day_is_where_its_past_begins()
         (chalk.used_low, chalk.used, chalk.used_high)
     };
     let unknown = used(&house);
-    let key = ("found".to_owned(), "main".to_owned());
+    let key = CircuitKey::new("found", "main");
     let told = |days: i32| Cleaned::told(days_after(TODAY, -days));
     house.cleans.insert(key.clone(), vec![told(60)]);
     let since_then = used(&house);
@@ -168,7 +169,7 @@ fn a_clean_is_told_of_any_day_that_may_have_been_one_of_use() {
 fn a_brewer_with_a_clean_or_acid_in_it_is_put_away_only_when_that_is_meant() {
     let mut house = House::new();
     let pod = brewer("pod", "soft", 20);
-    let key = ("pod".to_owned(), "main".to_owned());
+    let key = CircuitKey::new("pod", "main");
     assert_eq!(house.facts().may_put_away(&pod, false), Ok(()));
     let acid = AcidInside {
         clean_id: "c".into(),
@@ -188,7 +189,7 @@ fn running_cleans_come_first_then_the_most_urgent() {
     let mut house = House::new();
     house
         .running
-        .insert(("new".into(), "main".into()), "c1".into());
+        .insert(CircuitKey::new("new", "main"), "c1".into());
     let brewers = [
         brewer("soft", "soft", 20),
         brewer("hard", "hard", 120),
@@ -220,7 +221,7 @@ fn a_clean_moves_the_due_date_and_leaves_what_such_cleans_leave() {
     let pod = brewer("pod", "hard", 120);
     let before = house.facts().card(&pod).unwrap();
     assert_eq!(before.urgency, Urgency::Overdue);
-    let key = ("pod".to_owned(), "main".to_owned());
+    let key = CircuitKey::new("pod", "main");
     house.cleans.insert(key, vec![Cleaned::told(TODAY)]);
     let after = house.facts().card(&pod).unwrap().circuits[0]
         .forecast
@@ -249,7 +250,7 @@ fn what_the_person_told_counts_until_a_later_clean() {
     let old = Cleaned::told(days_after(TODAY, -90));
     house
         .cleans
-        .insert(("pod".to_owned(), "main".to_owned()), vec![old]);
+        .insert(CircuitKey::new("pod", "main"), vec![old]);
     let forecast = house.facts().card(&pod).unwrap().circuits[0]
         .forecast
         .clone();
@@ -290,7 +291,7 @@ fn a_course_goes_from_clean_to_clean_and_on_to_the_window() {
     let mut house = House::new();
     let pod = brewer("pod", "hard", 200);
     let clean = |days: i32| Cleaned::told(days_after(TODAY, -days));
-    let key = ("pod".to_owned(), "main".to_owned());
+    let key = CircuitKey::new("pod", "main");
     house.cleans.insert(key, vec![clean(120), clean(40)]);
     let facts = house.facts();
     let course = facts.course(&pod, &pod.circuits[0], 548).unwrap();

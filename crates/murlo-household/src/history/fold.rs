@@ -7,6 +7,7 @@ use crate::stock::Drawn;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
+use murlo_brewer::CircuitKey;
 use murlo_brewer::journal::{self, What};
 use murlo_brewer::rinse::Counted;
 use murlo_brewer::{Brewer, Family};
@@ -56,7 +57,7 @@ impl GuidedClean {
 #[derive(Debug, Clone, PartialEq)]
 pub struct MeasuredBy {
     pub(crate) clean_id: String,
-    pub(crate) key: (String, String),
+    pub(crate) key: CircuitKey,
     pub(crate) day: Date,
     pub(crate) programme_min: Option<f64>,
     pub(crate) bath: Option<Counted>,
@@ -109,7 +110,7 @@ pub struct History {
     /// What cleans measured, oldest first.
     pub measured: Vec<MeasuredBy>,
     /// Brewers whose last clean left acid inside.
-    pub acid: HashMap<(String, String), AcidInside>,
+    pub acid: HashMap<CircuitKey, AcidInside>,
     /// How long steps took, clean by clean.
     pub paces: Vec<Seen>,
     /// What cleans tell besides, as entries: cups timed, needles cleared, filters fitted.
@@ -141,7 +142,7 @@ impl History {
         for brewer in brewers {
             let cleans = by_brewer.remove(brewer.id.as_str()).unwrap_or_default();
             for circuit in &brewer.circuits {
-                let key = (brewer.id.clone(), circuit.id.clone());
+                let key = brewer.key_of(circuit);
                 let all = history.cleans.entry(key).or_default();
                 all.extend(cleans.iter().map(|clean| Cleaned {
                     bathed: clean.bathed.get(&circuit.id).cloned(),
@@ -157,7 +158,7 @@ impl History {
 
     /// What cleans measured of each circuit, without the counts that `entries` leave out.
     #[must_use]
-    pub fn measured(&self, entries: &[journal::Entry]) -> HashMap<(String, String), Measured> {
+    pub fn measured(&self, entries: &[journal::Entry]) -> HashMap<CircuitKey, Measured> {
         let left_out = left_out(entries);
         let mut all: HashMap<_, Measured> = HashMap::new();
         for by in &self.measured {
@@ -184,7 +185,7 @@ impl History {
             .measured
             .iter()
             .rev()
-            .filter(|by| by.key.0 == brewer_id);
+            .filter(|by| by.key.brewer_id == brewer_id);
         let lesson = |by: &MeasuredBy| {
             let dispenses = |c: Counted| text::count(c.dispenses, "dispense", "dispenses");
             let bath = by.bath.map(|c| format!("the bath gave {}", dispenses(c)));
@@ -203,12 +204,7 @@ impl History {
     }
 
     /// What a clean came to that ended; the acid of one that was given up stays.
-    fn ended(
-        &mut self,
-        key: &(String, String),
-        clean_id: &str,
-        act: Option<Act>,
-    ) -> Option<Outcome> {
+    fn ended(&mut self, key: &CircuitKey, clean_id: &str, act: Option<Act>) -> Option<Outcome> {
         match act? {
             Act::Finished { outcome } => outcome,
             Act::Vouched {
@@ -249,7 +245,7 @@ impl History {
     }
 
     fn take(&mut self, clean: GuidedClean, family: Option<Family>) {
-        let key = (clean.brewer_id.clone(), clean.circuit_id.clone());
+        let key = CircuitKey::new(&clean.brewer_id, &clean.circuit_id);
         if clean.is_running() {
             self.running.insert(key, clean.id);
             return;

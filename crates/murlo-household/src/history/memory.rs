@@ -1,6 +1,7 @@
 //! What was worked out from facts and holds until they change.
 
 use jiff::Timestamp;
+use murlo_brewer::CircuitKey;
 use murlo_brewer::journal;
 use murlo_chalk::scale::{Asked, Cleaned, Logged, Recall};
 use std::collections::HashMap;
@@ -18,7 +19,7 @@ pub struct Memory {
 
 impl Memory {
     /// What was believed of these circuits, and where the next answer is kept.
-    pub fn recalls<'a>(&mut self, circuits: impl Iterator<Item = &'a (String, String)>) -> Recalls {
+    pub fn recalls<'a>(&mut self, circuits: impl Iterator<Item = &'a CircuitKey>) -> Recalls {
         for key in circuits {
             if !self.recalls.contains_key(key) {
                 self.recalls.insert(key.clone(), Arc::default());
@@ -52,10 +53,10 @@ impl Memory {
 }
 
 /// The cleans that count, per brewer and circuit, oldest first.
-pub type Cleans = HashMap<(String, String), Vec<Cleaned>>;
+pub type Cleans = HashMap<CircuitKey, Vec<Cleaned>>;
 
 /// What was believed of circuits when it was asked last.
-pub type Recalls = HashMap<(String, String), Arc<Recall>>;
+pub type Recalls = HashMap<CircuitKey, Arc<Recall>>;
 
 /// Running cleans by brewer and circuit.
-pub type Running = HashMap<(String, String), String>;
+pub type Running = HashMap<CircuitKey, String>;

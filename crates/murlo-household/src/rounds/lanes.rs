@@ -113,7 +113,7 @@ pub fn lanes(
     days: i32,
     is_12_hours: bool,
 ) -> Lanes {
-    let window = Window {
+    let window = LaneWindow {
         today,
         days,
         is_12_hours,
@@ -152,13 +152,13 @@ pub fn lanes(
     }
 }
 
-struct Window {
+struct LaneWindow {
     today: Date,
     days: i32,
     is_12_hours: bool,
 }
 
-impl Window {
+impl LaneWindow {
     fn place(&self, day: Date) -> i32 {
         self.today.until(day).map_or(0, |span| span.get_days())
     }

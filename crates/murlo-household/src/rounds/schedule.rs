@@ -6,7 +6,7 @@ use crate::rounds::model::{Model, model};
 use super::{Order, RoomStop, Task};
 use crate::rounds::model::minutes;
 use crate::rounds::model::seconds;
-pub(crate) use crate::rounds::shown::{Ordered, Shown};
+pub(crate) use crate::rounds::shown::{Ordered, Showing};
 use murlo_base::text;
 use murlo_visit::{self as visit, At, Doing, Found, NODES};
 use serde::Serialize;
@@ -51,7 +51,7 @@ pub fn schedule(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Ordered {
     {
         found = kept;
     }
-    Shown {
+    Showing {
         tasks,
         rooms,
         terms,

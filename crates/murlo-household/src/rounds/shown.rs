@@ -122,7 +122,7 @@ pub struct Ordered {
     pub late: Option<String>,
 }
 
-pub(crate) struct Shown<'a> {
+pub(crate) struct Showing<'a> {
     pub(crate) tasks: &'a [Task],
     pub(crate) rooms: &'a [&'a RoomStop],
     pub(crate) terms: &'a Terms<'a>,
@@ -130,7 +130,7 @@ pub(crate) struct Shown<'a> {
     pub(crate) found: &'a Found,
 }
 
-impl Shown<'_> {
+impl Showing<'_> {
     pub(crate) fn ordered(&self) -> Ordered {
         let (found, visit) = (self.found, &self.model.visit);
         let acts = self.acts();

@@ -202,7 +202,7 @@ pub fn play(
     };
     let plan = plan(&brewer, setup)?;
     let mechanism = Mechanism::of(&brewer, &brewer.circuits[0], plan.rinse.target_mg_l);
-    let mut kitchen = Kitchen::new(setup, &brewer, &plan, &mechanism);
+    let mut kitchen = PracticeKitchen::new(setup, &brewer, &plan, &mechanism);
     for one in pressed {
         kitchen.wait_until(one.at_min);
         kitchen.take(&one.what);
@@ -283,7 +283,7 @@ fn acts(plan: &Plan) -> Vec<PlannedAct> {
 }
 
 /// A brewer, somebody at it, and a clock.
-struct Kitchen<'a> {
+struct PracticeKitchen<'a> {
     setup: &'a Setup,
     brewer: &'a Brewer,
     plan: &'a Plan,
@@ -299,7 +299,7 @@ struct Kitchen<'a> {
     found: bool,
 }
 
-impl<'a> Kitchen<'a> {
+impl<'a> PracticeKitchen<'a> {
     fn new(setup: &'a Setup, brewer: &'a Brewer, plan: &'a Plan, mechanism: &'a Mechanism) -> Self {
         let has_pods = brewer.circuits[0].outlet == Outlet::Pod;
         let can_be: Vec<_> = Cause::ALL

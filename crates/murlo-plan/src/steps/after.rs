@@ -2,9 +2,7 @@
 
 use super::draft::GLASS_COOLS;
 use crate::amounts::NORMAL_BREW;
-use crate::answers::{
-    BAD, BESIDE, CLEAR, FLAKES, FRESH, GOOD, HEAT, LIGHT, NOSE, SECOND, SMELL, SOUND, TIRED,
-};
+use crate::answers::{AnswerId, QuestionId};
 use crate::facts::Facts;
 use crate::step::Doing;
 use crate::step::Hazard;
@@ -230,33 +228,38 @@ fn ready_to_rinse(facts: &Facts, ml: f64) -> Vec<Instruction> {
 }
 
 /// A question with its answers.
-pub(super) fn asked(id: &str, text: &str, how: &str, answers: &[(&str, &str)]) -> Question {
+pub(super) fn asked(
+    id: QuestionId,
+    text: &str,
+    how: &str,
+    answers: &[(AnswerId, &str)],
+) -> Question {
     Question {
-        id: id.to_owned(),
+        id,
         text: text.to_owned(),
         how: how.to_owned(),
         answers: answers
             .iter()
             .map(|(id, text)| Answer {
-                id: (*id).to_owned(),
+                id: *id,
                 text: (*text).to_owned(),
             })
             .collect(),
-        optional: [FLAKES, HEAT, SOUND].contains(&id),
+        optional: id.is_optional(),
     }
 }
 
 /// Whether chips still come, in the bath or after the rinse.
 pub(super) fn chips(facts: &Facts) -> Question {
     asked(
-        FLAKES,
+        QuestionId::Flakes,
         "Do white or grey chips still come?",
         if facts.is_drip() {
             "A paper filter in the basket catches them."
         } else {
             "Let the last mug stand a moment and look at its bottom."
         },
-        &[(GOOD, "None"), (BAD, "Some")],
+        &[(AnswerId::Good, "None"), (AnswerId::Bad, "Some")],
     )
 }
 
@@ -272,46 +275,52 @@ fn questions(facts: &Facts) -> Vec<Question> {
     };
     vec![
         asked(
-            SMELL,
+            QuestionId::Smell,
             "Does anybody smell or taste acid?",
             &how,
-            &[(GOOD, "No, nobody"), (BAD, "Yes, still")],
-        ),
-        asked(
-            NOSE,
-            "How was it smelled?",
-            "It is written down with the result.",
             &[
-                (FRESH, "After fresh air"),
-                (BESIDE, "Beside plain water"),
-                (SECOND, "By a second person"),
-                (TIRED, "Just now, here"),
+                (AnswerId::Good, "No, nobody"),
+                (AnswerId::Bad, "Yes, still"),
             ],
         ),
         asked(
-            CLEAR,
-            "Is the water as clear as the tap water?",
-            "Hold both glasses against something white.",
-            &[(GOOD, "As clear"), (BAD, "Not yet")],
+            QuestionId::Nose,
+            "How was it smelled?",
+            "It is written down with the result.",
+            &[
+                (AnswerId::Fresh, "After fresh air"),
+                (AnswerId::Beside, "Beside plain water"),
+                (AnswerId::Second, "By a second person"),
+                (AnswerId::Tired, "Just now, here"),
+            ],
         ),
         asked(
-            LIGHT,
+            QuestionId::Clear,
+            "Is the water as clear as the tap water?",
+            "Hold both glasses against something white.",
+            &[(AnswerId::Good, "As clear"), (AnswerId::Bad, "Not yet")],
+        ),
+        asked(
+            QuestionId::Light,
             "Does the brewer still ask for descaling?",
             "If it has no such light, the answer is no.",
-            &[(GOOD, "No"), (BAD, "Yes, still")],
+            &[(AnswerId::Good, "No"), (AnswerId::Bad, "Yes, still")],
         ),
         chips(facts),
         asked(
-            HEAT,
+            QuestionId::Heat,
             "Is the cup as hot as it should be?",
             "Feel it, or measure.",
-            &[(GOOD, "Hot"), (BAD, "Cooler")],
+            &[(AnswerId::Good, "Hot"), (AnswerId::Bad, "Cooler")],
         ),
         asked(
-            SOUND,
+            QuestionId::Sound,
             "How does it sound?",
             "Less rattle is a good sign.",
-            &[(GOOD, "Quiet"), (BAD, "It still rattles")],
+            &[
+                (AnswerId::Good, "Quiet"),
+                (AnswerId::Bad, "It still rattles"),
+            ],
         ),
     ]
 }

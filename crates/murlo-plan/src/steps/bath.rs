@@ -3,7 +3,7 @@
 use super::Scheme;
 use super::after::{asked, chips};
 use super::before::let_water_pass;
-use crate::answers::{CHALK, NOTHING, SHOWED, SOME, UNSEEN};
+use crate::answers::{AnswerId, QuestionId};
 use crate::facts::Facts;
 use crate::shape::Dispensing;
 use crate::step::{Doing, Hazard, Inside, Picture, Place};
@@ -344,14 +344,14 @@ pub(super) fn look(facts: &Facts) -> Draft {
 fn looked_for(facts: &Facts) -> Vec<Question> {
     vec![
         asked(
-            SHOWED,
+            QuestionId::Showed,
             "How much chalk came out with the bath?",
             "White bits, cloudy water, or colour in the glass. Murlo learns from it how fast chalk grows here.",
             &[
-                (CHALK, "A lot"),
-                (SOME, "A little"),
-                (NOTHING, "Nothing to see"),
-                (UNSEEN, "Did not look"),
+                (AnswerId::Chalk, "A lot"),
+                (AnswerId::Some, "A little"),
+                (AnswerId::Nothing, "Nothing to see"),
+                (AnswerId::Unseen, "Did not look"),
             ],
         ),
         chips(facts),

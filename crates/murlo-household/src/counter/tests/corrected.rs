@@ -5,6 +5,7 @@ use crate::counter::*;
 use murlo_base::days::days_after;
 use murlo_base::units::HardnessUnit;
 use murlo_brewer::BrewerDraft;
+use murlo_brewer::CircuitKey;
 use murlo_brewer::water::Reading;
 use murlo_chalk::scale::{Cleaned, DueBy};
 
@@ -20,7 +21,7 @@ fn a_light_and_a_clean_of_one_day_are_kept_in_their_order() {
         let mut clean = Cleaned::told(TODAY);
         clean.at = Some("2026-11-23T12:00:00Z".parse().unwrap());
         clean.clean_id = Some("c".into());
-        let key = ("pod".to_owned(), "main".to_owned());
+        let key = CircuitKey::new("pod", "main");
         house.cleans.insert(key, vec![clean]);
         house.journals.insert("pod".into(), vec![entry]);
         let forecast = house.facts().forecast(&pod, &pod.circuits[0]).unwrap();
@@ -69,7 +70,7 @@ fn a_forgotten_clean_told_later_moves_the_due_day_as_if_it_had_been_told_then() 
     let pod = brewer("pod", "hard", 200);
     let due = |house: &House| house.facts().forecast(&pod, &pod.circuits[0]).unwrap().due;
     let before = due(&house);
-    let key = ("pod".to_owned(), "main".to_owned());
+    let key = CircuitKey::new("pod", "main");
     house
         .cleans
         .insert(key, vec![Cleaned::told(days_after(TODAY, -60))]);
@@ -183,9 +184,7 @@ fn a_light_that_counts_brews_is_told_from_one_that_feels_chalk() {
                 unit: HardnessUnit::MgPerL,
             };
         }
-        house
-            .cleans
-            .insert(("pod".to_owned(), "main".to_owned()), cleans);
+        house.cleans.insert(CircuitKey::new("pod", "main"), cleans);
         house.journals.insert("pod".into(), entries);
         let forecast = |pod: &Brewer| house.facts().forecast(pod, &pod.circuits[0]).unwrap().light;
         let light = forecast(&pod);
@@ -215,7 +214,7 @@ fn what_a_clean_taught_can_be_left_out() {
     let mut clean = Cleaned::told(days_after(TODAY, -60));
     clean.clean_id = Some("c".into());
     clean.evidence.brought = Some(murlo_chalk::belief::Told::Lot);
-    let key = ("pod".to_owned(), "main".to_owned());
+    let key = CircuitKey::new("pod", "main");
     house.cleans.insert(key, vec![clean]);
     let forecast = |house: &House| house.facts().forecast(&pod, &pod.circuits[0]).unwrap();
     let taught = forecast(&house);
@@ -267,7 +266,7 @@ fn the_sides_of_a_combination_take_turns() {
         )
     );
     let done = |days: i32| vec![Cleaned::told(days_after(TODAY, -days))];
-    let key = |side: &str| ("duo".to_owned(), side.to_owned());
+    let key = |side: &str| CircuitKey::new("duo", side);
     house.cleans.insert(key("main"), done(40));
     assert_eq!(
         turn(&house),
