@@ -2956,7 +2956,7 @@ export interface components {
             /** @description What it is at: "Soak". */
             title?: string | null;
         };
-        /** @description One act. What it does to a brewer is the simulated brewer's; how it is said, [`Wording`]'s. */
+        /** @description One act. What it does to a brewer is the simulated brewer's; how it is said, `Wording`'s. */
         Instruction: {
             /** @enum {string} */
             do: "unplug";

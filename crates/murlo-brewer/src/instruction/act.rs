@@ -58,7 +58,7 @@ pub enum Washed {
     },
 }
 
-/// One act. What it does to a brewer is the simulated brewer's; how it is said, [`Wording`]'s.
+/// One act. What it does to a brewer is the simulated brewer's; how it is said, `Wording`'s.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(tag = "do", rename_all = "snake_case")]
