@@ -1,6 +1,8 @@
-//! Brewers: families as editable templates, and circuits with their water path.
+//! The things of a household and what happens to them: brewers with their circuits, waters, agents and baths, homes, the
+//! journal, and what is done to a brewer as typed instructions.
 //!
-//! Families only supply starting figures. Everything computed afterwards reads the brewer's own facts.
+//! Families only supply starting figures; everything computed afterwards reads the brewer's own facts. It knows the chemistry
+//! of its things, but neither how much chalk there is (`murlo-chalk`) nor what to do about it (`murlo-plan`).
 #![deny(missing_docs)]
 // Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
 #![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]

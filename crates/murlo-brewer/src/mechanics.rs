@@ -3,9 +3,8 @@
 //! Where something is not known the plan takes the way that harms in neither case, and says so. The button recipe beside it
 //! ([`super::Operation`]) is text for people; nothing is computed from its words.
 
-use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::text;
+use murlo_base::{bounds, text};
 use serde::{Deserialize, Serialize};
 
 /// What a cleaning mode outlasts, each more than the one before.

@@ -1,8 +1,7 @@
 //! What a pack of an agent costs somewhere.
 
-use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::text;
+use murlo_base::{bounds, text};
 use serde::{Deserialize, Serialize};
 
 /// One way to buy an agent.

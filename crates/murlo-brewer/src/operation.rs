@@ -2,9 +2,8 @@
 //!
 //! A person types this once from the manual; every step then shows it. The core only reads the figures.
 
-use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::text;
+use murlo_base::{bounds, text};
 use serde::{Deserialize, Serialize};
 
 /// What a light, text or beep means.

@@ -1,9 +1,8 @@
 //! The rinse: how many portions until nobody notices, how many more if somebody does, and the ladder that is drawn.
 
-use murlo_base::bounds;
 use murlo_base::problem::Problems;
-use murlo_base::text;
 use murlo_base::units::{Measure, Units};
+use murlo_base::{bounds, text};
 use murlo_chemistry::acid::Acid;
 use murlo_chemistry::washout::Washout;
 use serde::{Deserialize, Serialize};

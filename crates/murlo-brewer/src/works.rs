@@ -1,7 +1,6 @@
 //! Which small works a brewer has, how often they are done on it, and who is asked for them.
 
-use crate::job::Job;
-use crate::job::{Asks, Cadence};
+use crate::job::{Asks, Cadence, Job};
 use crate::{Brewer, Family, Outlet};
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::{bounds, text};

@@ -1,6 +1,7 @@
 //! Single questions by name: `murlo calc TOPIC` and `POST /api/calc/TOPIC`.
 //!
-//! A topic declares its fields once; reading, refusals, the field help and the examples all come from that declaration.
+//! A topic declares its fields once; reading, refusals, the field help and the examples all come from that declaration. It asks
+//! the crates below and computes nothing itself; no household is known here.
 #![deny(missing_docs)]
 // Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
 #![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]

@@ -10,8 +10,7 @@ pub use years::{NamedSum, Paid, YearSum, by_year};
 mod tests {
     use super::*;
     use murlo_base::units::{Marks, Sizes, Tool};
-    use murlo_brewer::bath::Agent;
-    use murlo_brewer::bath::{Order, Recipe};
+    use murlo_brewer::bath::{Agent, Order, Recipe};
     use murlo_brewer::offer::Offer;
 
     fn offer(source: &str, amount: f64, price: f64) -> Offer {

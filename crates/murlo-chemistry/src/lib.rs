@@ -1,7 +1,7 @@
 //! Formulas of scale, acid baths, soaking, rinsing and colour: numbers in, numbers out, base units in every name.
 //!
-//! Nothing here knows of brewers, people or words; the modules beside this folder do. Temperatures are °C, concentrations
-//! mg/L or mol/L as named. `log` is base 10.
+//! It stands on `murlo-base` and knows nothing of brewers, people or words; `murlo-brewer` has the things. Temperatures are °C,
+//! concentrations mg/L or mol/L as named. `log` is base 10.
 
 #![deny(missing_docs)]
 // Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.

@@ -73,32 +73,18 @@ impl Progress {
             return;
         };
         let step_of = |id: &str| plan.steps.get(i).is_some_and(|s| s.id == *id);
-        let done_once = match act {
-            Act::Done { step } => step_of(step),
-            Act::Counted { step } => step_of(step),
-            // Looking, noting and timing are part of the step; anything else broke into it.
-            Act::Noted { .. } | Act::Looked { .. } | Act::Measured { .. } | Act::Cleared { .. } => {
-                self.at_it_since = Some(since);
-                return;
-            }
-            Act::LeftOut { .. }
-            | Act::WantsWater { .. }
-            | Act::Recounted { .. }
-            | Act::Started { .. }
-            | Act::Answered { .. }
-            | Act::Tool { .. }
-            | Act::TimeLeft { .. }
-            | Act::Followed
-            | Act::Planned { .. }
-            | Act::Overruled
-            | Act::Paused
-            | Act::Resumed
-            | Act::Undone { .. }
-            | Act::Finished { .. }
-            | Act::Abandoned { .. }
-            | Act::Vouched { .. }
-            | Act::Reopened => return,
+        // Looking, noting and timing are part of the step; anything else broke into it.
+        if matches!(
+            act,
+            Act::Noted { .. } | Act::Looked { .. } | Act::Measured { .. } | Act::Cleared { .. }
+        ) {
+            self.at_it_since = Some(since);
+            return;
+        }
+        let (Act::Done { step } | Act::Counted { step }) = act else {
+            return;
         };
+        let done_once = step_of(step);
         let Some(step) = plan.steps.get(i).filter(|_| done_once) else {
             return;
         };
@@ -137,70 +123,25 @@ impl Progress {
     }
 
     fn carry_out_ended(&mut self, plan: &Plan, act: &Act) -> Result<(), Problem> {
-        match act {
-            Act::Reopened => {
-                self.closed = None;
-                self.outcome = None;
-                Ok(())
-            }
-            Act::Vouched { by, outcome } => self.vouch(plan, by, outcome.as_ref()),
-            Act::Done { .. }
-            | Act::LeftOut { .. }
-            | Act::Counted { .. }
-            | Act::WantsWater { .. }
-            | Act::Recounted { .. }
-            | Act::Started { .. }
-            | Act::Answered { .. }
-            | Act::Cleared { .. }
-            | Act::Tool { .. }
-            | Act::Measured { .. }
-            | Act::Looked { .. }
-            | Act::TimeLeft { .. }
-            | Act::Followed
-            | Act::Planned { .. }
-            | Act::Overruled
-            | Act::Noted { .. }
-            | Act::Paused
-            | Act::Resumed
-            | Act::Undone { .. }
-            | Act::Finished { .. }
-            | Act::Abandoned { .. } => Err(unfit("this clean has ended: open it again first")),
+        if let Act::Vouched { by, outcome } = act {
+            return self.vouch(plan, by, outcome.as_ref());
         }
+        if *act != Act::Reopened {
+            return Err(unfit("this clean has ended: open it again first"));
+        }
+        self.closed = None;
+        self.outcome = None;
+        Ok(())
     }
 
     fn carry_out_stopped(&mut self, act: &Act) -> Result<(), Problem> {
-        match act {
-            Act::Resumed => {
-                self.paused = false;
-                Ok(())
-            }
-            Act::Abandoned { .. } => {
-                self.paused = false;
-                self.closed = Some(Closed::Abandoned);
-                Ok(())
-            }
-            Act::Done { .. }
-            | Act::LeftOut { .. }
-            | Act::Counted { .. }
-            | Act::WantsWater { .. }
-            | Act::Recounted { .. }
-            | Act::Started { .. }
-            | Act::Answered { .. }
-            | Act::Cleared { .. }
-            | Act::Tool { .. }
-            | Act::Measured { .. }
-            | Act::Looked { .. }
-            | Act::TimeLeft { .. }
-            | Act::Followed
-            | Act::Planned { .. }
-            | Act::Overruled
-            | Act::Noted { .. }
-            | Act::Paused
-            | Act::Undone { .. }
-            | Act::Finished { .. }
-            | Act::Vouched { .. }
-            | Act::Reopened => Err(unfit("this clean is stopped for now: carry on first")),
+        let is_given_up = matches!(act, Act::Abandoned { .. });
+        if !is_given_up && *act != Act::Resumed {
+            return Err(unfit("this clean is stopped for now: carry on first"));
         }
+        self.paused = false;
+        self.closed = is_given_up.then_some(Closed::Abandoned);
+        Ok(())
     }
 
     fn carry_out_running(

@@ -50,30 +50,10 @@ pub fn admit(
 ) -> Result<(Event, State), Problem> {
     event.act = event.act.as_sent();
     event.check()?;
-    match &mut event.act {
-        Act::Noted { text } => *text = text::note("act.text", text)?,
-        Act::Vouched { by, .. } => *by = text::name("act.by", by)?,
-        Act::Done { .. }
-        | Act::LeftOut { .. }
-        | Act::Counted { .. }
-        | Act::WantsWater { .. }
-        | Act::Recounted { .. }
-        | Act::Started { .. }
-        | Act::Answered { .. }
-        | Act::Cleared { .. }
-        | Act::Tool { .. }
-        | Act::Measured { .. }
-        | Act::Looked { .. }
-        | Act::TimeLeft { .. }
-        | Act::Followed
-        | Act::Planned { .. }
-        | Act::Overruled
-        | Act::Paused
-        | Act::Resumed
-        | Act::Undone { .. }
-        | Act::Finished { .. }
-        | Act::Abandoned { .. }
-        | Act::Reopened => {}
+    if let Act::Noted { text } = &mut event.act {
+        *text = text::note("act.text", text)?;
+    } else if let Act::Vouched { by, .. } = &mut event.act {
+        *by = text::name("act.by", by)?;
     }
     // A device whose clock jumped back does not turn the order round.
     event.at = history

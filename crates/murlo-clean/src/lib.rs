@@ -1,7 +1,8 @@
 //! A running clean as a list of events: what has happened, what may come next, what is in the machine now.
 //!
 //! `replay` folds events over the frozen plan; nothing else decides where a clean stands. Undo is an event too. The
-//! serialized [`Act`] and [`Event`] are stored for good: variants are only ever added.
+//! serialized [`Act`] and [`Event`] are stored for good: variants are only ever added. It knows one clean of one circuit, and
+//! nothing of those before it (`murlo-household` does).
 #![deny(missing_docs)]
 // Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
 #![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]

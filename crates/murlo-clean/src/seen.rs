@@ -1,9 +1,7 @@
 //! What is seen in a clean: glasses side by side, and cups that were timed.
 
-use murlo_base::bounds;
-use murlo_base::problem::Code;
-use murlo_base::problem::Problem;
-use murlo_base::text;
+use murlo_base::problem::{Code, Problem};
+use murlo_base::{bounds, text};
 use murlo_chemistry::colour;
 use murlo_plan::{Kind, Plan};
 use serde::{Deserialize, Serialize};

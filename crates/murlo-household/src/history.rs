@@ -17,15 +17,11 @@ mod tests {
     use crate::past::PastClean;
     use jiff::civil::date;
     use murlo_brewer::CircuitKey;
-    use murlo_brewer::journal;
-    use murlo_brewer::journal::What;
+    use murlo_brewer::journal::{self, What};
     use murlo_brewer::rinse::Counted;
     use murlo_chalk::scale::Cleaned;
     use murlo_chemistry::cleaning::{Bathed, Film, Path};
-    use murlo_clean::AcidLeft;
-    use murlo_clean::Act;
-    use murlo_clean::Event;
-    use murlo_clean::Outcome;
+    use murlo_clean::{AcidLeft, Act, Event, Outcome};
     use murlo_plan::Work;
 
     fn landed() -> Household {

@@ -1,6 +1,7 @@
-//! A household's facts, and the document they travel in: the export format.
+//! Everything a household has, over time: what was done, what is due, what is in the cupboard, where one goes next; and the
+//! document all of it travels in.
 //!
-//! [`Household`] is written as JSON and read back; version 1 stays readable for good, so fields are only ever added.
+//! It knows every rule below it and no file, clock or network (`murlo-store` and `murlo-server` do). [`Household`] is written as JSON and read back; version 1 stays readable for good, so fields are only ever added.
 #![deny(missing_docs)]
 // Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
 #![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]

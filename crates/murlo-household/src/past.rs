@@ -131,8 +131,7 @@ mod tests {
     use crate::history::History;
     use jiff::civil::date;
     use murlo_brewer::Family;
-    use murlo_chalk::scale::Cleaned;
-    use murlo_chalk::scale::TOLD_CLEAN;
+    use murlo_chalk::scale::{Cleaned, TOLD_CLEAN};
     use murlo_chemistry::cleaning::Film;
     use murlo_plan::fixtures::plan;
 

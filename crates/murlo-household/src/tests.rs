@@ -1,15 +1,12 @@
 use super::*;
-use jiff::civil::Date;
-use jiff::civil::date;
+use jiff::civil::{Date, date};
 use murlo_base::document::Kept;
 use murlo_base::units::Units;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
-use murlo_brewer::journal::Entry;
-use murlo_brewer::journal::What;
+use murlo_brewer::journal::{Entry, What};
 use murlo_brewer::rinse::Taste;
-use murlo_brewer::water::Reading;
-use murlo_brewer::water::Water;
+use murlo_brewer::water::{Reading, Water};
 use murlo_brewer::{BrewerDraft, Family};
 
 const TODAY: Date = date(2026, 11, 23);

@@ -3,9 +3,8 @@
 use crate::Settings;
 use crate::counter::Facts;
 use jiff::civil::Date;
-use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::text;
+use murlo_base::{bounds, text};
 use murlo_brewer::bath::Agent;
 use murlo_brewer::water::Water;
 use murlo_brewer::{Brewer, Filter, Habit, Since};

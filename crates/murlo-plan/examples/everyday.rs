@@ -7,8 +7,7 @@ use murlo_brewer::bath::Agent;
 use murlo_brewer::water::{Chemistry, Reading, Waters};
 use murlo_brewer::{BrewerDraft, Family};
 use murlo_chalk::money::Terms;
-use murlo_chalk::scale::Cleaned;
-use murlo_chalk::scale::{Growth, Known, Start};
+use murlo_chalk::scale::{Cleaned, Growth, Known, Start};
 use murlo_plan::{Facts, PlanOptions, Today};
 
 const TODAY: Date = date(2026, 6, 1);

@@ -1,8 +1,7 @@
 //! How much bath there is, how it is measured, and in how many dispenses it goes through.
 
 use crate::facts::Facts;
-use crate::options::Fill;
-use crate::options::PlanOptions;
+use crate::options::{Fill, PlanOptions};
 use crate::shape::Dispensing;
 use murlo_base::problem::{Code, Problem};
 use murlo_base::units::{CUP_ML, Sizes, Tool, parse_volume};

@@ -2,8 +2,7 @@
 
 use crate::facts::Facts;
 use crate::machine::Mechanism;
-use crate::options::PlanOptions;
-use crate::options::Work;
+use crate::options::{PlanOptions, Work};
 use crate::ribbon::ribbon;
 use crate::shape::Plan;
 use crate::step::Step;

@@ -1,6 +1,8 @@
 //! One clean of one circuit as an agreed plan: bath, soak, rinse, ordered steps, time, kit and reasons.
 //!
-//! A plan is frozen when a clean starts; the running clean reads nothing else.
+//! A plan is frozen when a clean starts; the running clean reads nothing else. It is drawn from what is known of a brewer and
+//! its chalk, and proved on the simulated brewer; it knows nothing of acts, households or other brewers (`murlo-clean` and
+//! `murlo-household` do).
 #![deny(missing_docs)]
 // Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
 #![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]

@@ -1,8 +1,7 @@
 //! Figures of a brewer that nobody has told yet: each is asked in a clean at the step where it shows.
 
 use super::{Correction, Facts};
-use crate::step::OpenAnswer;
-use crate::step::OpenFact;
+use crate::step::{OpenAnswer, OpenFact};
 use murlo_base::text;
 use murlo_base::units::{FL_OZ_ML, Units};
 use murlo_brewer::{LidNeedle, Needle};

@@ -3,10 +3,8 @@
 //! A started clean keeps its plan for good, so fields here are only ever added, with a default.
 
 use crate::machine::Mechanism;
-use crate::options::RecipeChoice;
-use crate::options::Work;
-use crate::step::OpenFact;
-use crate::step::Step;
+use crate::options::{RecipeChoice, Work};
+use crate::step::{OpenFact, Step};
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::{Measure, Tool};
 use murlo_base::working::Working;

@@ -13,8 +13,7 @@ use murlo_brewer::home::Home;
 use murlo_brewer::water::Water;
 use murlo_household::Settings;
 use murlo_household::first::Settled;
-use rusqlite::OptionalExtension;
-use rusqlite::{Connection, params};
+use rusqlite::{Connection, OptionalExtension, params};
 
 pub(crate) fn get<F: Fact>(connection: &Connection, id: &str) -> Result<F> {
     let sql = format!(

@@ -5,8 +5,7 @@ use crate::store::Store;
 use jiff::tz::TimeZone;
 use murlo_base::problem::{Code, Problem};
 use murlo_household::Settings;
-use rusqlite::OptionalExtension;
-use rusqlite::{Connection, params};
+use rusqlite::{Connection, OptionalExtension, params};
 
 /// Days are counted in this zone, so one that is not known here is refused before it is kept.
 pub(crate) fn known_zone(settings: &Settings) -> Result<()> {

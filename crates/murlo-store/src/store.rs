@@ -2,8 +2,7 @@
 
 use crate::backups::Backups;
 use crate::error::{Result, StoreError};
-use crate::file::restoring;
-use crate::file::{self, Identity};
+use crate::file::{self, Identity, restoring};
 use crate::schema::{LATEST, migrations};
 use murlo_household::history::Memory;
 use rusqlite::{Connection, OpenFlags, Transaction, TransactionBehavior};

@@ -2,8 +2,7 @@
 
 use crate::backups::{Backups, Occasion};
 use crate::facts::put;
-use crate::settings::known_zone;
-use crate::settings::put_settings;
+use crate::settings::{known_zone, put_settings};
 use crate::{Result, Store, StoreError, cleans, journal, photos};
 use jiff::civil::Date;
 use murlo_base::problem::{Code, Problem};

@@ -1,9 +1,6 @@
 //! The states of the beam: which act may come next, and what it leads to.
 
-use crate::compile::Chain;
-use crate::compile::ChainAct;
-use crate::compile::Compiled;
-use crate::compile::NEVER;
+use crate::compile::{Chain, ChainAct, Compiled, NEVER};
 use smallvec::{SmallVec, smallvec};
 use std::rc::Rc;
 

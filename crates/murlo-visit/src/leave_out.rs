@@ -4,9 +4,7 @@ use super::model::{At, Visit};
 use super::running::latest;
 use super::{Doing, Found, Stretch};
 use crate::beam::ChainOrder;
-use crate::compile::Chain;
-use crate::compile::Compiled;
-use crate::compile::NEVER;
+use crate::compile::{Chain, Compiled, NEVER};
 use murlo_base::problem::Problem;
 
 /// So many jobs may be weighed against each other.

@@ -1,7 +1,8 @@
 //! Several brewers and rooms, one pair of hands: in which order their acts are done so that all is over soonest.
 //!
 //! `model` reads jobs and turns them into chains of acts, `search` finds an order by a widening beam, `running` says by when
-//! each act must have begun, `leave_out` what to leave where the time is short. All times are whole seconds; the same input gives the same answer.
+//! each act must have begun, `leave_out` what to leave where the time is short. All times are whole seconds; the same input
+//! gives the same answer. It knows jobs, places and minutes, and nothing of coffee: it uses no other crate of ours but for errors.
 #![deny(missing_docs)]
 // Our own enums are matched in full, so that a new member is missed by the compiler before it is missed by a person.
 #![cfg_attr(not(test), warn(clippy::wildcard_enum_match_arm))]

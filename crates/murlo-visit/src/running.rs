@@ -1,9 +1,7 @@
 //! What an order asks while it is followed: by when each act must have begun so that the end holds.
 
 use crate::beam::Walked;
-use crate::compile::ChainAct;
-use crate::compile::Compiled;
-use crate::compile::NEVER;
+use crate::compile::{ChainAct, Compiled, NEVER};
 
 /// The latest start of each act of an order that is over at `end`: backwards over the order, until it stands still.
 pub(super) fn latest(compiled: &Compiled, order: &[Walked], end: i32) -> Vec<i32> {

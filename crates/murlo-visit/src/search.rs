@@ -1,9 +1,7 @@
 //! A widening beam over "which act next", with a lower bound for each state.
 
 use crate::beam::{BeamState, ChainOrder, POWERS, Walked};
-use crate::compile::Chain;
-use crate::compile::Compiled;
-use crate::compile::NEVER;
+use crate::compile::{Chain, Compiled, NEVER};
 use smallvec::SmallVec;
 use std::collections::HashMap;
 

@@ -11,17 +11,13 @@ use murlo_brewer::water::{Chemistry, Reading, Waters};
 use murlo_brewer::{BrewerDraft, Family};
 use murlo_chalk::belief::{Checks, Told};
 use murlo_chalk::money::Terms;
-use murlo_chalk::scale::Cleaned;
-use murlo_chalk::scale::Evidence;
-use murlo_chalk::scale::{Growth, Known, Start};
+use murlo_chalk::scale::{Cleaned, Evidence, Growth, Known, Start};
 use murlo_chemistry::acid::Acid;
 use murlo_chemistry::carbonate::{Heat, Water, constants, potential};
 use murlo_chemistry::cleaning::{Bath, Bathed, How, Pass};
 use murlo_clean::{Act, Event, replay};
-use murlo_plan::{
-    Facts, Kind, Plan, PlanOptions, RINSE, Today,
-    answers::{AnswerId, QuestionId},
-};
+use murlo_plan::answers::{AnswerId, QuestionId};
+use murlo_plan::{Facts, Kind, Plan, PlanOptions, RINSE, Today};
 use rayon::prelude::*;
 use std::hint::black_box;
 use std::io::{BufRead, BufReader, Read, Write};

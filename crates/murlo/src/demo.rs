@@ -17,18 +17,16 @@ use murlo_brewer::water::Waters;
 use murlo_chalk::money::Terms;
 use murlo_clean::{Act, Event, GlassOf, GlassSeen, admit, replay};
 use murlo_household::counter::{self, Journals};
-use murlo_household::history::{AcidInside, History};
-use murlo_household::history::{Cleans, Running};
+use murlo_household::history::{AcidInside, Cleans, History, Running};
 use murlo_household::stock::{Moved, Movement};
 use murlo_household::{CleanRecord, Household, PastClean};
+use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::{
     Because, Facts, Kind, Measured, Moment, PlanOptions, SOAK, Today, VERIFY, Wish, Work,
-    answers::{AnswerId, QuestionId},
 };
 use murlo_store::Store;
 use serde_json::Value;
-use std::collections::BTreeMap;
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 
 const WRITTEN_FOR: Date = date(2026, 1, 1);
 

@@ -1,10 +1,6 @@
 use super::*;
-use murlo_base::units::Sizes;
-use murlo_base::units::Tool;
-use murlo_base::units::{CUP_ML, FL_OZ_ML};
-use murlo_chemistry::acid::Acid;
-use murlo_chemistry::acid::Bath;
-use murlo_chemistry::acid::SPENT_PH;
+use murlo_base::units::{CUP_ML, FL_OZ_ML, Sizes, Tool};
+use murlo_chemistry::acid::{Acid, Bath, SPENT_PH};
 use proptest::prelude::*;
 
 fn order(agent: usize, recipe: Recipe, total_ml: f64, tool: Tool, load_mg: f64) -> Mixed {

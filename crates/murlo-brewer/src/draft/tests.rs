@@ -1,12 +1,9 @@
 use super::*;
-use crate::family::Family;
-use crate::family::Outlet;
+use crate::family::{Family, Outlet};
 use crate::model::Policy;
-use jiff::civil::Date;
-use jiff::civil::date;
+use jiff::civil::{Date, date};
 use murlo_base::problem::Code;
-use murlo_base::units::FL_OZ_ML;
-use murlo_base::units::Units;
+use murlo_base::units::{FL_OZ_ML, Units};
 use murlo_chemistry::washout::Washout;
 use proptest::prelude::*;
 

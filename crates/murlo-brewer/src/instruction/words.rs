@@ -2,9 +2,8 @@
 
 use super::{Instruction, Thing, Washed};
 use crate::{Operation, Outlet};
-use murlo_base::bounds;
-use murlo_base::text;
 use murlo_base::units::{Units, parse_volume};
+use murlo_base::{bounds, text};
 
 /// How one side of a brewer is spoken of.
 #[derive(Debug, Clone, Copy)]

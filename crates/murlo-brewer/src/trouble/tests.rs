@@ -1,12 +1,6 @@
 use super::*;
-use crate::trouble::diagnose::CLEAR;
-use crate::trouble::diagnose::TRIED;
-use crate::trouble::diagnose::WRONG;
-use crate::trouble::diagnose::gain;
-use crate::trouble::diagnose::given;
-use crate::trouble::diagnose::scaled;
-use crate::trouble::signs::CAUSES;
-use crate::trouble::signs::STRENGTH;
+use crate::trouble::diagnose::{CLEAR, TRIED, WRONG, gain, given, scaled};
+use crate::trouble::signs::{CAUSES, STRENGTH};
 use proptest::prelude::*;
 
 fn seen(signs: &[(&str, bool)]) -> Seen {

@@ -1,6 +1,5 @@
 use super::*;
-use murlo_base::problem::Code;
-use murlo_base::problem::Problem;
+use murlo_base::problem::{Code, Problem};
 use murlo_base::units::HardnessUnit;
 use murlo_chemistry::carbonate::Heat;
 use proptest::prelude::*;

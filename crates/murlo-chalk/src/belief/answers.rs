@@ -6,11 +6,7 @@
 
 use super::Belief;
 use super::evidence::{Brought, Cup, h};
-use crate::belief::evidence::ByZ;
-use crate::belief::evidence::C;
-use crate::belief::evidence::N;
-use crate::belief::evidence::NOTICES;
-use crate::belief::evidence::Z;
+use crate::belief::evidence::{ByZ, C, N, NOTICES, Z};
 
 /// Median with P10 and P90.
 #[derive(Debug, Clone, Copy, PartialEq)]

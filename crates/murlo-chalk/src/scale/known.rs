@@ -1,7 +1,6 @@
 //! What is known of a circuit before anything is reckoned.
 
-use crate::scale::cleaned::Cleaned;
-use crate::scale::cleaned::TOLD_CLEAN;
+use crate::scale::cleaned::{Cleaned, TOLD_CLEAN};
 use crate::scale::recall::Recall;
 use crate::scale::walk::Logged;
 use jiff::civil::Date;

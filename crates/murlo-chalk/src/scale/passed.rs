@@ -1,7 +1,6 @@
 //! What went through a circuit, walked in stretches of equal habit, water and filter: sums up to any day, and the day of any sum.
 
-use super::walk::{DaySpan, Held};
-use super::walk::{Logged, Within, is_weekend};
+use super::walk::{DaySpan, Held, Logged, Within, is_weekend};
 use murlo_brewer::Habit;
 use murlo_brewer::water::Potential;
 

@@ -1,16 +1,11 @@
 use super::*;
 use crate::scale::walk::number;
-use jiff::civil::Date;
-use jiff::civil::date;
+use jiff::civil::{Date, date};
 use murlo_base::days::days_after;
 use murlo_base::units::{HardnessUnit, Units};
-use murlo_brewer::Brewer;
-use murlo_brewer::journal::Entry;
-use murlo_brewer::journal::Sign;
-use murlo_brewer::journal::What;
-use murlo_brewer::water::Chemistry;
-use murlo_brewer::water::{Reading, Waters};
-use murlo_brewer::{BrewerDraft, Family, Policy};
+use murlo_brewer::journal::{Entry, Sign, What};
+use murlo_brewer::water::{Chemistry, Reading, Waters};
+use murlo_brewer::{Brewer, BrewerDraft, Family, Policy};
 use proptest::prelude::*;
 
 const START: Date = date(2026, 6, 1);

@@ -2,8 +2,7 @@
 
 use crate::CALCITE_DENSITY;
 use crate::acid::Acid;
-use crate::cleaning::step::FilmedPath;
-use crate::cleaning::step::TRACE_MG;
+use crate::cleaning::step::{FilmedPath, TRACE_MG};
 use crate::cleaning::{Phase, ROOM_C, State, left_at};
 use crate::flux::Table;
 use crate::spread::P90;

@@ -5,9 +5,8 @@ use crate::PastClean;
 use jiff::civil::date;
 use murlo_base::days::days_after;
 use murlo_base::units::HardnessUnit;
-use murlo_brewer::BrewerDraft;
-use murlo_brewer::CircuitKey;
 use murlo_brewer::water::{Reading, Water};
+use murlo_brewer::{BrewerDraft, CircuitKey};
 use murlo_chalk::scale::{Cleaned, DueBy};
 
 const TODAY: Date = date(2026, 11, 23);

@@ -7,10 +7,9 @@ use crate::stock::Drawn;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
-use murlo_brewer::CircuitKey;
 use murlo_brewer::journal::{self, What};
 use murlo_brewer::rinse::Counted;
-use murlo_brewer::{Brewer, Family};
+use murlo_brewer::{Brewer, CircuitKey, Family};
 use murlo_chalk::scale::Cleaned;
 use murlo_clean::{Act, Event, Outcome};
 use murlo_plan::pace::Seen;
@@ -205,43 +204,21 @@ impl History {
 
     /// What a clean came to that ended; the acid of one that was given up stays.
     fn ended(&mut self, key: &CircuitKey, clean_id: &str, act: Option<Act>) -> Option<Outcome> {
-        match act? {
-            Act::Finished { outcome } => outcome,
-            Act::Vouched {
-                outcome: Some(outcome),
-                ..
-            } => Some(outcome),
-            // Whoever vouched for a clean that was given up said so of its acid.
-            Act::Vouched { outcome: None, .. } => {
-                self.acid.remove(key);
-                None
-            }
-            Act::Abandoned { acid } => {
-                let inside = acid.map(|acid| AcidInside::of(clean_id, &acid));
-                self.acid.extend(inside.map(|inside| (key.clone(), inside)));
-                None
-            }
-            Act::Done { .. }
-            | Act::LeftOut { .. }
-            | Act::Counted { .. }
-            | Act::WantsWater { .. }
-            | Act::Recounted { .. }
-            | Act::Started { .. }
-            | Act::Answered { .. }
-            | Act::Cleared { .. }
-            | Act::Tool { .. }
-            | Act::Measured { .. }
-            | Act::Looked { .. }
-            | Act::TimeLeft { .. }
-            | Act::Followed
-            | Act::Planned { .. }
-            | Act::Overruled
-            | Act::Noted { .. }
-            | Act::Paused
-            | Act::Resumed
-            | Act::Undone { .. }
-            | Act::Reopened => None,
+        let act = act?;
+        if let Act::Abandoned { acid } = act {
+            let inside = acid.map(|acid| AcidInside::of(clean_id, &acid));
+            self.acid.extend(inside.map(|inside| (key.clone(), inside)));
+            return None;
         }
+        let is_vouched = matches!(act, Act::Vouched { .. });
+        let (Act::Finished { outcome } | Act::Vouched { outcome, .. }) = act else {
+            return None;
+        };
+        // Whoever vouched for a clean that was given up said so of its acid.
+        if is_vouched && outcome.is_none() {
+            self.acid.remove(key);
+        }
+        outcome
     }
 
     fn take(&mut self, clean: GuidedClean, family: Option<Family>) {

@@ -1,8 +1,7 @@
 //! What was worked out from facts and holds until they change.
 
 use jiff::Timestamp;
-use murlo_brewer::CircuitKey;
-use murlo_brewer::journal;
+use murlo_brewer::{CircuitKey, journal};
 use murlo_chalk::scale::{Asked, Cleaned, Logged, Recall};
 use std::collections::HashMap;
 use std::collections::hash_map::Entry;

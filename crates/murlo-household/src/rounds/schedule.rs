@@ -1,11 +1,9 @@
 //! In which order one pair of hands does a visit, what that comes to, and what is next.
 
-use crate::rounds::model::Terms;
-use crate::rounds::model::{Model, model};
+use crate::rounds::model::{Model, Terms, model};
 
 use super::{Order, RoomStop, Task};
-use crate::rounds::model::minutes;
-use crate::rounds::model::seconds;
+use crate::rounds::model::{minutes, seconds};
 pub(crate) use crate::rounds::shown::{Ordered, Showing};
 use murlo_base::text;
 use murlo_visit::{self as visit, At, Doing, Found, NODES};

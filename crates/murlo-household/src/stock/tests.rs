@@ -1,13 +1,10 @@
 use super::*;
-use jiff::Timestamp;
-use jiff::ToSpan;
-use jiff::civil::Date;
-use jiff::civil::date;
+use jiff::civil::{Date, date};
+use jiff::{Timestamp, ToSpan};
 use murlo_base::document::Kept;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::job::Job;
-use murlo_brewer::journal::Entry;
-use murlo_brewer::journal::What;
+use murlo_brewer::journal::{Entry, What};
 use murlo_brewer::offer::Offer;
 use proptest::prelude::*;
 

@@ -1,11 +1,9 @@
 use super::*;
 use crate::machine::harm::Harm;
-use crate::practice::kitchen::CHALK_FADES;
-use crate::practice::kitchen::brewer;
+use crate::practice::kitchen::{CHALK_FADES, brewer};
 use murlo_base::units::Units;
-use murlo_brewer::Brewer;
-use murlo_brewer::Family;
 use murlo_brewer::trouble::Remedy;
+use murlo_brewer::{Brewer, Family};
 use proptest::prelude::*;
 
 fn setup(family: Family, way: Manner, seed: u32) -> Setup {

@@ -5,10 +5,8 @@ use crate::fixtures::with_told;
 use crate::options::PlanOptions;
 use crate::shape::Rung;
 use murlo_base::units::Units;
-use murlo_brewer::Brewer;
-use murlo_brewer::bath::Agent;
-use murlo_brewer::bath::AgentForm;
-use murlo_brewer::{Family, Survives};
+use murlo_brewer::bath::{Agent, AgentForm};
+use murlo_brewer::{Brewer, Family, Survives};
 use murlo_chemistry::acid::Acid;
 
 /// White vinegar and an essence of it beside the usual agents.

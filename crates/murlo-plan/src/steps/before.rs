@@ -2,14 +2,8 @@
 
 use crate::Kind;
 use crate::facts::Facts;
-use crate::step::Doing;
-use crate::step::Hazard;
-use crate::step::Inside;
-use crate::step::Picture;
-use crate::step::Place;
-use crate::step::Step;
-use crate::steps::draft::Draft;
-use crate::steps::draft::way_of;
+use crate::step::{Doing, Hazard, Inside, Picture, Place, Step};
+use crate::steps::draft::{Draft, way_of};
 use murlo_base::text;
 use murlo_brewer::bath::{Agent, AgentForm};
 use murlo_brewer::instruction::{Instruction, Thing, Washed};

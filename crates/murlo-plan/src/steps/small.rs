@@ -5,13 +5,8 @@ use super::before::{
 };
 use crate::Kind;
 use crate::facts::Facts;
-use crate::step::Doing;
-use crate::step::Hazard;
-use crate::step::Inside;
-use crate::step::Place;
-use crate::step::Step;
-use crate::steps::draft::Draft;
-use crate::steps::draft::finished;
+use crate::step::{Doing, Hazard, Inside, Place, Step};
+use crate::steps::draft::{Draft, finished};
 use murlo_brewer::Outlet;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::instruction::{Instruction, Thing, Washed};

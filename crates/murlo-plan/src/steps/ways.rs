@@ -3,11 +3,7 @@
 use crate::Kind;
 use crate::amounts::NORMAL_BREW;
 use crate::facts::Facts;
-use crate::step::Doing;
-use crate::step::Hazard;
-use crate::step::Inside;
-use crate::step::Picture;
-use crate::step::Place;
+use crate::step::{Doing, Hazard, Inside, Picture, Place};
 pub(crate) use crate::steps::bath::{HOT, end_of_bath, hot_water, soak};
 use crate::steps::before::let_water_pass;
 use crate::steps::draft::Draft;

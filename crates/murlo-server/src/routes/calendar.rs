@@ -3,8 +3,7 @@
 use crate::access::secret;
 use crate::api::{CalendarFile, FeedView};
 use crate::error::{ApiError, Body};
-use crate::house::House;
-use crate::house::path_of;
+use crate::house::{House, path_of};
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};

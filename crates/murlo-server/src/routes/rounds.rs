@@ -3,8 +3,7 @@
 use crate::api::RoundView;
 use crate::archive::archive;
 use crate::error::{ApiError, Body};
-use crate::house::path_of;
-use crate::house::{House, briefs};
+use crate::house::{House, briefs, path_of};
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};

@@ -4,9 +4,8 @@ use crate::counter::tests::{House, TODAY, brewer, sign, told};
 use crate::counter::*;
 use murlo_base::days::days_after;
 use murlo_base::units::HardnessUnit;
-use murlo_brewer::BrewerDraft;
-use murlo_brewer::CircuitKey;
 use murlo_brewer::water::Reading;
+use murlo_brewer::{BrewerDraft, CircuitKey};
 use murlo_chalk::scale::{Cleaned, DueBy};
 
 #[test]

@@ -9,8 +9,7 @@ use jiff::civil::Date;
 use murlo_base::days::days_after;
 use murlo_base::units::Units;
 use murlo_brewer::BrewerDraft;
-use murlo_brewer::home::Home;
-use murlo_brewer::home::{Guests, Stay};
+use murlo_brewer::home::{Guests, Home, Stay};
 use murlo_chalk::upkeep::Upkeep;
 
 /// A Wednesday.
