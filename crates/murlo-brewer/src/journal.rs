@@ -11,6 +11,7 @@ use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::trim;
 use murlo_base::{bounds, text};
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
 
 /// A counter that shows no more than this share of what it showed before has started again.
 const STARTS_AGAIN: f64 = 0.5;
@@ -450,6 +451,24 @@ pub fn is_of_a_clean(entry: &Entry) -> bool {
     [TIMED, CLEARED, FITTED, DID]
         .iter()
         .any(|start| entry.id.starts_with(start))
+}
+
+/// Which entry leaves out which lesson.
+#[must_use]
+pub fn left_out(entries: &[Entry]) -> HashMap<&str, &str> {
+    let left_out = entries.iter().filter_map(|e| match &e.what {
+        What::LeftOut { entry_id } => Some((entry_id.as_str(), e.id.as_str())),
+        What::Brewed { .. }
+        | What::Counter { .. }
+        | What::Away { .. }
+        | What::FilterFitted
+        | What::NeedlesCleared
+        | What::Did { .. }
+        | What::Sign { .. }
+        | What::Timed { .. }
+        | What::Trouble { .. } => None,
+    });
+    left_out.collect()
 }
 
 #[cfg(test)]

@@ -4,10 +4,9 @@ use super::walk::number;
 use super::{Known, USE_SIGMA};
 use crate::belief::{Event, Leaves, Prior, What as Witnessed};
 use jiff::Timestamp;
-use murlo_brewer::journal::{Entry, Sign, What};
+use murlo_brewer::journal::{Entry, Sign, What, left_out};
 use murlo_brewer::water::Potential;
 use murlo_brewer::{Brewer, Circuit};
-use std::collections::HashMap;
 
 /// Where an event comes from.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -30,23 +29,6 @@ pub(super) struct Dated<'w> {
 
 /// What comes first of one day: the water it begins with, what nobody timed, what has a time, and cleans told afterwards.
 type OrderOfDay = (i32, u8, Option<Timestamp>);
-
-/// Which entry leaves out which lesson.
-pub(super) fn left_out(entries: &[Entry]) -> HashMap<&str, &str> {
-    let left_out = entries.iter().filter_map(|e| match &e.what {
-        What::LeftOut { entry_id } => Some((entry_id.as_str(), e.id.as_str())),
-        What::Brewed { .. }
-        | What::Counter { .. }
-        | What::Away { .. }
-        | What::FilterFitted
-        | What::NeedlesCleared
-        | What::Did { .. }
-        | What::Sign { .. }
-        | What::Timed { .. }
-        | What::Trouble { .. } => None,
-    });
-    left_out.collect()
-}
 
 /// Everything that was seen from the start to today.
 pub(super) fn events<'w>(known: &Known<'w>, potentials: &[(i32, Potential)]) -> Vec<Dated<'w>> {

@@ -1,7 +1,7 @@
 //! What each thing that was seen taught about a circuit: one signed figure, and the due day before and after it.
 
 use super::Growth;
-use super::evidence::{Source, left_out};
+use super::evidence::Source;
 use super::walk::day_of;
 use crate::belief::{Belief, Checks, Event, What};
 use crate::scale::cleaned::leaves;
@@ -9,6 +9,7 @@ use crate::scale::forecast::{Forecast, Lesson};
 use crate::scale::lessons;
 use jiff::civil::Date;
 use murlo_base::text;
+use murlo_brewer::journal::left_out;
 
 /// Changes below this are none, %.
 const NOTHING: f64 = 1.0;

@@ -7,7 +7,7 @@ use crate::stock::Drawn;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
-use murlo_brewer::journal::{self, What};
+use murlo_brewer::journal::{self, left_out};
 use murlo_brewer::rinse::Counted;
 use murlo_brewer::{Brewer, CircuitKey, Family};
 use murlo_chalk::scale::Cleaned;
@@ -80,23 +80,6 @@ pub struct CountLesson {
     pub text: String,
     /// The entry that leaves it out, if one does.
     pub left_out_by: Option<String>,
-}
-
-/// Which entry leaves out which lesson.
-fn left_out(entries: &[journal::Entry]) -> HashMap<&str, &str> {
-    let left_out = entries.iter().filter_map(|e| match &e.what {
-        What::LeftOut { entry_id } => Some((entry_id.as_str(), e.id.as_str())),
-        What::Brewed { .. }
-        | What::Counter { .. }
-        | What::Away { .. }
-        | What::FilterFitted
-        | What::NeedlesCleared
-        | What::Did { .. }
-        | What::Sign { .. }
-        | What::Timed { .. }
-        | What::Trouble { .. } => None,
-    });
-    left_out.collect()
 }
 
 /// What cleans come to, for estimates and plans.
