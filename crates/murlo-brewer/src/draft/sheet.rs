@@ -1,7 +1,6 @@
 //! A brewer as it is typed: a sheet whose every field is checked by what it means.
 
-use crate::draft::side::{NeedleDraft, Side, SideDraft, Volumes, untouched};
-use crate::draft::template::blank;
+use crate::draft::side::{NeedleDraft, Side, SideDraft, Volumes, blank, untouched};
 use crate::{
     Beforehand, Brewer, Carafe, Circuit, Family, Filter, Habit, Heating, Mechanics, Needle,
     Operation, Outlet, Part, Places, Policy, ReaderWindow, Since,

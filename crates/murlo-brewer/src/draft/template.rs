@@ -1,7 +1,5 @@
 //! A sheet as it starts for each family.
 
-pub(crate) use crate::draft::side::blank;
-
 use crate::draft::sheet::usual_life;
 use crate::draft::{BrewerDraft, SideDraft};
 use crate::{Beforehand, Family, Heating, Mechanics, Operation, Places, Policy};
