@@ -19,6 +19,15 @@ const LEFT: &[Field] = &[
     number("p10", b::SHARES),
     number("p90", b::SHARES),
 ];
+/// More films than this are no curve.
+const MOST_FILMS: usize = 100;
+
+const LEFT_AT: &[Field] = &[
+    number("used", b::RATIO),
+    number("median", b::SHARES),
+    number("p10", b::SHARES),
+    number("p90", b::SHARES),
+];
 const CHECKS: &[Field] = &[
     flag("flow"),
     flag("flakes"),
@@ -37,6 +46,11 @@ const EVENT: &[Field] = &[
     maybe(number("seconds_ratio", b::RATIO)),
     maybe(number("sigma_water", b::SPREAD)),
     maybe(group("left_fraction", LEFT)),
+    Field {
+        name: "left_at",
+        kind: Kind::Groups(LEFT_AT, MOST_FILMS),
+        required: false,
+    },
     maybe(choice("brought", &["none", "some", "lot", "unseen"])),
     flag("bits"),
     maybe(number("brown_baths", b::COUNT)),
@@ -53,8 +67,15 @@ const OF_KIND: [(&str, &[&str], &[&str]); 4] = [
     ("water", &["sigma_water"], &["sigma_water"]),
     (
         "clean",
-        &["left_fraction", "brought", "bits", "brown_baths", "checks"],
-        &["left_fraction"],
+        &[
+            "left_fraction",
+            "left_at",
+            "brought",
+            "bits",
+            "brown_baths",
+            "checks",
+        ],
+        &[],
     ),
 ];
 
@@ -134,7 +155,7 @@ fn event(i: &Input) -> Result<Event, Problem> {
         "water" => What::Water {
             sigma: i.number("sigma_water"),
         },
-        _ => clean(i),
+        _ => clean(i)?,
     };
     Ok(Event {
         potential_mg: i.maybe("potential_mg").unwrap_or(0.0),
@@ -142,7 +163,34 @@ fn event(i: &Input) -> Result<Event, Problem> {
     })
 }
 
-fn clean(i: &Input) -> What {
+/// What a clean leaves: the same of any film, or by how much was there; one of the two.
+fn leaves(i: &Input) -> Result<Leaves, Problem> {
+    let films = i.given("left_at").map(|_| i.groups("left_at"));
+    let films = match (i.group("left_fraction"), films) {
+        (Some(same), None) => return Ok(Leaves::Same(left(&same))),
+        (None, Some(films)) => films,
+        (None, None) => {
+            let message = "give what the clean leaves as left_fraction or left_at";
+            return Err(Problem::new(Code::Missing, "left_fraction", message));
+        }
+        (Some(_), Some(_)) => {
+            let message = "give left_fraction or left_at, not both";
+            return Err(Problem::new(Code::Contradiction, "left_at", message));
+        }
+    };
+    let films: Vec<_> = films.iter().map(|f| (f.number("used"), left(f))).collect();
+    if films.is_empty() {
+        let message = "give at least one film";
+        return Err(Problem::new(Code::Missing, "left_at", message));
+    }
+    if !films.is_sorted_by(|a, b| a.0 < b.0) {
+        let message = "give each film once, by rising used";
+        return Err(Problem::new(Code::Contradiction, "left_at", message));
+    }
+    Ok(Leaves::by_film(films))
+}
+
+fn clean(i: &Input) -> Result<What, Problem> {
     let told = match i.given("brought").and_then(Value::as_str) {
         Some("none") => Some(Told::None),
         Some("some") => Some(Told::Some),
@@ -152,8 +200,8 @@ fn clean(i: &Input) -> What {
     let brown = i.maybe("brown_baths").unwrap_or(0.0) as u32;
     let checks = i.group("checks");
     let seen = |name: &str| checks.as_ref()?.given(name)?.as_bool();
-    What::Clean {
-        left: Leaves::Known(left(&i.group("left_fraction").expect("it was checked"))),
+    Ok(What::Clean {
+        left: leaves(i)?,
         brought: Brought::of(told, i.flag("bits"), brown),
         checks: Checks {
             flakes: seen("flakes"),
@@ -163,7 +211,7 @@ fn clean(i: &Input) -> What {
             sound: seen("sound"),
             light: seen("light"),
         },
-    }
+    })
 }
 
 fn answer(i: &Input) -> Result<Value, Problem> {

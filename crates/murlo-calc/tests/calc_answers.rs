@@ -305,3 +305,56 @@ fn signs_give_causes_that_add_up_to_one_and_a_test_by_its_name() {
         .answer(&json!({"signs": {"slow": "very"}}));
     assert_eq!(wrong.unwrap_err().field, "signs");
 }
+
+#[test]
+fn what_a_clean_leaves_is_told_in_one_way_and_by_rising_films() {
+    let left = json!({"median": 0.1, "p10": 0.05, "p90": 0.2});
+    let film = |used: f64| json!({"used": used, "median": 0.1, "p10": 0.05, "p90": 0.2});
+    let ask = |clean: Value| {
+        let input = json!({"limit_mg": 569.1, "plating_fraction": 0.15, "sigma_water": 0.34,
+            "litres_per_day": 0.7, "potential_mg_l": 55, "events": [clean]});
+        topic("belief").unwrap().answer(&input)
+    };
+    for (clean, code, field) in [
+        (
+            json!({"kind": "clean"}),
+            Code::Missing,
+            "events.0.left_fraction",
+        ),
+        (
+            json!({"kind": "clean", "left_fraction": left, "left_at": [film(1.0)]}),
+            Code::Contradiction,
+            "events.0.left_at",
+        ),
+        (
+            json!({"kind": "clean", "left_at": []}),
+            Code::Missing,
+            "events.0.left_at",
+        ),
+        (
+            json!({"kind": "clean", "left_at": [film(1.0), film(1.0)]}),
+            Code::Contradiction,
+            "events.0.left_at",
+        ),
+        (
+            json!({"kind": "clean", "left_at": [film(0.0), film(1.0)]}),
+            Code::OutOfRange,
+            "events.0.left_at.0.used",
+        ),
+        (
+            json!({"kind": "sign", "sign": "slow", "left_at": [film(1.0)]}),
+            Code::UnknownField,
+            "events.0.left_at",
+        ),
+    ] {
+        let problem = ask(clean.clone()).unwrap_err();
+        let got = (problem.code, problem.field.as_str());
+        assert_eq!(got, (code, field), "{clean}: {}", problem.message);
+    }
+    // The same share of every film is that share.
+    let curve =
+        ask(json!({"kind": "clean", "potential_mg": 3000, "left_at": [film(0.5), film(2.0)]}));
+    let same = ask(json!({"kind": "clean", "potential_mg": 3000, "left_fraction": left}));
+    let used = |answer: &Value| answer["used_median"].as_f64().unwrap();
+    assert!((used(&curve.unwrap()) - used(&same.unwrap())).abs() < 1e-6);
+}

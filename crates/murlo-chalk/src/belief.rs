@@ -7,10 +7,12 @@
 mod answers;
 pub(crate) mod evidence;
 mod filter;
+mod leaves;
 
 pub use answers::{Sharper, Window};
-pub use evidence::{Brought, Checks, Event, Leaves, Told, What};
+pub use evidence::{Brought, Checks, Event, Told, What};
 pub use filter::{Belief, Prior, SOURCE};
+pub use leaves::Leaves;
 
 #[cfg(test)]
 mod tests;

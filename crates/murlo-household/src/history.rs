@@ -19,8 +19,8 @@ mod tests {
     use murlo_brewer::CircuitKey;
     use murlo_brewer::journal::{self, What};
     use murlo_brewer::rinse::Counted;
-    use murlo_chalk::scale::Cleaned;
-    use murlo_chemistry::cleaning::{Bathed, Film, Path};
+    use murlo_chalk::scale::{Cleaned, Wetted};
+    use murlo_chemistry::cleaning::{Bathed, Path};
     use murlo_clean::{AcidLeft, Act, Event, Outcome};
     use murlo_plan::Work;
 
@@ -76,10 +76,10 @@ mod tests {
             },
             hold_ml: 355.0,
         };
-        let film = Film {
-            mg: 569.1,
-            sigma: 0.0,
+        let wetted = Wetted {
+            path,
             area_cm2: 100.0,
+            limit_mg: 569.1,
         };
         let mut memory = Memory::default();
         let mut asked = |end: &str, stood_min: f64| {
@@ -107,7 +107,7 @@ mod tests {
             let mut history = History::default();
             history.cleans.insert(key.clone(), vec![clean]);
             memory.lend(&mut history);
-            history.cleans[&key][0].leaves(&film, &path).median
+            history.cleans[&key][0].leaves(&wetted).of(1.0).median
         };
         let first = asked("2026-08-30T10:00:00Z", 5.0);
         assert_eq!(asked("2026-08-30T10:00:00Z", 5.0), first);

@@ -131,8 +131,7 @@ mod tests {
     use crate::history::History;
     use jiff::civil::date;
     use murlo_brewer::Family;
-    use murlo_chalk::scale::{Cleaned, TOLD_CLEAN};
-    use murlo_chemistry::cleaning::Film;
+    use murlo_chalk::scale::{Cleaned, TOLD_CLEAN, Wetted};
     use murlo_plan::fixtures::plan;
 
     fn told(agent: &str, soak_minutes: f64, baths: u32) -> ToldBath {
@@ -175,12 +174,8 @@ mod tests {
         };
         let history = History::fold([], [&past], [&brewer]);
         let clean: &Cleaned = &history.cleans[&brewer.key_of(circuit)][0];
-        let film = Film {
-            mg: 400.0,
-            sigma: 0.0,
-            area_cm2: circuit.area_cm2,
-        };
-        clean.leaves(&film, &circuit.path(&brewer)).median
+        let leaves = clean.leaves(&Wetted::of(circuit, &brewer));
+        leaves.of(400.0 / circuit.limit_mg()).median
     }
 
     #[test]

@@ -1,7 +1,7 @@
 //! What can be seen of a circuit, and how likely each is with so much chalk in it.
 
+use super::leaves::Leaves;
 use murlo_brewer::journal::Sign;
-use murlo_chemistry::cleaning::Left;
 use serde::{Deserialize, Serialize};
 
 /// The share above `u` of a log-logistic around `at`: 1 far below it, 0 far above.
@@ -48,7 +48,7 @@ fn power<const STEEP: u32>(u: f64) -> f64 {
 const MOST: f64 = 1e6;
 
 /// Something that happened to a circuit.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Event {
     /// Litres × potential since the event before, mg.
     pub potential_mg: f64,
@@ -57,7 +57,7 @@ pub struct Event {
 }
 
 /// What happened.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, PartialEq)]
 pub enum What {
     /// A sign of chalk.
     Sign {
@@ -80,22 +80,13 @@ pub enum What {
     },
     /// A clean.
     Clean {
-        /// What such a clean leaves, as shares.
+        /// What such a clean leaves.
         left: Leaves,
         /// What its bath brought out, if anybody looked.
         brought: Option<Brought>,
         /// What was seen of the result.
         checks: Checks,
     },
-}
-
-/// What a clean leaves.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Leaves {
-    /// These shares of what was there.
-    Known(Left),
-    /// What depends on how much was there: the clean of this number is asked for it.
-    Asked(usize),
 }
 
 /// What a person says of the chalk a bath brought out.

@@ -5,8 +5,9 @@
 )]
 
 use crate::belief::evidence::{
-    self, Brought, ByZ, C, Checks, Cup, Cycle, Event, Leaves, N, NOTICING, What, Z, unnoticed,
+    self, Brought, ByZ, C, Checks, Cup, Cycle, Event, N, NOTICING, What, Z, unnoticed,
 };
+use crate::belief::leaves::Leaves;
 use murlo_chemistry::cleaning::Left;
 
 /// The source shown with every figure of this module.
@@ -26,6 +27,9 @@ const DRIFT: f64 = 0.08;
 const LEAST_SPREAD: f64 = 0.001;
 
 const LEAST_OF_LARGEST: f64 = 0.3;
+
+/// A witness that has spoken so often says no more: the weight of its next word is below a millionth.
+const MOST_ROOTS: u32 = 20;
 
 /// What is known of a circuit before anything was seen.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -72,24 +76,24 @@ pub struct Belief {
     pub(crate) k: [f64; N],
     pub(crate) weight: [[[f64; N]; C]; Z],
     pub(crate) used: ByZ,
-    /// Whether a bath has told something before.
-    pub(crate) bath_told: bool,
+    /// How many baths have told something before.
+    pub(crate) baths_told: u32,
 }
 
 impl Belief {
     /// Everything up to today: `events` in the order told, and the potential that passed since the last of them.
     #[must_use]
     pub fn from(prior: Prior, events: &[Event], since_mg: f64) -> Self {
-        Self::asking(prior, events, since_mg, |_, _| Left::ALL)
+        Self::watched(prior, events, since_mg, |_| {})
     }
 
-    /// The same, where what a clean leaves is asked for with its number and what was believed before it.
+    /// The same; `before_clean` sees what is believed just before each clean, in their order.
     #[must_use]
-    pub fn asking(
+    pub fn watched(
         prior: Prior,
         events: &[Event],
         since_mg: f64,
-        mut leaves: impl FnMut(usize, &Self) -> Left,
+        mut before_clean: impl FnMut(&Self),
     ) -> Self {
         let mut now = Self::new(prior, events);
         let mut rest = events;
@@ -101,7 +105,7 @@ impl Belief {
             let mut seen = Cycle::of(cycle);
             for event in cycle {
                 now.grow(event.potential_mg);
-                now.take(event, &mut seen, &mut leaves);
+                now.take(event, &mut seen, &mut before_clean);
             }
             if clean.is_none() {
                 now.grow(since_mg);
@@ -128,7 +132,7 @@ impl Belief {
             k: [0.0; N],
             weight: [[[0.0; N]; C]; Z],
             used: [prior.start.p10, prior.start.median, prior.start.p90].map(|u| [u; N]),
-            bath_told: false,
+            baths_told: 0,
         };
         for i in 0..N {
             now.x[i] = (i as f64 - (N - 1) as f64 / 2.0) * STEP * spread;
@@ -152,11 +156,11 @@ impl Belief {
         now
     }
 
-    /// Multiplies by a likelihood of the chalk, the same however a person notices; one whose witness has spoken before counts
-    /// by its root. Weights are brought back to a sum of one after each clean.
-    fn weigh(&mut self, likely: impl Fn(f64) -> f64, again: bool) {
+    /// Multiplies by a likelihood of the chalk, the same however a person notices; one whose witness has spoken so often before
+    /// counts half as much each time. Weights are brought back to a sum of one after each clean.
+    fn weigh(&mut self, likely: impl Fn(f64) -> f64, spoken: u32) {
         let mut rows = [[1.0; N]; Z];
-        speak(&mut rows, &self.used, likely, again);
+        speak(&mut rows, &self.used, likely, spoken);
         for (weights, row) in self.weight.iter_mut().zip(&rows) {
             for weight in weights {
                 for i in 0..N {
@@ -194,31 +198,26 @@ impl Belief {
         }
     }
 
-    fn take(
-        &mut self,
-        event: &Event,
-        cycle: &mut Cycle,
-        leaves: &mut impl FnMut(usize, &Self) -> Left,
-    ) {
-        match event.what {
+    fn take(&mut self, event: &Event, cycle: &mut Cycle, before_clean: &mut impl FnMut(&Self)) {
+        match &event.what {
             What::Sign { told: false, .. } => {}
             What::Sign { dated, .. } => {
                 if !cycle.told {
-                    cycle.seen.push((if dated { 5.0 } else { 2.5 }, self.used));
+                    cycle.seen.push((if *dated { 5.0 } else { 2.5 }, self.used));
                 }
             }
             What::Timed { ratio } => {
                 let again = cycle.signs > 0 || cycle.cups > 0;
                 cycle.cups += 1;
-                let cup = Cup::of(ratio);
-                self.weigh(|u| cup.likely(u), again);
+                let cup = Cup::of(*ratio);
+                self.weigh(|u| cup.likely(u), u32::from(again));
             }
             What::Water { sigma } => {
                 if !cycle.seen.is_empty() && !cycle.told {
                     self.hear(cycle);
                     cycle.told = true;
                 }
-                self.change_water(sigma);
+                self.change_water(*sigma);
             }
             What::Clean {
                 left,
@@ -226,45 +225,46 @@ impl Belief {
                 checks,
             } => {
                 self.close(cycle);
-                let left = match left {
-                    Leaves::Known(left) => left,
-                    Leaves::Asked(clean) => leaves(clean, self),
-                };
-                self.clean(left, brought, checks, cycle.signs > 0);
+                before_clean(self);
+                self.clean(left, *brought, *checks, cycle.signs > 0);
             }
         }
     }
 
     /// A clean that leaves such shares, with what was seen of its baths and its result. What both say is gathered first: the
     /// weights are walked once for all of it.
-    fn clean(&mut self, left: Left, brought: Option<Brought>, checks: Checks, has_signs: bool) {
+    fn clean(&mut self, left: &Leaves, brought: Option<Brought>, checks: Checks, has_signs: bool) {
         let mass = self.redraw();
         let mut said = [[1.0; N]; Z];
-        let f = [left.p10, left.median, left.p90];
+        let left = left.shares(&self.used);
         if let Some(brought) = brought {
-            let again = self.bath_told || has_signs;
+            let spoken = self.baths_told + u32::from(has_signs);
             let mut gone = self.used;
-            for (gone, f) in gone.iter_mut().zip(f) {
-                gone.iter_mut().for_each(|u| *u *= 1.0 - f);
+            for (gone, left) in gone.iter_mut().zip(&left) {
+                for i in 0..N {
+                    gone[i] *= 1.0 - left[i];
+                }
             }
             // Told apart out here: a loop without branches takes several values at once.
             match brought {
-                Brought::None => speak(&mut said, &gone, |u| Brought::None.likely(u), again),
-                Brought::Some => speak(&mut said, &gone, |u| Brought::Some.likely(u), again),
-                Brought::Lot => speak(&mut said, &gone, |u| Brought::Lot.likely(u), again),
+                Brought::None => speak(&mut said, &gone, |u| Brought::None.likely(u), spoken),
+                Brought::Some => speak(&mut said, &gone, |u| Brought::Some.likely(u), spoken),
+                Brought::Lot => speak(&mut said, &gone, |u| Brought::Lot.likely(u), spoken),
                 Brought::VeryMuch => {
-                    speak(&mut said, &gone, |u| Brought::VeryMuch.likely(u), again)
+                    speak(&mut said, &gone, |u| Brought::VeryMuch.likely(u), spoken)
                 }
             }
-            self.bath_told = true;
+            self.baths_told += 1;
         }
-        for (used, f) in self.used.iter_mut().zip(f) {
-            used.iter_mut().for_each(|u| *u *= f);
+        for (used, left) in self.used.iter_mut().zip(&left) {
+            for i in 0..N {
+                used[i] *= left[i];
+            }
         }
         let verdict = evidence::verdict;
         match checks.telling() {
-            Some((at, true)) => speak(&mut said, &self.used, |u| verdict(u, at, true), false),
-            Some((at, false)) => speak(&mut said, &self.used, |u| verdict(u, at, false), false),
+            Some((at, true)) => speak(&mut said, &self.used, |u| verdict(u, at, true), 0),
+            Some((at, false)) => speak(&mut said, &self.used, |u| verdict(u, at, false), 0),
             None => {}
         }
         // By growth first: a sum one after the other waits for each.
@@ -424,15 +424,15 @@ fn to_one(sum: f64) -> f64 {
     if sum > 0.0 { 1.0 / sum } else { 1.0 }
 }
 
-/// Multiplies by how likely it is with each chalk, or by the root of that where its witness has spoken before.
+/// Multiplies by how likely it is with each chalk; a witness that has spoken so often before counts half as much each time.
 #[inline]
-fn speak(said: &mut ByZ, chalk: &ByZ, likely: impl Fn(f64) -> f64, again: bool) {
+fn speak(said: &mut ByZ, chalk: &ByZ, likely: impl Fn(f64) -> f64, spoken: u32) {
     for (said, chalk) in said.iter_mut().zip(chalk) {
         let mut row = [0.0; N];
         for i in 0..N {
             row[i] = likely(chalk[i]);
         }
-        if again {
+        for _ in 0..spoken.min(MOST_ROOTS) {
             row.iter_mut().for_each(|likely| *likely = likely.sqrt());
         }
         for i in 0..N {

@@ -49,7 +49,7 @@ const SOAKED: Left = Left {
 
 fn clean(potential_mg: f64, brought: Option<Brought>, checks: Checks) -> Event {
     let what = What::Clean {
-        left: Leaves::Known(SOAKED),
+        left: Leaves::Same(SOAKED),
         brought,
         checks,
     };
@@ -72,7 +72,7 @@ fn a_clean_and_a_later_sign_come_to_what_was_published() {
         ..Checks::default()
     };
     let first = clean(LIMIT, Some(Brought::Some), healthy);
-    let after = Belief::from(TANK, &[first], 0.0);
+    let after = Belief::from(TANK, std::slice::from_ref(&first), 0.0);
     let used = after.used();
     let close = |got: f64, expected: f64| {
         assert!((got / expected - 1.0).abs() < 0.01, "{got} {expected}");
@@ -89,8 +89,8 @@ fn a_clean_and_a_later_sign_come_to_what_was_published() {
 fn slow_days_after_a_clean_changes_almost_nothing() {
     let cleaned = [clean(LIMIT, None, Checks::default())];
     let before = Belief::from(TANK, &cleaned, 120.0).growth();
-    let mut told = cleaned.to_vec();
-    told.push(sign(Sign::Slow, 120.0));
+    let [cleaned] = cleaned;
+    let told = [cleaned, sign(Sign::Slow, 120.0)];
     let after = Belief::from(TANK, &told, 0.0).growth();
     assert!((after / before - 1.0).abs() < 0.1, "{before} {after}");
 }
@@ -135,19 +135,15 @@ fn what_is_left_out_or_only_counts_water_is_no_evidence_but_time_passes() {
 
 #[test]
 fn signs_before_a_change_of_water_are_heard_once() {
-    let water = Event {
-        potential_mg: 100.0,
+    let water = |potential_mg| Event {
+        potential_mg,
         what: What::Water { sigma: 0.08 },
     };
-    let slow = sign(Sign::Slow, 2000.0);
-    let again = Event {
-        potential_mg: 0.0,
-        ..water
-    };
+    let slow = || sign(Sign::Slow, 2000.0);
     // The same water told twice changes little beyond what the first telling did; the sign does not count anew.
-    let once = Belief::from(TANK, &[slow, water], 0.0).growth();
-    let silent = Belief::from(TANK, &[water], 2000.0).growth();
-    let twice = Belief::from(TANK, &[slow, water, again], 0.0).growth();
+    let once = Belief::from(TANK, &[slow(), water(100.0)], 0.0).growth();
+    let silent = Belief::from(TANK, &[water(100.0)], 2000.0).growth();
+    let twice = Belief::from(TANK, &[slow(), water(100.0), water(0.0)], 0.0).growth();
     assert!(once > silent);
     assert!(
         (twice - once).abs() < 0.25 * (once - silent),
@@ -294,4 +290,71 @@ fn the_median_alone_is_the_middle_of_what_is_used() {
         );
         assert!(used.p10 < used.median && used.median < used.p90, "{used:?}");
     }
+}
+
+#[test]
+fn what_is_left_hangs_on_each_ones_own_film_and_is_flat_outside_the_curve() {
+    let left = |p10, median, p90| Left { p10, median, p90 };
+    let leaves = Leaves::by_film([(0.5, left(0.0, 0.2, 0.5)), (2.0, left(0.1, 0.8, 1.0))]);
+    // Shares of none and all are kept a hundred-thousandth away.
+    for (used, expected) in [
+        (0.0, left(1e-5, 0.2, 0.5)),
+        (0.49, left(1e-5, 0.2, 0.5)),
+        (0.5, left(1e-5, 0.2, 0.5)),
+        (1.0, left(0.001_053, 0.5, 0.996_848)),
+        (2.0, left(0.1, 0.8, 0.999_99)),
+        (2.01, left(0.1, 0.8, 0.999_99)),
+        (1e9, left(0.1, 0.8, 0.999_99)),
+    ] {
+        let of = leaves.of(used);
+        for (got, expected) in [
+            (of.p10, expected.p10),
+            (of.median, expected.median),
+            (of.p90, expected.p90),
+        ] {
+            assert!((got - expected).abs() < 1e-5, "{used}: {got} {expected}");
+        }
+    }
+    let same = Leaves::Same(SOAKED);
+    assert_eq!((same.of(0.1), same.of(9.0)), (SOAKED, SOAKED));
+}
+
+#[test]
+fn where_thick_films_stay_the_window_after_a_clean_keeps_those_who_grow_fast() {
+    let unseen = |left| Event {
+        potential_mg: LIMIT,
+        what: What::Clean {
+            left,
+            brought: None,
+            checks: Checks::default(),
+        },
+    };
+    let share = |median: f64| Left {
+        p10: 0.5 * median,
+        median,
+        p90: (1.5 * median).min(1.0),
+    };
+    let by_film = Leaves::by_film([(0.25, share(0.01)), (1.0, share(0.2)), (4.0, share(0.8))]);
+    let one_for_all = Belief::from(TANK, &[unseen(Leaves::Same(share(0.2)))], 0.0).used();
+    let own = Belief::from(TANK, &[unseen(by_film)], 0.0).used();
+    assert!(
+        own.p10 < one_for_all.p10 && one_for_all.p90 < own.p90,
+        "{own:?} {one_for_all:?}"
+    );
+}
+
+#[test]
+fn one_persons_word_counts_half_as_much_each_time_it_is_said() {
+    // How far one more "a lot" moves the growth, after so many before it.
+    let moved = |before: usize| {
+        let lot = || clean(LIMIT, Some(Brought::Lot), Checks::default());
+        let mut told: Vec<_> = (0..before).map(|_| lot()).collect();
+        told.push(clean(LIMIT, None, Checks::default()));
+        let untold = Belief::from(TANK, &told, 0.0).growth();
+        told[before] = lot();
+        (Belief::from(TANK, &told, 0.0).growth() / untold).ln()
+    };
+    let all: Vec<_> = (0..4).map(moved).collect();
+    assert!(all.is_sorted_by(|more, less| more > less), "{all:?}");
+    assert!(all[3] > 0.0 && all[3] < 0.25 * all[0], "{all:?}");
 }

@@ -1,6 +1,6 @@
 //! A clean that counts for a circuit, and what was seen of it.
 
-use crate::belief::{Belief, Brought, Checks, Told};
+use crate::belief::{Brought, Checks, Leaves, Told};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
@@ -41,12 +41,38 @@ pub struct Cleaned {
     pub evidence: Evidence,
     /// Its agent and recipe, where they are known.
     pub taken: Option<Taken>,
-    /// What it left, the last time somebody asked.
+    /// What it leaves, as it was asked last.
     pub asked: Asked,
 }
 
-/// What a clean leaves, as it was asked last.
-pub type Asked = Arc<Mutex<Option<(Film, Path, Left)>>>;
+/// What a clean leaves in a circuit, as it was asked last: seven films are gone through for it.
+pub type Asked = Arc<Mutex<Option<(Wetted, Leaves)>>>;
+
+/// What of a circuit a bath's effect hangs on.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Wetted {
+    /// Its path.
+    pub path: Path,
+    /// Its wetted area, cm².
+    pub area_cm2: f64,
+    /// The chalk at which it suffers, mg.
+    pub limit_mg: f64,
+}
+
+impl Wetted {
+    /// Of a circuit of `brewer`.
+    #[must_use]
+    pub fn of(circuit: &Circuit, brewer: &Brewer) -> Self {
+        Self {
+            path: circuit.path(brewer),
+            area_cm2: circuit.area_cm2,
+            limit_mg: circuit.limit_mg(),
+        }
+    }
+}
+
+/// The films that are gone through, as shares of the limit; between them what is left is smooth enough.
+const FILMS: [f64; 7] = [0.125, 0.25, 0.5, 1.0, 2.0, 4.0, 8.0];
 
 impl Cleaned {
     /// One that was told afterwards.
@@ -80,19 +106,26 @@ impl Cleaned {
         Brought::of(brought, bits, brown_baths)
     }
 
-    /// What it leaves of `film` in `path`; what was asked last is remembered.
+    /// What it leaves in `wetted` of whatever was there; what was asked last is remembered.
     #[must_use]
-    pub fn leaves(&self, film: &Film, path: &Path) -> Left {
+    pub fn leaves(&self, wetted: &Wetted) -> Leaves {
         let Some(bathed) = &self.bathed else {
-            return TOLD_CLEAN;
+            return Leaves::Same(TOLD_CLEAN);
         };
         let mut asked = self.asked.lock().unwrap_or_else(PoisonError::into_inner);
-        match *asked {
-            Some((same, way, left)) if same == *film && way == *path => left,
+        match &*asked {
+            Some((same, leaves)) if same == wetted => leaves.clone(),
             _ => {
-                let left = bathed.leaves(film, path);
-                *asked = Some((*film, *path, left));
-                left
+                let leaves = Leaves::by_film(FILMS.map(|used| {
+                    let film = Film {
+                        mg: used * wetted.limit_mg,
+                        sigma: 0.0,
+                        area_cm2: wetted.area_cm2,
+                    };
+                    (used, bathed.leaves(&film, &wetted.path))
+                }));
+                *asked = Some((*wetted, leaves.clone()));
+                leaves
             }
         }
     }
@@ -116,16 +149,6 @@ impl Cleaned {
         };
         format!("The clean on {day}{what}")
     }
-}
-
-/// What a clean leaves of the chalk that was believed to be there before it.
-pub(crate) fn leaves(clean: &Cleaned, circuit: &Circuit, brewer: &Brewer, before: &Belief) -> Left {
-    let film = Film {
-        mg: before.used_median() * circuit.limit_mg(),
-        sigma: 0.0,
-        area_cm2: circuit.area_cm2,
-    };
-    clean.leaves(&film, &circuit.path(brewer))
 }
 
 /// What a clean leaves that nobody saw. Judged.

@@ -1,8 +1,9 @@
 //! What was seen of a circuit, as events of the filter, in the order in which it happened.
 
+use super::cleaned::Wetted;
 use super::walk::number;
 use super::{Known, USE_SIGMA};
-use crate::belief::{Event, Leaves, Prior, What as Witnessed};
+use crate::belief::{Event, Prior, What as Witnessed};
 use jiff::Timestamp;
 use murlo_brewer::journal::{Entry, Sign, What, left_out};
 use murlo_brewer::water::Potential;
@@ -20,7 +21,7 @@ pub(super) enum Source<'w> {
 }
 
 /// Something that was seen, with its day.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone)]
 pub(super) struct Dated<'w> {
     pub day: i32,
     pub what: Witnessed,
@@ -58,6 +59,7 @@ pub(super) fn events<'w>(known: &Known<'w>, potentials: &[(i32, Potential)]) -> 
         let source = Source::Entry(entry);
         all.push((order, Dated { day, what, source }));
     }
+    let wetted = Wetted::of(known.circuit, known.brewer);
     for (i, clean) in known.cleans.iter().enumerate() {
         let day = number(clean.day);
         if !(start..=today).contains(&day) {
@@ -65,7 +67,7 @@ pub(super) fn events<'w>(known: &Known<'w>, potentials: &[(i32, Potential)]) -> 
         }
         let counts = told(&clean.lesson_id());
         let what = Witnessed::Clean {
-            left: Leaves::Asked(i),
+            left: clean.leaves(&wetted),
             brought: clean.brought().filter(|_| counts),
             checks: if counts {
                 clean.evidence.checks
@@ -136,7 +138,7 @@ pub(super) fn with_potential(
         before = now;
         Event {
             potential_mg,
-            what: event.what,
+            what: event.what.clone(),
         }
     });
     each.collect()

@@ -1,13 +1,12 @@
 //! Growth of chalk in one circuit, walked from the facts: how much now, and when it is due.
 
 use crate::belief::{Belief, Event, Prior};
-use crate::scale::cleaned::{Cleaned, leaves};
+use crate::scale::cleaned::Cleaned;
 use crate::scale::evidence::{self, Dated, events, prior, with_potential};
 use crate::scale::filters::{self, potentials};
 use crate::scale::forecast::{Chalk, Due, DueBy, Forecast, Point, Sharpen, ToldIn, Urgency};
 use crate::scale::known::Known;
 use crate::scale::passed::{Passed, PassedSum, Sources};
-use crate::scale::recall;
 use crate::scale::walk::{Logged, day_of, number};
 use jiff::civil::Date;
 use murlo_base::text;
@@ -106,28 +105,9 @@ const COUNTED_DAYS: i32 = 90;
 
 /// What is believed of it after `events`, `since_mg` of potential ago; asked of the recall where there is one.
 fn believe(known: &Known, prior: Prior, events: &[Event], since_mg: f64) -> Belief {
-    let Known {
-        brewer,
-        circuit,
-        cleans,
-        ..
-    } = *known;
-    let question = recall::RecallQuestion {
-        prior,
-        events,
-        since_mg,
-        path: circuit.path(brewer),
-        area_cm2: circuit.area_cm2,
-        cleans,
-    };
-    let believe = || {
-        Belief::asking(prior, events, since_mg, |i, before| {
-            leaves(&cleans[i], circuit, brewer, before)
-        })
-    };
     match known.recall {
-        Some(recall) => recall.or_else(&question, believe),
-        None => believe(),
+        Some(recall) => recall.believe(prior, events, since_mg),
+        None => Belief::from(prior, events, since_mg),
     }
 }
 
@@ -266,9 +246,10 @@ impl<'a> Growth<'a> {
     #[must_use]
     pub fn course(&self, from: Date, to: Date, every: i32) -> (Vec<Vec<Point>>, Vec<Point>) {
         let mut cycles: Vec<(i32, Belief)> = Vec::new();
-        let _ = Belief::asking(self.prior, &self.events, 0.0, |i, before| {
-            cycles.push((number(self.cleans[i].day), before.clone()));
-            leaves(&self.cleans[i], self.circuit, self.brewer, before)
+        let cleaned = |dated: &&Dated| matches!(dated.source, evidence::Source::Clean(_));
+        let mut days = self.seen.iter().filter(cleaned).map(|dated| dated.day);
+        let _ = Belief::watched(self.prior, &self.events, 0.0, |before| {
+            cycles.extend(days.next().map(|day| (day, before.clone())));
         });
         cycles.push((self.today, self.belief.clone()));
         let (mut begins, mut spans) = (self.start, Vec::new());

@@ -4,7 +4,6 @@ use super::Growth;
 use super::evidence::Source;
 use super::walk::day_of;
 use crate::belief::{Belief, Checks, Event, What};
-use crate::scale::cleaned::leaves;
 use crate::scale::forecast::{Forecast, Lesson};
 use crate::scale::lessons;
 use jiff::civil::Date;
@@ -34,19 +33,19 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
             brought: None,
             checks,
             ..
-        } = dated.what
-            && checks == Checks::default()
+        } = &dated.what
+            && *checks == Checks::default()
             && !left_out.contains_key(entry_id.as_str())
         {
             continue;
         }
         let left_out_by = left_out.get(entry_id.as_str()).map(|id| (*id).to_owned());
-        let before = match growth.events[i].what {
+        let before = match &growth.events[i].what {
             // What a clean taught is what it tells beyond having been done.
             What::Clean { left, .. } => {
                 let mut events = growth.events[..=i].to_vec();
                 events[i].what = What::Clean {
-                    left,
+                    left: left.clone(),
                     brought: None,
                     checks: Checks::default(),
                 };
@@ -59,7 +58,7 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
         let after = belief_at(growth, &growth.events[..=i], 0.0);
         let percent = 100.0 * (after.growth() / before.growth() - 1.0);
         let due = |belief: &Belief| growth.due_from(belief, dated.day).map(day_of);
-        let why_not = match dated.what {
+        let why_not = match &dated.what {
             _ if left_out_by.is_some() => Some("it is left out"),
             What::Sign { told: false, .. } => Some("its light only counts water"),
             _ if percent.abs() < NOTHING => Some("it is what was expected"),
@@ -89,9 +88,7 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
 }
 
 fn belief_at(growth: &Growth, events: &[Event], since_mg: f64) -> Belief {
-    Belief::asking(growth.prior, events, since_mg, |i, before| {
-        leaves(&growth.cleans[i], growth.circuit, growth.brewer, before)
-    })
+    Belief::from(growth.prior, events, since_mg)
 }
 
 /// What was learned so far, in one sentence.

@@ -29,7 +29,7 @@ impl Growth<'_> {
         }
         let (mut since, mut passed, mut is_lit) = (self.start, Vec::<PassedSum>::new(), false);
         for event in &self.seen {
-            match (event.source, event.what) {
+            match (event.source, &event.what) {
                 (Source::Clean(_), _) => (since, is_lit) = (event.day, false),
                 (
                     _,
