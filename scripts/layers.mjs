@@ -224,6 +224,19 @@ for (const file of sources.filter((name) => /\.(rs|tsx?)$/.test(name) && !name.e
   });
 }
 
+// Names: what a reader looks up stands once.
+const TYPE = /^\s*(?:pub(?:\([a-z]+\))? )?(?:struct|enum|union|type|trait) ([A-Z]\w*)/gm;
+const defined = new Map();
+for (const file of below("crates").filter((file) => /\/src\/.*\.rs$/.test(file) && !isTest(file))) {
+  for (const [, name] of bare(readFileSync(file, "utf8")).matchAll(TYPE)) {
+    const places = defined.get(name) ?? new Set();
+    defined.set(name, places.add(file));
+  }
+}
+for (const [name, places] of defined) {
+  if (places.size > 1) faults.push(`${name} is defined in several places: ${[...places].join(", ")}`);
+}
+
 for (const fault of faults) console.error(fault);
 if (faults.length > 0) {
   console.error(`${faults.length} breaks of the order of the house`);

@@ -163,7 +163,7 @@ pub const PROGRAMME: Bound = from("programme", "min", 1.0, 240.0);
 /// Seconds a cup takes.
 pub const SECONDS: Bound = from("time of a cup", "s", 1.0, 1800.0);
 /// Any figure of a document, whatever it stands for.
-pub const FIGURE: Bound = from("figure", "", -1e9, 1e9);
+pub(crate) const FIGURE: Bound = from("figure", "", -1e9, 1e9);
 /// Dispenses, rinses or fills that a plan foresees.
 pub const PLANNED: Bound = from("count", "", 0.0, 2000.0);
 /// Minutes of one step of a plan; a day of soaking is the longest.

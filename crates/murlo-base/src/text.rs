@@ -4,13 +4,13 @@ use crate::problem::{Code, Problem};
 use jiff::civil::{Date, Time};
 
 /// Longest name a person may give; long enough for any, short enough for a card.
-pub const NAME_MAX: usize = 80;
+pub(crate) const NAME_MAX: usize = 80;
 /// Longest note.
-pub const NOTE_MAX: usize = 2000;
+pub(crate) const NOTE_MAX: usize = 2000;
 /// Longest text in a document, whatever it stands for: workings and reasons are longer than notes.
-pub const TEXT_MAX: usize = 8000;
+pub(crate) const TEXT_MAX: usize = 8000;
 /// Longest line, such as what to press.
-pub const LINE_MAX: usize = 200;
+pub(crate) const LINE_MAX: usize = 200;
 
 /// A name without outer blanks.
 ///

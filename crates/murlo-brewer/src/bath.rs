@@ -5,7 +5,9 @@ mod mix;
 mod soak;
 
 pub use agent::{Agent, AgentForm, Remark, find};
-pub use mix::{GOGGLES_PERCENT, Mixed, Order, Recipe, SOURCE, Split, Taken, Warning, marks, split};
+pub use mix::{
+    GOGGLES_PERCENT, MixOrder, Mixed, Recipe, SOURCE, Split, Taken, Warning, marks, split,
+};
 pub use soak::Soak;
 
 #[cfg(test)]

@@ -101,7 +101,7 @@ impl Family {
 
     /// Whether its reservoir fills a carafe, whose marks it is measured with.
     #[must_use]
-    pub const fn has_carafe(self) -> bool {
+    pub(crate) const fn has_carafe(self) -> bool {
         matches!(self, Self::Drip | Self::Combination)
     }
 

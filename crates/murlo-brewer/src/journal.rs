@@ -4,7 +4,7 @@
 
 use crate::Brewer;
 use crate::job::Job;
-use crate::trouble::{Cause, Seen, check_signs, danger};
+use crate::trouble::{Cause, SignsSeen, check_signs, danger};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::problem::{Code, Problem, Problems};
@@ -101,7 +101,7 @@ pub enum What {
     /// Something was wrong, and was looked into.
     Trouble {
         /// What was seen.
-        signs: Seen,
+        signs: SignsSeen,
         /// The likeliest cause.
         cause: Cause,
         /// How likely, per cent.

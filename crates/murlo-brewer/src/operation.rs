@@ -90,32 +90,13 @@ pub struct Healthy {
 const SIGNALS: usize = 12;
 
 impl Operation {
-    /// Whether nothing was written down yet.
-    #[must_use]
-    pub fn is_blank(&self) -> bool {
-        *self == Self::default()
-    }
-
     /// "Lift the lever and hold the round button. Hold for 6 s.", or nothing.
     #[must_use]
-    pub fn enter_line(&self) -> Option<String> {
+    pub(crate) fn enter_line(&self) -> Option<String> {
         let held = self
             .hold_seconds
             .map_or(String::new(), |s| format!(" Hold for {s:.0} s."));
         (!self.enter.is_empty()).then(|| format!("{}{held}", sentence(&self.enter)))
-    }
-
-    /// What is pressed for one dispense, with what re-arms it.
-    #[must_use]
-    pub fn press_line(&self) -> Option<String> {
-        let mut parts = Vec::new();
-        if !self.press.is_empty() {
-            parts.push(sentence(&self.press));
-        }
-        if !self.rearm.is_empty() {
-            parts.push(format!("Between presses: {}", sentence(&self.rearm)));
-        }
-        (!parts.is_empty()).then(|| parts.join(" "))
     }
 
     /// The texts without outer blanks.
@@ -306,20 +287,13 @@ mod tests {
         let operation = Operation {
             enter: "Off but plugged in: lever up, then the round button".into(),
             hold_seconds: Some(6.0),
-            press: "Press the flashing button.".into(),
-            rearm: "lid open, lid closed".into(),
             ..Operation::default()
         };
         assert_eq!(
             operation.enter_line().unwrap(),
             "Off but plugged in: lever up, then the round button. Hold for 6 s."
         );
-        assert_eq!(
-            operation.press_line().unwrap(),
-            "Press the flashing button. Between presses: lid open, lid closed."
-        );
         assert_eq!(Operation::default().enter_line(), None);
-        assert!(Operation::default().is_blank() && !operation.is_blank());
     }
 
     #[test]

@@ -6,8 +6,8 @@
 mod diagnose;
 mod signs;
 
-pub use diagnose::{Context, Diagnosis, NextTest, Ranked, Seen, check_signs, diagnose};
-pub use signs::{Cause, DANGERS, Remedy, SIGNS, Sign, danger};
+pub use diagnose::{Context, Diagnosis, NextTest, Ranked, SignsSeen, check_signs, diagnose};
+pub use signs::{Cause, DANGERS, Remedy, SIGNS, TroubleSign, danger};
 
 #[cfg(test)]
 mod tests;

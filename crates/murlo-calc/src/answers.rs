@@ -1,18 +1,18 @@
 //! Answers that take more than a line.
 
-use crate::Input;
+use crate::TopicInput;
 use crate::fields::{acid, strength};
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::bath::split;
-use murlo_chalk::scale::Pace;
-use murlo_chemistry::acid::Bath;
+use murlo_chalk::scale::SteadyPace;
+use murlo_chemistry::acid::AcidBath;
 use serde_json::{Value, json};
 
-pub(crate) fn bath(i: &Input) -> Result<Bath, Problem> {
-    Ok(Bath::new(acid(i), strength(i)?, i.number("temp_c")))
+pub(crate) fn bath(i: &TopicInput) -> Result<AcidBath, Problem> {
+    Ok(AcidBath::new(acid(i), strength(i)?, i.number("temp_c")))
 }
 
-pub(crate) fn days_of(pace: &Pace) -> Value {
+pub(crate) fn days_of(pace: &SteadyPace) -> Value {
     json!({ "median_days": pace.median, "p10_days": pace.p10, "p90_days": pace.p90, "due_days": pace.due })
 }
 
@@ -43,7 +43,7 @@ fn too_strong(target: f64, stock: f64) -> Problem {
 }
 
 /// Strength of what is thinned, %; nothing where only its label's ratio is told.
-fn stock_percent(i: &Input) -> Result<Option<f64>, Problem> {
+fn stock_percent(i: &TopicInput) -> Result<Option<f64>, Problem> {
     Ok(
         match (
             i.maybe("stock_percent"),
@@ -72,8 +72,8 @@ fn stock_percent(i: &Input) -> Result<Option<f64>, Problem> {
 }
 
 /// Parts of agent and of water.
-fn ratio(i: &Input, stock: Option<f64>) -> Result<(f64, f64), Problem> {
-    let parts = |group: Input| (group.number("agent"), group.number("water"));
+fn ratio(i: &TopicInput, stock: Option<f64>) -> Result<(f64, f64), Problem> {
+    let parts = |group: TopicInput| (group.number("agent"), group.number("water"));
     Ok(
         match (
             i.group("ratio").or_else(|| i.group("label_ratio")),
@@ -111,7 +111,7 @@ fn ratio(i: &Input, stock: Option<f64>) -> Result<(f64, f64), Problem> {
     )
 }
 
-pub(crate) fn dilution(i: &Input) -> Result<Value, Problem> {
+pub(crate) fn dilution(i: &TopicInput) -> Result<Value, Problem> {
     let (stock, target) = (i.number("stock_percent"), i.number("target_percent"));
     let (total, mark) = (i.number("total_ml"), i.number("mark_ml"));
     if target > stock {
@@ -123,7 +123,7 @@ pub(crate) fn dilution(i: &Input) -> Result<Value, Problem> {
     )
 }
 
-pub(crate) fn mix(i: &Input) -> Result<Value, Problem> {
+pub(crate) fn mix(i: &TopicInput) -> Result<Value, Problem> {
     let stock = stock_percent(i)?;
     let ratio = ratio(i, stock)?;
     let vessel = i.group("vessel");

@@ -1,11 +1,13 @@
 //! The topic `belief`: what is believed of a circuit from everything that was seen of it.
 
 use super::fields::{choice, flag, maybe, number};
-use super::{Field, Input, Kind, Topic};
+use super::{Field, FieldKind, Topic, TopicInput};
 use murlo_base::bounds as b;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::journal::Sign;
-use murlo_chalk::belief::{Belief, Brought, Checks, Event, Leaves, Prior, Told, What, Window};
+use murlo_chalk::belief::{
+    Belief, Brought, Checks, Leaves, Prior, Told, Window, Witnessed, Witnessing,
+};
 use murlo_chalk::scale::USE_SIGMA;
 use murlo_chemistry::cleaning::Left;
 use murlo_chemistry::heater::PLATING_SIGMA;
@@ -48,7 +50,7 @@ const EVENT: &[Field] = &[
     maybe(group("left_fraction", LEFT)),
     Field {
         name: "left_at",
-        kind: Kind::Groups(LEFT_AT, MOST_FILMS),
+        kind: FieldKind::Groups(LEFT_AT, MOST_FILMS),
         required: false,
     },
     maybe(choice("brought", &["none", "some", "lot", "unseen"])),
@@ -82,7 +84,7 @@ const OF_KIND: [(&str, &[&str], &[&str]); 4] = [
 const fn group(name: &'static str, fields: &'static [Field]) -> Field {
     Field {
         name,
-        kind: Kind::Group(fields),
+        kind: FieldKind::Group(fields),
         required: true,
     }
 }
@@ -99,7 +101,7 @@ pub(super) const BELIEF: Topic = Topic {
         maybe(group("start", LEFT)),
         Field {
             name: "events",
-            kind: Kind::Groups(EVENT, MOST_EVENTS),
+            kind: FieldKind::Groups(EVENT, MOST_EVENTS),
             required: false,
         },
         maybe(number("potential_since_mg", b::CHALK_PASSED)),
@@ -112,7 +114,7 @@ pub(super) const BELIEF: Topic = Topic {
     answer,
 };
 
-fn left(i: &Input) -> Left {
+fn left(i: &TopicInput) -> Left {
     Left {
         p10: i.number("p10"),
         median: i.number("median"),
@@ -120,7 +122,7 @@ fn left(i: &Input) -> Left {
     }
 }
 
-fn event(i: &Input) -> Result<Event, Problem> {
+fn event(i: &TopicInput) -> Result<Witnessing, Problem> {
     let kind = i.word("kind");
     let (_, takes, needs) = OF_KIND
         .iter()
@@ -139,7 +141,7 @@ fn event(i: &Input) -> Result<Event, Problem> {
         return Err(Problem::new(Code::Missing, *name, message));
     }
     let what = match kind {
-        "sign" => What::Sign {
+        "sign" => Witnessed::Sign {
             sign: match i.word("sign") {
                 "slow" => Sign::Slow,
                 "noisy" => Sign::Noisy,
@@ -149,22 +151,22 @@ fn event(i: &Input) -> Result<Event, Problem> {
             dated: i.given("dated").is_none() || i.flag("dated"),
             told: !i.flag("counts_only") && !i.flag("left_out"),
         },
-        "timed" => What::Timed {
+        "timed" => Witnessed::Timed {
             ratio: i.number("seconds_ratio"),
         },
-        "water" => What::Water {
+        "water" => Witnessed::Water {
             sigma: i.number("sigma_water"),
         },
         _ => clean(i)?,
     };
-    Ok(Event {
+    Ok(Witnessing {
         potential_mg: i.maybe("potential_mg").unwrap_or(0.0),
         what,
     })
 }
 
 /// What a clean leaves: the same of any film, or by how much was there; one of the two.
-fn leaves(i: &Input) -> Result<Leaves, Problem> {
+fn leaves(i: &TopicInput) -> Result<Leaves, Problem> {
     let films = i.given("left_at").map(|_| i.groups("left_at"));
     let films = match (i.group("left_fraction"), films) {
         (Some(same), None) => return Ok(Leaves::Same(left(&same))),
@@ -190,7 +192,7 @@ fn leaves(i: &Input) -> Result<Leaves, Problem> {
     Ok(Leaves::by_film(films))
 }
 
-fn clean(i: &Input) -> Result<What, Problem> {
+fn clean(i: &TopicInput) -> Result<Witnessed, Problem> {
     let told = match i.given("brought").and_then(Value::as_str) {
         Some("none") => Some(Told::None),
         Some("some") => Some(Told::Some),
@@ -200,7 +202,7 @@ fn clean(i: &Input) -> Result<What, Problem> {
     let brown = i.maybe("brown_baths").unwrap_or(0.0) as u32;
     let checks = i.group("checks");
     let seen = |name: &str| checks.as_ref()?.given(name)?.as_bool();
-    Ok(What::Clean {
+    Ok(Witnessed::Clean {
         left: leaves(i)?,
         brought: Brought::of(told, i.flag("bits"), brown),
         checks: Checks {
@@ -214,7 +216,7 @@ fn clean(i: &Input) -> Result<What, Problem> {
     })
 }
 
-fn answer(i: &Input) -> Result<Value, Problem> {
+fn answer(i: &TopicInput) -> Result<Value, Problem> {
     let events = i.groups("events").into_iter().enumerate();
     let events: Vec<_> = events
         .map(|(n, e)| event(&e).map_err(|p| p.within(&format!("events.{n}"))))

@@ -1,10 +1,12 @@
 //! The topics `clean-leftover` and `clean-advice`: what a schedule leaves, and what soak to advise.
 
 use super::fields::{ACID, GRAMS, PERCENT, acid, choice, flag, maybe, number, strength};
-use super::{Field, Input, Kind, Topic};
+use super::{Field, FieldKind, Topic, TopicInput};
 use murlo_base::bounds::{self as b, TIMES};
 use murlo_base::problem::{Code, Problem};
-use murlo_chemistry::cleaning::{Asked, Bathing, Course, Film, Heat, Heats, Inflow, Phase, Typed};
+use murlo_chemistry::cleaning::{
+    BathCourse, BathQuestion, Bathing, Film, Heats, HowWarm, Inflow, Phase, Typed,
+};
 use murlo_chemistry::heater::{Heater, Way};
 use serde_json::{Value, json};
 
@@ -37,7 +39,7 @@ pub(super) const LEFTOVER: Topic = Topic {
         maybe(number("film_sigma", b::SPREAD)),
         Field {
             name: "phases",
-            kind: Kind::Groups(PHASE, MOST_PHASES),
+            kind: FieldKind::Groups(PHASE, MOST_PHASES),
             required: true,
         },
     ],
@@ -72,12 +74,12 @@ pub(super) const ADVICE: Topic = Topic {
         maybe(number("minutes_limit", b::STEP_MINUTES)),
         Field {
             name: "soak_after",
-            kind: Kind::Numbers(TIMES),
+            kind: FieldKind::Numbers(TIMES),
             required: false,
         },
         Field {
             name: "soak_minutes",
-            kind: Kind::Numbers(b::MINUTES),
+            kind: FieldKind::Numbers(b::MINUTES),
             required: false,
         },
         maybe(number("baths", TIMES)),
@@ -99,10 +101,10 @@ fn whole(field: &str, value: f64) -> Result<u32, Problem> {
     }
 }
 
-fn phase(i: &Input) -> Result<Phase, Problem> {
+fn phase(i: &TopicInput) -> Result<Phase, Problem> {
     let heat = match (i.maybe("temp_c"), i.maybe("cooling_tau_min")) {
-        (Some(temp_c), None) => Heat::Held(temp_c),
-        (None, Some(tau)) => Heat::Cooling(tau),
+        (Some(temp_c), None) => HowWarm::Held(temp_c),
+        (None, Some(tau)) => HowWarm::Cooling(tau),
         (None, None) => {
             let message = "give temp_c where it is held, or cooling_tau_min where it cools";
             return Err(Problem::new(Code::Missing, "temp_c", message));
@@ -123,7 +125,7 @@ fn phase(i: &Input) -> Result<Phase, Problem> {
     })
 }
 
-fn leftover(i: &Input) -> Result<Value, Problem> {
+fn leftover(i: &TopicInput) -> Result<Value, Problem> {
     let phases = i.groups("phases").into_iter().enumerate();
     let phases: Vec<_> = phases
         .map(|(n, p)| phase(&p).map_err(|e| e.within(&format!("phases.{n}"))))
@@ -143,7 +145,7 @@ fn leftover(i: &Input) -> Result<Value, Problem> {
     Ok(json!({ "left_median": left.median, "left_p10": left.p10, "left_p90": left.p90 }))
 }
 
-fn advice(i: &Input) -> Result<Value, Problem> {
+fn advice(i: &TopicInput) -> Result<Value, Problem> {
     let heater = Heater::ALL
         .into_iter()
         .find(|h| h.id() == i.word("heater"))
@@ -158,8 +160,8 @@ fn advice(i: &Input) -> Result<Value, Problem> {
         let message = "missing: give the minutes the programme takes";
         return Err(Problem::new(Code::Missing, "programme_minutes", message));
     }
-    let asked = Asked {
-        course: Course {
+    let asked = BathQuestion {
+        course: BathCourse {
             way,
             heats: Heats {
                 heater,
@@ -204,7 +206,7 @@ fn advice(i: &Input) -> Result<Value, Problem> {
 }
 
 /// A choice instead of a search, where one is given.
-fn typed(i: &Input) -> Result<Option<Typed>, Problem> {
+fn typed(i: &TopicInput) -> Result<Option<Typed>, Problem> {
     let (after, minutes) = (i.numbers("soak_after"), i.numbers("soak_minutes"));
     if after.is_none() && minutes.is_none() && i.given("baths").is_none() {
         return Ok(None);

@@ -1,6 +1,6 @@
 //! Fields that several topics ask for.
 
-use crate::{Field, Input, Kind};
+use crate::{Field, FieldKind, TopicInput};
 use murlo_base::bounds::{self as b, Bound};
 use murlo_base::problem::{Code, Problem};
 use murlo_base::units::HardnessUnit;
@@ -11,7 +11,7 @@ use murlo_chemistry::washout::Washout;
 pub(super) const fn number(name: &'static str, bound: Bound) -> Field {
     Field {
         name,
-        kind: Kind::Number(bound),
+        kind: FieldKind::Number(bound),
         required: true,
     }
 }
@@ -19,7 +19,7 @@ pub(super) const fn number(name: &'static str, bound: Bound) -> Field {
 pub(super) const fn choice(name: &'static str, words: &'static [&'static str]) -> Field {
     Field {
         name,
-        kind: Kind::Choice(words),
+        kind: FieldKind::Choice(words),
         required: true,
     }
 }
@@ -34,7 +34,7 @@ pub(super) const fn maybe(field: Field) -> Field {
 pub(super) const fn flag(name: &'static str) -> Field {
     Field {
         name,
-        kind: Kind::Flag,
+        kind: FieldKind::Flag,
         required: false,
     }
 }
@@ -70,7 +70,7 @@ pub(crate) const VESSEL: &[Field] = &[
     maybe(number("mark_ml", b::MARK)),
     Field {
         name: "mark_name",
-        kind: Kind::Word,
+        kind: FieldKind::Word,
         required: false,
     },
 ];
@@ -82,7 +82,7 @@ pub(crate) fn hardness_unit(word: &str) -> HardnessUnit {
         .expect("units were checked")
 }
 
-pub(super) fn acid(i: &Input) -> Acid {
+pub(super) fn acid(i: &TopicInput) -> Acid {
     let word = i.word("acid");
     Acid::ALL
         .into_iter()
@@ -90,7 +90,7 @@ pub(super) fn acid(i: &Input) -> Acid {
         .expect("acids were checked")
 }
 
-pub(crate) fn model(i: &Input) -> Washout {
+pub(crate) fn model(i: &TopicInput) -> Washout {
     let word = i.word("model");
     Washout::ALL
         .into_iter()
@@ -98,7 +98,7 @@ pub(crate) fn model(i: &Input) -> Washout {
         .expect("models were checked")
 }
 
-pub(crate) fn heat(i: &Input) -> Heat {
+pub(crate) fn heat(i: &TopicInput) -> Heat {
     Heat {
         temp_c: i.number("heater_c"),
         co2_retained: i.number("co2_retained"),
@@ -106,7 +106,7 @@ pub(crate) fn heat(i: &Input) -> Heat {
 }
 
 /// g/L, from exactly one way of telling the strength of a bath.
-pub(super) fn strength(i: &Input) -> Result<f64, Problem> {
+pub(super) fn strength(i: &TopicInput) -> Result<f64, Problem> {
     match (i.maybe("percent_wv"), i.maybe("g_per_l")) {
         (Some(percent), None) => Ok(percent * 10.0),
         (None, Some(grams)) => Ok(grams),

@@ -16,8 +16,8 @@ mod topics;
 mod trouble;
 mod visit;
 
-pub(crate) use topic::Input;
-pub use topic::{Field, Kind, MOST_ITEMS, Topic, describe, read};
+pub(crate) use topic::TopicInput;
+pub use topic::{Field, FieldKind, MOST_ITEMS, Topic, describe, read};
 pub use topics::{TOPICS, topic};
 
 #[cfg(test)]

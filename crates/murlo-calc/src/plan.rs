@@ -1,6 +1,6 @@
 //! The topic `plan`: a whole plan from the API's own types, without a household.
 
-use super::{Field, Input, Kind, Topic};
+use super::{Field, FieldKind, Topic, TopicInput};
 use crate::topic::first;
 use jiff::civil::Date;
 use murlo_base::bounds;
@@ -20,7 +20,7 @@ use serde_json::{Value, json};
 pub(super) const fn fact(name: &'static str, kind: &'static str, required: bool) -> Field {
     Field {
         name,
-        kind: Kind::Fact(kind),
+        kind: FieldKind::Fact(kind),
         required,
     }
 }
@@ -53,7 +53,10 @@ struct Cups {
     weekend_cups: f64,
 }
 
-pub(super) fn read<T: DeserializeOwned>(input: &Input, name: &str) -> Result<Option<T>, Problem> {
+pub(super) fn read<T: DeserializeOwned>(
+    input: &TopicInput,
+    name: &str,
+) -> Result<Option<T>, Problem> {
     let Some(value) = input.given(name) else {
         return Ok(None);
     };
@@ -83,7 +86,7 @@ pub(super) const DRY_RUN: Topic = Topic {
     answer: dry_run,
 };
 
-fn dry_run(input: &Input) -> Result<Value, Problem> {
+fn dry_run(input: &TopicInput) -> Result<Value, Problem> {
     let (brewer, mut plan) = draw_up(input)?;
     if let Some(given) = read::<Plan>(input, "plan")? {
         given.check().map_err(first("plan"))?;
@@ -95,12 +98,12 @@ fn dry_run(input: &Input) -> Result<Value, Problem> {
     Ok(json!({"harmless": fault.is_none(), "fault": fault}))
 }
 
-fn answer(input: &Input) -> Result<Value, Problem> {
+fn answer(input: &TopicInput) -> Result<Value, Problem> {
     draw_up(input).map(|(_, plan)| json!(plan))
 }
 
 /// The brewer that is given, and its plan.
-fn draw_up(input: &Input) -> Result<(Brewer, Plan), Problem> {
+fn draw_up(input: &TopicInput) -> Result<(Brewer, Plan), Problem> {
     let missing = |name: &str| Problem::new(Code::Missing, name, "missing");
     let mut draft: BrewerDraft = read(input, "brewer")?.ok_or_else(|| missing("brewer"))?;
     let water: WaterDraft = read(input, "water")?.ok_or_else(|| missing("water"))?;

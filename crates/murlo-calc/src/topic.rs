@@ -21,7 +21,7 @@ pub(crate) fn first(field: &'static str) -> impl Fn(Problems) -> Problem {
 
 /// What a field holds.
 #[derive(Debug, Clone, Copy)]
-pub enum Kind {
+pub enum FieldKind {
     /// A number within a range.
     Number(Bound),
     /// One of these words.
@@ -48,7 +48,7 @@ pub struct Field {
     /// Its name, which carries its unit.
     pub name: &'static str,
     /// What it holds.
-    pub kind: Kind,
+    pub kind: FieldKind,
     /// Whether it must be given.
     pub required: bool,
 }
@@ -63,13 +63,13 @@ pub struct Topic {
     pub fields: &'static [Field],
     /// An input that works.
     pub example: &'static str,
-    pub(crate) answer: fn(&Input) -> Result<Value, Problem>,
+    pub(crate) answer: fn(&TopicInput) -> Result<Value, Problem>,
 }
 
 /// A checked input: every field is known, in range, and present when required.
-pub(crate) struct Input<'a>(pub(crate) &'a Map<String, Value>);
+pub(crate) struct TopicInput<'a>(pub(crate) &'a Map<String, Value>);
 
-impl Input<'_> {
+impl TopicInput<'_> {
     pub(crate) fn given(&self, name: &str) -> Option<&Value> {
         self.0.get(name).filter(|v| !v.is_null())
     }
@@ -105,15 +105,15 @@ impl Input<'_> {
         })
     }
 
-    pub(crate) fn group(&self, name: &str) -> Option<Input<'_>> {
-        self.given(name)?.as_object().map(Input)
+    pub(crate) fn group(&self, name: &str) -> Option<TopicInput<'_>> {
+        self.given(name)?.as_object().map(TopicInput)
     }
 
-    pub(crate) fn groups(&self, name: &str) -> Vec<Input<'_>> {
+    pub(crate) fn groups(&self, name: &str) -> Vec<TopicInput<'_>> {
         let list = self.given(name).and_then(Value::as_array);
         let items = list.into_iter().flatten();
         items
-            .filter_map(|item| item.as_object().map(Input))
+            .filter_map(|item| item.as_object().map(TopicInput))
             .collect()
     }
 }
@@ -151,7 +151,7 @@ fn check(fields: &[Field], given: &Map<String, Value>, prefix: &str) -> Result<(
     Ok(())
 }
 
-impl Kind {
+impl FieldKind {
     /// Checks `value`, which stands in the field `name`.
     fn check(self, name: &str, value: &Value) -> Result<(), Problem> {
         let wrong = |code| {
@@ -162,20 +162,20 @@ impl Kind {
             )
         };
         match self {
-            Kind::Number(bound) => {
+            FieldKind::Number(bound) => {
                 bound.check(name, value.as_f64().ok_or_else(|| wrong(Code::NotANumber))?)?;
             }
-            Kind::Choice(words) => {
+            FieldKind::Choice(words) => {
                 let word = value.as_str().ok_or_else(|| wrong(Code::WrongType))?;
                 if !words.contains(&word) {
                     return Err(wrong(Code::NotAChoice));
                 }
             }
-            Kind::Fact(_) => {}
-            Kind::Word => {
+            FieldKind::Fact(_) => {}
+            FieldKind::Word => {
                 value.as_str().ok_or_else(|| wrong(Code::WrongType))?;
             }
-            Kind::Colour => {
+            FieldKind::Colour => {
                 let channels = value
                     .as_array()
                     .filter(|c| c.len() == 3)
@@ -187,10 +187,10 @@ impl Kind {
                     )?;
                 }
             }
-            Kind::Flag => {
+            FieldKind::Flag => {
                 value.as_bool().ok_or_else(|| wrong(Code::WrongType))?;
             }
-            Kind::Numbers(bound) => {
+            FieldKind::Numbers(bound) => {
                 let list = value
                     .as_array()
                     .cloned()
@@ -202,12 +202,12 @@ impl Kind {
                     )?;
                 }
             }
-            Kind::Group(fields) => check(
+            FieldKind::Group(fields) => check(
                 fields,
                 value.as_object().ok_or_else(|| wrong(Code::WrongType))?,
                 name,
             )?,
-            Kind::Groups(fields, most) => {
+            FieldKind::Groups(fields, most) => {
                 let list = value.as_array().ok_or_else(|| wrong(Code::WrongType))?;
                 if list.len() > most {
                     let message = format!("{} are too many: give at most {most}", list.len());
@@ -225,20 +225,20 @@ impl Kind {
 
 /// What a kind accepts, in words.
 #[must_use]
-pub fn describe(kind: &Kind) -> String {
+pub fn describe(kind: &FieldKind) -> String {
     match kind {
-        Kind::Number(bound) => format!("a number {}", bound.range()),
-        Kind::Choice(words) => format!("one of {}", words.join(", ")),
-        Kind::Word => "a word".to_owned(),
-        Kind::Fact(what) => (*what).to_owned(),
-        Kind::Colour => "three numbers from 0 to 255".to_owned(),
-        Kind::Flag => "true or false".to_owned(),
-        Kind::Numbers(bound) => format!("a number {}, or a list of such", bound.range()),
-        Kind::Groups(fields, most) => format!(
+        FieldKind::Number(bound) => format!("a number {}", bound.range()),
+        FieldKind::Choice(words) => format!("one of {}", words.join(", ")),
+        FieldKind::Word => "a word".to_owned(),
+        FieldKind::Fact(what) => (*what).to_owned(),
+        FieldKind::Colour => "three numbers from 0 to 255".to_owned(),
+        FieldKind::Flag => "true or false".to_owned(),
+        FieldKind::Numbers(bound) => format!("a number {}, or a list of such", bound.range()),
+        FieldKind::Groups(fields, most) => format!(
             "a list of at most {most} objects of {}",
             fields.iter().map(|f| f.name).collect::<Vec<_>>().join(", ")
         ),
-        Kind::Group(fields) => format!(
+        FieldKind::Group(fields) => format!(
             "an object of {}",
             fields.iter().map(|f| f.name).collect::<Vec<_>>().join(", ")
         ),
@@ -275,7 +275,7 @@ impl Topic {
             )
         })?;
         check(self.fields, given, "")?;
-        (self.answer)(&Input(given)).map(six_figures)
+        (self.answer)(&TopicInput(given)).map(six_figures)
     }
 
     /// Answers a text: an object, or a list of objects in order. The flag tells whether every item was answered.

@@ -1,6 +1,6 @@
 //! The topics and their answers.
 
-use super::{Field, Kind};
+use super::{Field, FieldKind};
 use crate::answers::{bath, days_of, dilution, learn, mix};
 use crate::fields::{
     ACID, GRAMS, HEATER, MODELS, PERCENT, RATIO, RETAINED, TEMP, UNITS, VESSEL, acid, choice,
@@ -14,7 +14,7 @@ use murlo_brewer::rinse::dispenses;
 use murlo_brewer::water;
 use murlo_chalk::scale::pace;
 use murlo_chemistry::acid::citrate_onset_g_l;
-use murlo_chemistry::dissolve::{self, Film};
+use murlo_chemistry::dissolve::{self, SoakedFilm};
 use murlo_chemistry::flux::ROUGHNESS;
 use murlo_chemistry::heater::{Heater, PLATING_SIGMA};
 use murlo_chemistry::{carbonate, colour, film_mg};
@@ -96,7 +96,7 @@ pub const TOPICS: &[Topic] = &[
         ],
         example: r#"{"calcium_hardness": 150, "alkalinity": 120, "ph": 7.6, "tds": 230, "heater_c": 92, "source_c": 20, "co2_retained": 1}"#,
         answer: |i| {
-            let water = carbonate::Water {
+            let water = carbonate::WaterSample {
                 calcium: i.number("calcium_hardness"),
                 alkalinity: i.number("alkalinity"),
                 ph: i.number("ph"),
@@ -208,7 +208,7 @@ pub const TOPICS: &[Topic] = &[
         ],
         example: r#"{"acid": "acetic", "percent_wv": 2.5, "temp_c": 60, "mass_mg": 325.2, "area_cm2": 100, "bath_ml": 355, "fraction": 0.99, "roughness": 2}"#,
         answer: |i| {
-            let film = Film {
+            let film = SoakedFilm {
                 mass_mg: i.number("mass_mg"),
                 area_cm2: i.number("area_cm2"),
                 roughness: i.number("roughness"),
@@ -385,18 +385,18 @@ pub const TOPICS: &[Topic] = &[
             GRAMS,
             Field {
                 name: "label_ratio",
-                kind: Kind::Group(RATIO),
+                kind: FieldKind::Group(RATIO),
                 required: false,
             },
             Field {
                 name: "ratio",
-                kind: Kind::Group(RATIO),
+                kind: FieldKind::Group(RATIO),
                 required: false,
             },
             maybe(number("target_percent", b::PERCENT)),
             Field {
                 name: "vessel",
-                kind: Kind::Group(VESSEL),
+                kind: FieldKind::Group(VESSEL),
                 required: false,
             },
             maybe(number("total_ml", b::VOLUME)),
@@ -410,17 +410,17 @@ pub const TOPICS: &[Topic] = &[
         fields: &[
             Field {
                 name: "reference_rgb",
-                kind: Kind::Colour,
+                kind: FieldKind::Colour,
                 required: true,
             },
             Field {
                 name: "sample_rgb",
-                kind: Kind::Colour,
+                kind: FieldKind::Colour,
                 required: true,
             },
             Field {
                 name: "white_rgb",
-                kind: Kind::Colour,
+                kind: FieldKind::Colour,
                 required: false,
             },
         ],

@@ -1,9 +1,9 @@
 //! The topic `trouble`: signs to causes and the next test.
 
-use super::{Field, Input, Kind, Topic};
+use super::{Field, FieldKind, Topic, TopicInput};
 use crate::topic::first;
 use murlo_base::problem::{Code, Problem};
-use murlo_brewer::trouble::{Context, Seen, diagnose};
+use murlo_brewer::trouble::{Context, SignsSeen, diagnose};
 use serde::Deserialize;
 use serde_json::{Value, json};
 
@@ -12,16 +12,16 @@ pub(super) const TROUBLE: Topic = Topic {
     about: "likely causes from signs seen or not seen, and the cheapest telling test",
     fields: &[Field {
         name: "signs",
-        kind: Kind::Fact("an object of sign names, each true or false"),
+        kind: FieldKind::Fact("an object of sign names, each true or false"),
         required: true,
     }],
     example: r#"{"signs": {"slow": true, "white-chips": true, "fine-with-no-pod-poor-with-a-pod": false}}"#,
     answer,
 };
 
-fn answer(input: &Input) -> Result<Value, Problem> {
+fn answer(input: &TopicInput) -> Result<Value, Problem> {
     let given = input.given("signs").unwrap_or(&Value::Null);
-    let seen = Seen::deserialize(given).map_err(|e| {
+    let seen = SignsSeen::deserialize(given).map_err(|e| {
         Problem::new(
             Code::WrongType,
             "signs",

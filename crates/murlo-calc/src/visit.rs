@@ -2,10 +2,10 @@
 
 use super::fields::{maybe, number};
 use super::plan::{fact, read};
-use super::{Field, Input, Kind, Topic};
+use super::{Field, FieldKind, Topic, TopicInput};
 use murlo_base::bounds::{self as b, Bound};
 use murlo_base::problem::{Code, Problem};
-use murlo_visit::{self as visit, At, Chore, Doing, Job, NODES, Segment, Visit};
+use murlo_visit::{self as visit, At, Chore, NODES, Presence, Schedulable, Segment, VisitJob};
 use serde::Deserialize;
 use serde_json::{Value, json};
 
@@ -37,7 +37,7 @@ pub(super) const VISIT: Topic = Topic {
         maybe(number("now_min", b::STEP_MINUTES)),
         Field {
             name: "place_now",
-            kind: Kind::Word,
+            kind: FieldKind::Word,
             required: false,
         },
         maybe(number("leave_by_min", b::STEP_MINUTES)),
@@ -141,15 +141,15 @@ fn at(field: &str, sent: Option<&AtSent>, segments: &[&str]) -> Result<Option<At
     }
 }
 
-fn job(n: usize, sent: JobSent) -> Result<Job, Problem> {
+fn job(n: usize, sent: JobSent) -> Result<VisitJob, Problem> {
     let field = format!("jobs.{n}");
     let mut segments = Vec::new();
     for (i, s) in sent.segments.iter().enumerate() {
         let field = format!("{field}.segments.{i}");
         let doing = match s.kind.as_str() {
-            "hands_on" => Doing::Hands,
-            "near" => Doing::Near,
-            "hands_free" => Doing::Free,
+            "hands_on" => Presence::Hands,
+            "near" => Presence::Near,
+            "hands_free" => Presence::Free,
             _ => {
                 let message = "give one of hands_on, near, hands_free";
                 return Err(Problem::new(
@@ -170,7 +170,7 @@ fn job(n: usize, sent: JobSent) -> Result<Job, Problem> {
         });
     }
     let names: Vec<_> = sent.segments.iter().map(|s| s.id.as_str()).collect();
-    Ok(Job {
+    Ok(VisitJob {
         at: at(&field, sent.at.as_ref(), &names)?,
         id: sent.id,
         place: sent.place,
@@ -198,11 +198,11 @@ fn weight(field: &str, weight: Option<f64>) -> Result<Option<f64>, Problem> {
         .transpose()
 }
 
-fn answer(i: &Input) -> Result<Value, Problem> {
+fn answer(i: &TopicInput) -> Result<Value, Problem> {
     let jobs: Vec<JobSent> = read(i, "jobs")?.unwrap_or_default();
     let chores: Vec<ChoreSent> = read(i, "chores")?.unwrap_or_default();
     let time = |name: &str| i.maybe(name).map(seconds);
-    let visit = Visit {
+    let visit = Schedulable {
         jobs: jobs
             .into_iter()
             .enumerate()

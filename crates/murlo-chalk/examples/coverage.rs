@@ -3,7 +3,7 @@
 
 use murlo_brewer::journal::Sign;
 use murlo_brewer::water;
-use murlo_chalk::belief::{Belief, Brought, Checks, Event, Leaves, Prior, What};
+use murlo_chalk::belief::{Belief, Brought, Checks, Leaves, Prior, Witnessed, Witnessing};
 use murlo_chemistry::carbonate::potential;
 use murlo_chemistry::cleaning::Left;
 use murlo_chemistry::film_mg;
@@ -40,7 +40,7 @@ impl Draw {
 
 /// When somebody cleans.
 #[derive(Clone, Copy, PartialEq)]
-enum When {
+enum CleansWhen {
     Due,
     /// At this share of the due potential.
     Off,
@@ -48,12 +48,12 @@ enum When {
     Hurts,
 }
 
-struct Way {
+struct CleanWay {
     name: &'static str,
     heater: Option<Heater>,
     label: bool,
     left: Left,
-    when: When,
+    when: CleansWhen,
     dated: bool,
     cups: bool,
 }
@@ -74,52 +74,52 @@ const DEEP: Left = Left {
     p90: 0.06,
 };
 
-const USUAL: Way = Way {
+const USUAL: CleanWay = CleanWay {
     name: "strip, cleans when due",
     heater: None,
     label: false,
     left: SOAKED,
-    when: When::Due,
+    when: CleansWhen::Due,
     dated: false,
     cups: false,
 };
 
-const WAYS: [Way; 8] = [
+const WAYS: [CleanWay; 8] = [
     USUAL,
-    Way {
+    CleanWay {
         name: "label",
         label: true,
         ..USUAL
     },
-    Way {
+    CleanWay {
         name: "riser only",
         heater: Some(Heater::DripRiser),
         ..USUAL
     },
-    Way {
+    CleanWay {
         name: "no soak",
         left: UNSOAKED,
         ..USUAL
     },
-    Way {
+    CleanWay {
         name: "too early or too late",
-        when: When::Off,
+        when: CleansWhen::Off,
         ..USUAL
     },
-    Way {
+    CleanWay {
         name: "only when it hurts",
-        when: When::Hurts,
+        when: CleansWhen::Hurts,
         ..USUAL
     },
-    Way {
+    CleanWay {
         name: "the same, deep, dated, cups",
-        when: When::Hurts,
+        when: CleansWhen::Hurts,
         left: DEEP,
         dated: true,
         cups: true,
         ..USUAL
     },
-    Way {
+    CleanWay {
         name: "a cup timed each clean",
         cups: true,
         ..USUAL
@@ -151,11 +151,11 @@ struct Tally {
     count: f64,
 }
 
-struct Circuit<'a> {
-    way: &'a Way,
+struct TrueCircuit<'a> {
+    way: &'a CleanWay,
     draw: Draw,
     prior: Prior,
-    events: Vec<Event>,
+    events: Vec<Witnessing>,
     since: f64,
     /// Logarithm of the true growth, and how this circuit and person are.
     x: f64,
@@ -166,8 +166,8 @@ struct Circuit<'a> {
     calls: f64,
 }
 
-impl<'a> Circuit<'a> {
-    fn new(way: &'a Way, seed: u64) -> Self {
+impl<'a> TrueCircuit<'a> {
+    fn new(way: &'a CleanWay, seed: u64) -> Self {
         let mut draw = Draw(seed.wrapping_mul(0xA24B_AED4_963E_E407));
         let heater = way
             .heater
@@ -226,9 +226,9 @@ impl<'a> Circuit<'a> {
         self.since += mg;
     }
 
-    fn see(&mut self, what: What) {
+    fn see(&mut self, what: Witnessed) {
         let potential_mg = std::mem::take(&mut self.since);
-        self.events.push(Event { potential_mg, what });
+        self.events.push(Witnessing { potential_mg, what });
     }
 
     /// One cycle, from straight after a clean to straight after the next.
@@ -237,9 +237,9 @@ impl<'a> Circuit<'a> {
         let shows = self.notices.map(|at| self.draw.around(at, 5.0));
         let until_shows = shows.map(|at| (at - self.used).max(0.0) / self.growth());
         let cleans_at = match self.way.when {
-            When::Due => due_mg,
-            When::Off => due_mg * (0.6 + 1.2 * self.draw.next()),
-            When::Hurts => until_shows
+            CleansWhen::Due => due_mg,
+            CleansWhen::Off => due_mg * (0.6 + 1.2 * self.draw.next()),
+            CleansWhen::Hurts => until_shows
                 .map_or(1.8 * due_mg, |mg| mg * 1.05)
                 .min(6.0 * due_mg),
         };
@@ -251,7 +251,7 @@ impl<'a> Circuit<'a> {
             let signs = [Sign::Slow, Sign::Noisy, Sign::Cooler, Sign::Light];
             let sign = signs[(self.draw.next() * 4.0) as usize % 4];
             let dated = self.way.dated || self.draw.next() < 0.5;
-            self.see(What::Sign {
+            self.see(Witnessed::Sign {
                 sign,
                 dated,
                 told: true,
@@ -277,7 +277,7 @@ impl<'a> Circuit<'a> {
             } else {
                 2.0
             };
-            self.see(What::Timed { ratio });
+            self.see(Witnessed::Timed { ratio });
         }
         let z = 0.5f64.sqrt() * (self.stubborn + self.draw.normal());
         let left = really_left(&self.way.left, z);
@@ -295,7 +295,7 @@ impl<'a> Circuit<'a> {
         self.used *= left;
         let flows = self.draw.next() < 0.15 + 0.7 * h(self.used, 0.6, 4.0);
         let brought = [Brought::None, Brought::Some, Brought::Lot][word.min(2)];
-        self.see(What::Clean {
+        self.see(Witnessed::Clean {
             left: Leaves::Same(self.way.left),
             brought: Some(brought),
             checks: Checks {
@@ -338,7 +338,7 @@ fn main() {
         };
         let mut tallies = ASKED.map(|_| empty());
         for seed in 1..=CIRCUITS {
-            let mut circuit = Circuit::new(way, seed);
+            let mut circuit = TrueCircuit::new(way, seed);
             for cleans in 0..=CLEANS {
                 if let Some(i) = ASKED.iter().position(|n| *n == cleans) {
                     circuit.tally(&mut tallies[i]);

@@ -5,12 +5,13 @@
 //! simulation only.
 
 mod answers;
-pub(crate) mod evidence;
+mod evidence;
 mod filter;
+mod grid;
 mod leaves;
 
 pub use answers::{Sharper, Window};
-pub use evidence::{Brought, Checks, Event, Told, What};
+pub use evidence::{Brought, Checks, Told, Witnessed, Witnessing};
 pub use filter::{Belief, Prior, SOURCE};
 pub use leaves::Leaves;
 

@@ -10,7 +10,7 @@ pub use years::{NamedSum, Paid, YearSum, by_year};
 mod tests {
     use super::*;
     use murlo_base::units::{Marks, Sizes, Tool};
-    use murlo_brewer::bath::{Agent, Order, Recipe};
+    use murlo_brewer::bath::{Agent, MixOrder, Recipe};
     use murlo_brewer::offer::Offer;
 
     fn offer(source: &str, amount: f64, price: f64) -> Offer {
@@ -27,7 +27,7 @@ mod tests {
     fn cost(offers: Vec<Offer>, terms: &Terms) -> Cost {
         let mut agent = Agent::starters().remove(0);
         agent.offers = offers;
-        let bath = Order {
+        let bath = MixOrder {
             agent: &agent,
             recipe: Recipe::Ratio {
                 agent: 1.0,

@@ -7,7 +7,7 @@ use murlo_base::text::count;
 use murlo_base::units::{Units, parse_volume, trim};
 use murlo_base::working::Working;
 use murlo_brewer::bath::{self, Agent};
-use murlo_chemistry::acid::{Bath, SPENT_PH};
+use murlo_chemistry::acid::{AcidBath, SPENT_PH};
 use serde::{Deserialize, Serialize};
 
 /// Where the agent's amount can still be read.
@@ -96,7 +96,7 @@ impl PourDraft {
             _ => "hardly any agent".to_owned(),
         };
         let useful = |percent: f64| {
-            Bath::new(agent.acid(), percent * 10.0, 25.0).useful_g_l(SPENT_PH) * total / 1000.0
+            AcidBath::new(agent.acid(), percent * 10.0, 25.0).useful_g_l(SPENT_PH) * total / 1000.0
         };
         Ok(Pour {
             percent,

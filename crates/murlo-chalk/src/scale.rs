@@ -16,9 +16,9 @@ mod recall;
 mod walk;
 mod working;
 
-pub use cleaned::{Asked, Cleaned, Evidence, TOLD_CLEAN, Wetted};
+pub use cleaned::{Cleaned, Evidence, KnownLeaves, TOLD_CLEAN, Wetted};
 pub use forecast::{Chalk, Due, DueBy, Forecast, Lesson, Point, Sharpen, ToldIn, Urgency};
-pub use growth::{Growth, HYGIENE_DAYS, Pace, pace};
+pub use growth::{Growth, HYGIENE_DAYS, SteadyPace, pace};
 pub use known::{Known, Start, USE_SIGMA};
 
 pub use recall::Recall;

@@ -121,7 +121,7 @@ impl Acid {
 
     /// Protons one molecule can give.
     #[must_use]
-    pub fn protons(self) -> f64 {
+    pub(crate) fn protons(self) -> f64 {
         self.traits().pk0.len() as f64
     }
 
@@ -183,7 +183,7 @@ impl Balance {
 
 /// A bath of one acid at one temperature.
 #[derive(Debug, Clone, Copy)]
-pub struct Bath {
+pub struct AcidBath {
     acid: Acid,
     molarity: f64,
     temp_c: f64,
@@ -194,7 +194,7 @@ pub struct Bath {
     saturation: f64,
 }
 
-impl Bath {
+impl AcidBath {
     /// A bath of `g_per_l` of `acid` at `temp_c`.
     #[must_use]
     pub fn new(acid: Acid, g_per_l: f64, temp_c: f64) -> Self {
@@ -225,7 +225,7 @@ impl Bath {
     ///
     /// # Example
     /// ```
-    /// use murlo_chemistry::acid::{Acid, Bath};
+    /// use murlo_chemistry::acid::{Acid, AcidBath};
     /// let vinegar = Bath::g_per_l_at(Acid::Acetic, 2.4, 25.0);
     /// assert!((45.0..60.0).contains(&vinegar), "{vinegar}");
     /// ```
@@ -244,7 +244,7 @@ impl Bath {
 
     /// Hydrogen ion activity after `y` mol/L of CaCO3 have dissolved.
     #[must_use]
-    pub fn hydrogen(&self, y: f64) -> f64 {
+    pub(crate) fn hydrogen(&self, y: f64) -> f64 {
         let balance = self.balance(y);
         ten(rising(|log_h| balance.excess(ten(log_h)).0, -9.0, 1.0))
     }
@@ -309,7 +309,7 @@ impl Bath {
         )
     }
 
-    /// mol/L of CaCO3 at which the bath has reached `end_ph`; never above [`Bath::capacity`].
+    /// mol/L of CaCO3 at which the bath has reached `end_ph`; never above [`AcidBath::capacity`].
     #[must_use]
     pub fn useful(&self, end_ph: f64) -> f64 {
         rising(|y| self.ph(y) - end_ph, 0.0, self.most()).min(self.capacity())
@@ -350,7 +350,7 @@ mod tests {
             (Acid::Citric, 10.0, 2.23, 3.97, 8.4, 5.8),
             (Acid::Citric, 80.0, 1.76, 3.63, 61.3, 52.3),
         ] {
-            let bath = Bath::new(acid, g_per_l, 25.0);
+            let bath = AcidBath::new(acid, g_per_l, 25.0);
             assert!(
                 (bath.ph(0.0) - fresh).abs() < 0.006,
                 "{acid:?} {g_per_l} fresh {}",
@@ -377,7 +377,7 @@ mod tests {
     #[test]
     fn both_ways_to_the_hydrogen_activity_agree_from_any_guess() {
         for acid in Acid::ALL {
-            let bath = Bath::new(acid, 30.0, 80.0);
+            let bath = AcidBath::new(acid, 30.0, 80.0);
             for share in [0.0, 0.001, 0.3, 0.9, 1.0] {
                 let y = share * bath.capacity();
                 let sure = bath.hydrogen(y);
@@ -391,7 +391,7 @@ mod tests {
 
     #[test]
     fn a_bath_too_weak_to_start_below_the_end_ph_has_no_useful_capacity() {
-        assert_eq!(Bath::new(Acid::Acetic, 0.001, 25.0).useful(4.0), 0.0);
+        assert_eq!(AcidBath::new(Acid::Acetic, 0.001, 25.0).useful(4.0), 0.0);
     }
 
     #[test]

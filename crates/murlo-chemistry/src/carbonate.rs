@@ -56,7 +56,7 @@ pub(super) fn ten(x: f64) -> f64 {
 
 /// A water as the potential needs it; hardness and alkalinity in mg/L as CaCO3.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Water {
+pub struct WaterSample {
     /// Calcium hardness.
     pub calcium: f64,
     /// Alkalinity.
@@ -82,13 +82,13 @@ pub struct Heat {
 ///
 /// # Example
 /// ```
-/// use murlo_chemistry::carbonate::{Heat, Water, potential};
+/// use murlo_chemistry::carbonate::{Heat, WaterSample, potential};
 /// let water = Water { calcium: 150.0, alkalinity: 120.0, ph: 7.6, tds: 230.0, source_c: 20.0 };
 /// let p = potential(&water, &Heat { temp_c: 92.0, co2_retained: 1.0 });
 /// assert!((p - 34.431).abs() < 0.001);
 /// ```
 #[must_use]
-pub fn potential(water: &Water, heat: &Heat) -> f64 {
+pub fn potential(water: &WaterSample, heat: &Heat) -> f64 {
     if water.calcium <= 0.0 || water.alkalinity <= 0.0 {
         return 0.0;
     }
@@ -161,7 +161,7 @@ mod tests {
 
     #[test]
     fn worked_water_gives_the_three_published_potentials() {
-        let water = Water {
+        let water = WaterSample {
             calcium: 150.0,
             alkalinity: 120.0,
             ph: 7.6,
@@ -190,7 +190,7 @@ mod tests {
             co2_retained: 0.05,
         };
         for (calcium, alkalinity, ph) in [(0.0, 90.0, 7.6), (90.0, 0.0, 7.6), (200.0, 5.0, 11.0)] {
-            let water = Water {
+            let water = WaterSample {
                 calcium,
                 alkalinity,
                 ph,

@@ -11,12 +11,12 @@ mod passes;
 mod schedule;
 mod step;
 
-pub use advice::{Advice, Asked, SURE, Typed, USUAL};
+pub use advice::{Advice, BathQuestion, SURE, Typed, USUAL};
 pub use bathing::{Bathing, Film, Left, SOURCE, SPEED_SIGMA};
 pub use heats::{Heats, LAST_WAIT_MIN, PRESS_MIN, WAIT_MIN};
 pub use passes::{Bath, Bathed, How, Pass, Path};
-pub use schedule::{Course, Soak};
-pub use step::{Heat, Inflow, Phase, ROOM_C, State, covered_at, left_at};
+pub use schedule::{BathCourse, SoakAfter};
+pub use step::{BathState, HowWarm, Inflow, Phase, ROOM_C, covered_at, left_at};
 
 #[cfg(test)]
 mod tests;

@@ -3,7 +3,7 @@
 //! Rate law of Plummer, Wigley & Parkhurst (1978) at the surface, balanced against transport of the products into the bath.
 //! Neither step alone limits: the products raise the pH at the surface.
 
-use super::acid::Bath;
+use super::acid::AcidBath;
 use super::{CACO3_MG_PER_MOL, CALCITE_DENSITY};
 use crate::carbonate::ten;
 use crate::root::rising;
@@ -18,7 +18,7 @@ const EXHAUSTED: f64 = 0.95;
 
 /// A film of chalk under a bath.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Film {
+pub struct SoakedFilm {
     /// Chalk, mg.
     pub mass_mg: f64,
     /// Wetted area, cm².
@@ -29,7 +29,7 @@ pub struct Film {
 
 /// The rate law for one bath, with what does not change while it works.
 pub(super) struct Rates<'a> {
-    bath: &'a Bath,
+    bath: &'a AcidBath,
     capacity: f64,
     transfer: f64,
     roughness: f64,
@@ -38,7 +38,7 @@ pub(super) struct Rates<'a> {
 }
 
 impl<'a> Rates<'a> {
-    pub(super) fn new(bath: &'a Bath, roughness: f64) -> Self {
+    pub(super) fn new(bath: &'a AcidBath, roughness: f64) -> Self {
         let temp = bath.temp_c();
         let t = temp + 273.15;
         let k3 = if temp <= 25.0 {
@@ -119,7 +119,7 @@ impl<'a> Rates<'a> {
 
 /// µm a minute that a fresh bath takes off.
 #[must_use]
-pub fn fresh_um_per_min(bath: &Bath, roughness: f64) -> f64 {
+pub fn fresh_um_per_min(bath: &AcidBath, roughness: f64) -> f64 {
     let cm_per_mol = CACO3_MG_PER_MOL / 1000.0 / CALCITE_DENSITY;
     Rates::new(bath, roughness).flux(0.0) * cm_per_mol * 1e4 * 60.0
 }
@@ -128,13 +128,13 @@ pub fn fresh_um_per_min(bath: &Bath, roughness: f64) -> f64 {
 ///
 /// # Example
 /// ```
-/// use murlo_chemistry::{acid::{Acid, Bath}, dissolve::{Film, minutes}, film_mg};
+/// use murlo_chemistry::{acid::{Acid, AcidBath}, dissolve::{SoakedFilm, minutes}, film_mg};
 /// let film = Film { mass_mg: film_mg(20.0, 100.0), area_cm2: 100.0, roughness: 2.0 };
 /// let hot = Bath::new(Acid::Acetic, 50.0, 60.0);
 /// assert_eq!(minutes(&hot, &film, 355.0, 0.99).unwrap().round(), 23.0);
 /// ```
 #[must_use]
-pub fn minutes(bath: &Bath, film: &Film, bath_ml: f64, fraction: f64) -> Option<f64> {
+pub fn minutes(bath: &AcidBath, film: &SoakedFilm, bath_ml: f64, fraction: f64) -> Option<f64> {
     let litres = bath_ml / 1000.0;
     let end = fraction * film.mass_mg / (CACO3_MG_PER_MOL * litres);
     let rates = Rates::new(bath, film.roughness);
@@ -166,13 +166,13 @@ mod tests {
             (Acid::Citric, 20.0, 1.01, 200.0, None),
             (Acid::Citric, 35.0, 1.51, 50.0, Some(37.0)),
         ] {
-            let bath = Bath::new(acid, g_per_l, 60.0);
+            let bath = AcidBath::new(acid, g_per_l, 60.0);
             assert!(
                 (fresh_um_per_min(&bath, 2.0) - rate).abs() < 0.006,
                 "{}",
                 fresh_um_per_min(&bath, 2.0)
             );
-            let film = Film {
+            let film = SoakedFilm {
                 mass_mg: film_mg(um, 100.0),
                 area_cm2: 100.0,
                 roughness: 2.0,

@@ -3,7 +3,7 @@
 //! A clean is computed in hundreds of small steps and advised by searching over dozens of cleans; the balance at the surface
 //! that [`super::dissolve`] solves is solved here once, for a grid. Against it the flux is within 1 % of the fresh one.
 
-use super::acid::{Acid, Bath};
+use super::acid::{Acid, AcidBath};
 use super::dissolve::Rates;
 use std::f64::consts::FRAC_PI_2;
 use std::sync::OnceLock;
@@ -67,7 +67,7 @@ impl Table {
             let g_per_l = G_PER_L.0 * (along * (G_PER_L.1 / G_PER_L.0).ln()).exp();
             for t in 0..TEMPERATURES {
                 let step = (CELSIUS.1 - CELSIUS.0) / (TEMPERATURES - 1) as f64;
-                let bath = Bath::new(acid, g_per_l, CELSIUS.0 + step * t as f64);
+                let bath = AcidBath::new(acid, g_per_l, CELSIUS.0 + step * t as f64);
                 nodes.push(Node::new(&Rates::new(&bath, ROUGHNESS)));
             }
         }
@@ -168,7 +168,7 @@ mod tests {
     use proptest::prelude::*;
 
     fn exact(acid: Acid, g_per_l: f64, temp_c: f64, share: f64) -> (f64, f64, f64) {
-        let bath = Bath::new(acid, g_per_l, temp_c);
+        let bath = AcidBath::new(acid, g_per_l, temp_c);
         let rates = Rates::new(&bath, ROUGHNESS);
         let y = share * rates.capacity();
         (y, rates.flux(y), rates.flux(0.0))
@@ -212,7 +212,7 @@ mod tests {
             let (y, flux, fresh) = exact(acid, g_per_l, temp_c, share);
             let at = Table::of(acid).at(g_per_l, temp_c);
             prop_assert!((at.flux(y) - flux).abs() <= 0.011 * fresh, "{} {flux} of {fresh}", at.flux(y));
-            prop_assert!((at.capacity / Bath::new(acid, g_per_l, temp_c).capacity() - 1.0).abs() < 0.01);
+            prop_assert!((at.capacity / AcidBath::new(acid, g_per_l, temp_c).capacity() - 1.0).abs() < 0.01);
         }
     }
 }

@@ -19,9 +19,9 @@ pub mod spread;
 pub mod washout;
 
 /// Molar mass of CaCO3 in mg/mol, by which mg/L become mol/L.
-pub const CACO3_MG_PER_MOL: f64 = 100_087.0;
+pub(crate) const CACO3_MG_PER_MOL: f64 = 100_087.0;
 /// Density of compact calcite in g/cm³.
-pub const CALCITE_DENSITY: f64 = 2.71;
+pub(crate) const CALCITE_DENSITY: f64 = 2.71;
 
 /// Mass in mg of a chalk film of `thickness_um` on `area_cm2`, as compact calcite.
 #[must_use]

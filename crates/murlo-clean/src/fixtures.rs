@@ -58,7 +58,7 @@ impl Run {
     }
 
     /// Does the one next act; after a bath a lot of chalk was seen, and no chips.
-    pub fn step_on(&mut self, state: State) -> State {
+    pub(crate) fn step_on(&mut self, state: State) -> State {
         match state.next {
             Some(next) => self.act(next.act).unwrap(),
             None => self.look(AnswerId::Chalk, AnswerId::Good),
@@ -85,7 +85,7 @@ impl Run {
     }
 
     /// A minute after the last act; a wait is ended when it is over.
-    pub fn next_at(&self, act: &Act) -> Timestamp {
+    pub(crate) fn next_at(&self, act: &Act) -> Timestamp {
         let last = self.events.last().map_or(Timestamp::UNIX_EPOCH, |e| e.at);
         let soon = last + SignedDuration::from_secs(60);
         let Act::Done { step } = act else { return soon };
@@ -115,7 +115,7 @@ impl Run {
     }
 
     /// Does `act` at that moment.
-    pub fn act_at(&mut self, at: Timestamp, act: Act) -> State {
+    pub(crate) fn act_at(&mut self, at: Timestamp, act: Act) -> State {
         let event = Event {
             id: format!("e{}", self.events.len()),
             at,

@@ -62,15 +62,15 @@ fn phase(plan: &Plan, state: &State) -> CleanPhase {
 #[must_use]
 pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
     let phase = phase(plan, state);
-    let fits = |answer: &&Answer| match answer.when {
-        When::Always => true,
-        When::WithFilter => plan.steps.iter().any(|s| s.is(Kind::Filter)),
-        When::WithCarafe => plan
+    let fits = |answer: &&MishapRemedy| match answer.when {
+        MishapWhen::Always => true,
+        MishapWhen::WithFilter => plan.steps.iter().any(|s| s.is(Kind::Filter)),
+        MishapWhen::WithCarafe => plan
             .steps
             .iter()
             .any(|s| s.is(Kind::Half) || s.places.contains(&Place::Carafe)),
-        When::FromBath => phase != CleanPhase::Before,
-        When::AfterBath => phase == CleanPhase::After,
+        MishapWhen::FromBath => phase != CleanPhase::Before,
+        MishapWhen::AfterBath => phase == CleanPhase::After,
     };
     let counting = state
         .current
@@ -106,7 +106,7 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
 
 /// Where a mishap can have happened.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum When {
+enum MishapWhen {
     Always,
     WithFilter,
     WithCarafe,
@@ -115,10 +115,10 @@ enum When {
 }
 
 /// What is answered, before, in and after the bath.
-struct Answer {
+struct MishapRemedy {
     id: &'static str,
     what: &'static str,
-    when: When,
+    when: MishapWhen,
     counts: [&'static str; 3],
     again: [&'static str; 3],
 }
@@ -126,11 +126,11 @@ struct Answer {
 const EVERYTHING: &str = "Everything done so far.";
 const CARRY_ON: &str = "Nothing: carry on where you are.";
 
-const ANSWERS: [Answer; 9] = [
-    Answer {
+const ANSWERS: [MishapRemedy; 9] = [
+    MishapRemedy {
         id: "pod-left-in",
         what: "A pod or used grounds were left in",
-        when: When::Always,
+        when: MishapWhen::Always,
         counts: [
             EVERYTHING,
             "The bath that stays in the machine still works; only what ran through the grounds is spent.",
@@ -142,10 +142,10 @@ const ANSWERS: [Answer; 9] = [
             "Take it out, wash the holder, and set the count to the rinses that ran without it.",
         ],
     },
-    Answer {
+    MishapRemedy {
         id: "filter-left-in",
         what: "The water filter was left in",
-        when: When::WithFilter,
+        when: MishapWhen::WithFilter,
         counts: [
             EVERYTHING,
             "The bath worked, though a charcoal filter holds acid back and gives it off later.",
@@ -157,10 +157,10 @@ const ANSWERS: [Answer; 9] = [
             "Throw the filter away, wash the reservoir, and start the rinse count again.",
         ],
     },
-    Answer {
+    MishapRemedy {
         id: "soak-forgotten",
         what: "The soak was forgotten or cut short",
-        when: When::FromBath,
+        when: MishapWhen::FromBath,
         counts: ["The dispenses that have run; they loosened some chalk."; 3],
         again: [
             "Soak now with what is in the machine.",
@@ -168,10 +168,10 @@ const ANSWERS: [Answer; 9] = [
             "Finish the rinse. If the questions at the end say that chalk is left, the next bath gets its soak.",
         ],
     },
-    Answer {
+    MishapRemedy {
         id: "mode-left-early",
         what: "The cleaning mode ended or was left early",
-        when: When::FromBath,
+        when: MishapWhen::FromBath,
         counts: ["What has run through. The machine's own counter may still ask for descaling."; 3],
         again: [
             CARRY_ON,
@@ -179,25 +179,25 @@ const ANSWERS: [Answer; 9] = [
             "Rinse with normal cups of plain water instead; the count here goes on. The light is asked about at the end.",
         ],
     },
-    Answer {
+    MishapRemedy {
         id: "reservoir-not-washed",
         what: "The reservoir was not washed before rinsing",
-        when: When::AfterBath,
+        when: MishapWhen::AfterBath,
         counts: ["The bath. Rinses so far thinned only what came from the reservoir."; 3],
         again: ["Empty and wash the reservoir and its lid with soap, and count from nought."; 3],
     },
-    Answer {
+    MishapRemedy {
         id: "carafe-pulled",
         what: "The carafe was pulled while it ran",
-        when: When::WithCarafe,
+        when: MishapWhen::WithCarafe,
         counts: ["What is in the carafe and the machine."; 3],
         again: ["Switch off, unplug, wipe up with the bath kept off skin, stone and metal. Pour nothing hot back; top up with fresh mix if much was lost, then carry on.";
             3],
     },
-    Answer {
+    MishapRemedy {
         id: "count-lost",
         what: "The count is lost",
-        when: When::FromBath,
+        when: MishapWhen::FromBath,
         counts: ["What you are sure of: set the count to that."; 3],
         again: [
             CARRY_ON,
@@ -205,10 +205,10 @@ const ANSWERS: [Answer; 9] = [
             "When in doubt take the lower number: one rinse too many costs a minute, one too few a cup.",
         ],
     },
-    Answer {
+    MishapRemedy {
         id: "power-cut",
         what: "The power went",
-        when: When::Always,
+        when: MishapWhen::Always,
         counts: ["Every act that was acknowledged here; timers went on by the clock."; 3],
         again: [
             CARRY_ON,
@@ -216,10 +216,10 @@ const ANSWERS: [Answer; 9] = [
             "Carry on counting; re-enter the mode if it has one, or use normal cups of plain water.",
         ],
     },
-    Answer {
+    MishapRemedy {
         id: "called-away",
         what: "You were called away",
-        when: When::Always,
+        when: MishapWhen::Always,
         counts: [EVERYTHING; 3],
         again: [
             CARRY_ON,

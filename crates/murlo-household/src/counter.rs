@@ -15,7 +15,7 @@ use murlo_brewer::{Brewer, Circuit, CircuitKey, Family, Outlet, trouble};
 use murlo_chalk::scale::{Forecast, Growth, Known, Logged, Point, Start, Urgency};
 use murlo_chalk::upkeep::{Kitchen, Upkeep};
 use murlo_plan::figures::{Figure, figures};
-use murlo_plan::pace::{Pace, Seen};
+use murlo_plan::pace::{Pace, PaceSeen};
 use murlo_plan::{Measured, PlanOptions, Today};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
@@ -70,7 +70,7 @@ pub struct BrewerCard {
 pub type Journals = HashMap<String, Vec<Entry>>;
 
 /// The facts the Counter is computed from.
-pub struct Facts<'a> {
+pub struct CounterFacts<'a> {
     /// Waters by id.
     pub waters: &'a Waters,
     /// Homes by id.
@@ -90,7 +90,7 @@ pub struct Facts<'a> {
     /// What cleans measured, by brewer and circuit.
     pub measured: &'a HashMap<CircuitKey, Measured>,
     /// How long steps took, clean by clean.
-    pub paces: &'a [Seen],
+    pub paces: &'a [PaceSeen],
     /// The day on which the household began its pace anew.
     pub pace_after: Option<Date>,
     /// For how much of the small works one wants to be asked.
@@ -103,7 +103,7 @@ pub struct Facts<'a> {
     pub units: Units,
 }
 
-impl Facts<'_> {
+impl CounterFacts<'_> {
     /// All brewers as cards without lessons and working: those with acid left inside first, then running cleans, then by urgency and
     /// due date.
     #[must_use]
@@ -437,7 +437,7 @@ impl Facts<'_> {
         &self,
         brewer: &Brewer,
         id: String,
-        signs: trouble::Seen,
+        signs: trouble::SignsSeen,
     ) -> Result<Entry, Problems> {
         let context = self.trouble_context(brewer);
         let likeliest = trouble::diagnose(&signs, &context)?.causes.swap_remove(0);
@@ -497,7 +497,7 @@ impl Facts<'_> {
 
     /// Chalk over the last `days`, clean by clean, and on to the end of the due window, as reckoned with what is known today.
     #[must_use]
-    pub fn course(&self, brewer: &Brewer, circuit: &Circuit, days: i32) -> Option<Course> {
+    pub fn course(&self, brewer: &Brewer, circuit: &Circuit, days: i32) -> Option<ChalkCourse> {
         let from = days_after(self.today, -days);
         self.with_growth(brewer, circuit, |growth| {
             let due = growth.in_brief(self.units).due;
@@ -507,7 +507,7 @@ impl Facts<'_> {
             let (spans, fan) = growth.course(from, ahead, POINT_DAYS);
             let first = spans.first().and_then(|span| span.first());
             let begins = first.map_or(self.today, |point| point.day);
-            Course {
+            ChalkCourse {
                 months: months(begins, ahead),
                 limit_mg: circuit.limit_mg(),
                 cleans: spans
@@ -533,7 +533,7 @@ const MOST_AHEAD_DAYS: i32 = 400;
 /// Chalk over time.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Course {
+pub struct ChalkCourse {
     /// Chalk at which the brewer suffers, mg.
     pub limit_mg: f64,
     /// The cleans between the spans.

@@ -73,7 +73,7 @@ pub struct Answers {
 }
 
 /// What of a household the answers are held against.
-pub struct House<'a> {
+pub struct Beginning<'a> {
     /// Its units.
     pub units: Units,
     /// Its homes.
@@ -173,7 +173,7 @@ impl Answers {
     ///
     /// # Errors
     /// `Missing` while its kind is not known.
-    pub fn draft(&self, house: &House, water_id: &str) -> Result<BrewerDraft, Problem> {
+    pub fn draft(&self, house: &Beginning, water_id: &str) -> Result<BrewerDraft, Problem> {
         let family = self.family.ok_or_else(|| {
             Problem::new(
                 Code::Missing,
@@ -210,7 +210,7 @@ impl Answers {
     /// One problem per answer that is missing or cannot be.
     pub fn settle(
         &self,
-        house: &House,
+        house: &Beginning,
         brewer_id: &str,
         water_id: &str,
     ) -> Result<Settled, Problems> {
@@ -248,7 +248,7 @@ impl Answers {
     }
 
     /// Its water: one of the household's that is known likewise, or a new one.
-    fn water(&self, house: &House, new_id: &str) -> (Option<Water>, String) {
+    fn water(&self, house: &Beginning, new_id: &str) -> (Option<Water>, String) {
         let (reading, name) = match &self.filled {
             Some(FilledWith::Known { water_id }) => return (None, water_id.clone()),
             Some(FilledWith::Tap { chalk }) => (Reading::Taps { chalk: *chalk }, "Tap water"),
@@ -273,7 +273,7 @@ impl Answers {
     }
 
     /// Agents whose place in the house the answers change.
-    fn agents(&self, house: &House) -> Result<Vec<Agent>, Problems> {
+    fn agents(&self, house: &Beginning) -> Result<Vec<Agent>, Problems> {
         let Some(have) = &self.have else {
             return Ok(Vec::new());
         };
@@ -313,7 +313,7 @@ impl Answers {
     }
 
     /// What is noticed now began some time ago, nobody knows on which day.
-    fn entries(&self, brewer: &Brewer, house: &House) -> Vec<Entry> {
+    fn entries(&self, brewer: &Brewer, house: &Beginning) -> Vec<Entry> {
         let mut signs = self.signs.clone();
         if self.comes == Some(Comes::Half) && !signs.contains(&Sign::Slow) {
             signs.push(Sign::Slow);
@@ -336,7 +336,7 @@ impl Answers {
     }
 }
 
-impl House<'_> {
+impl Beginning<'_> {
     /// "Drip brewer", or "Drip brewer 2" where that is taken.
     fn free_name(&self, family: Family) -> String {
         free(family.label(), self.nicknames.iter().copied())

@@ -23,14 +23,14 @@ pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
 pub use kit::{KitLine, kit};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
-pub use model::Terms;
-pub use places::{Hours, Places, Telling, hours_in, travel_between};
+pub use model::ScheduleTerms;
+pub use places::{Hours, KnownPlaces, Telling, hours_in, travel_between};
 pub use propose::{Proposed, next_after, propose};
 pub use schedule::{Outlook, Saving, outlook, schedule};
 pub use shown::{Does, Next, Ordered, Piece, Row};
 pub use task::{Begun, Task};
 pub use visited::{
-    Bill, BillLine, Course, Order, RoomStop, Stop, Visit, VisitEvent, VisitStage, VisitWhat,
+    Bill, BillLine, Order, RoomStop, Stop, Visit, VisitCourse, VisitEvent, VisitStage, VisitWhat,
     check_all,
 };
 

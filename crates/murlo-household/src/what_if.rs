@@ -1,7 +1,7 @@
 //! What would change with another water, a filter, or another habit: intervals side by side.
 
 use crate::Settings;
-use crate::counter::Facts;
+use crate::counter::CounterFacts;
 use jiff::civil::Date;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::{bounds, text};
@@ -79,7 +79,12 @@ impl WhatIf {
     ///
     /// # Errors
     /// One problem per wrong field.
-    fn applied(&self, brewer: &Brewer, facts: &Facts, today: Date) -> Result<Brewer, Problems> {
+    fn applied(
+        &self,
+        brewer: &Brewer,
+        facts: &CounterFacts,
+        today: Date,
+    ) -> Result<Brewer, Problems> {
         let mut problems = Problems::default();
         let mut then = brewer.clone();
         if let Some(id) = &self.water_id {
@@ -118,7 +123,7 @@ impl WhatIf {
     }
 }
 
-impl Facts<'_> {
+impl CounterFacts<'_> {
     /// How often `brewer` asks for a clean when nothing changes and nobody is away.
     #[must_use]
     pub fn interval(&self, brewer: &Brewer) -> Option<Interval> {
@@ -289,7 +294,7 @@ mod tests {
 
     const TODAY: Date = date(2026, 6, 1);
 
-    fn with<T>(ask: impl FnOnce(&Facts, &Brewer) -> T) -> T {
+    fn with<T>(ask: impl FnOnce(&CounterFacts, &Brewer) -> T) -> T {
         let water = |id: &str, value| Water {
             id: id.into(),
             name: id.into(),
@@ -309,7 +314,7 @@ mod tests {
             HashMap::new(),
         );
         let acid = HashMap::new();
-        let facts = Facts {
+        let facts = CounterFacts {
             waters: &waters,
             homes: &homes,
             cleans: &cleans,
@@ -363,7 +368,7 @@ mod tests {
             if let Some(soft) = waters.get_mut("soft") {
                 soft.price_a_litre = Some(0.5);
             }
-            let facts = Facts {
+            let facts = CounterFacts {
                 waters: &waters,
                 ..*facts
             };

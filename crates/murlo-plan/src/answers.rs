@@ -56,7 +56,7 @@ impl QuestionId {
 
     /// Whether it may be left open: it asks for what not everybody can tell.
     #[must_use]
-    pub const fn is_optional(self) -> bool {
+    pub(crate) const fn is_optional(self) -> bool {
         match self {
             Self::Flakes | Self::Heat | Self::Sound => true,
             Self::Smell | Self::Clear | Self::Light | Self::Nose | Self::Showed => false,

@@ -5,7 +5,7 @@ use crate::words::warning;
 use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::{Sizes, Tool, parse_volume};
-use murlo_brewer::bath::{self, Agent, Mixed, Order, Recipe};
+use murlo_brewer::bath::{self, Agent, MixOrder, Mixed, Recipe};
 use serde::{Deserialize, Serialize};
 
 /// What is to be mixed, as typed.
@@ -79,7 +79,7 @@ impl MixDraft {
             )
             .into());
         }
-        let mixed = Order {
+        let mixed = MixOrder {
             agent: &agent,
             recipe,
             total_ml,

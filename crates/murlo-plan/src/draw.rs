@@ -8,7 +8,7 @@ use crate::shape::Plan;
 use crate::step::Step;
 use crate::steps;
 use crate::words::warning;
-use crate::worked::{Choice, Worked};
+use crate::worked::{BathChoice, Worked};
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_brewer::bath::Agent;
 use murlo_brewer::job::Job;
@@ -92,7 +92,7 @@ impl Facts<'_> {
     }
 
     /// The plan, when each bath is its share of `likely` ones.
-    pub(crate) fn draw_up(&self, options: &PlanOptions, choice: &Choice, likely: u32) -> Plan {
+    pub(crate) fn draw_up(&self, options: &PlanOptions, choice: &BathChoice, likely: u32) -> Plan {
         let (plan, baths_min) = self.draw_up_in(options, choice, likely, 0.0);
         let is_late = choice
             .minutes
@@ -109,7 +109,7 @@ impl Facts<'_> {
     fn draw_up_in(
         &self,
         options: &PlanOptions,
-        choice: &Choice,
+        choice: &BathChoice,
         likely: u32,
         besides: f64,
     ) -> (Plan, f64) {

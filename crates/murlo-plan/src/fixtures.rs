@@ -59,7 +59,7 @@ pub fn plan_of(family: Family, tell: impl FnOnce(&mut BrewerDraft)) -> Plan {
 }
 
 /// The plan for `options` of a brewer of which `tell` says more.
-pub fn plan_with(
+pub(crate) fn plan_with(
     family: Family,
     tell: impl FnOnce(&mut BrewerDraft),
     options: &PlanOptions,
@@ -70,7 +70,12 @@ pub fn plan_with(
 }
 
 /// Asks of a template brewer on water of that hardness, so many days after its last clean.
-pub fn with_facts<T>(family: Family, hardness: f64, days: i32, ask: impl FnOnce(&Facts) -> T) -> T {
+pub(crate) fn with_facts<T>(
+    family: Family,
+    hardness: f64,
+    days: i32,
+    ask: impl FnOnce(&Facts) -> T,
+) -> T {
     with_told(family, hardness, days, |_| {}, ask)
 }
 

@@ -7,7 +7,7 @@ use crate::rehearse::{rest, stands_after};
 use crate::shape::Rung;
 use crate::stage::{Moment, Stage, Wish, number};
 use crate::steps::{self, Scheme};
-use crate::worked::{Choice, Worked};
+use crate::worked::{BathChoice, Worked};
 use crate::{Facts, Kind, Plan, PlanOptions, Step, Work};
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::bath::{self, Agent, Mixed, Recipe, Warning};
@@ -16,10 +16,10 @@ use murlo_chemistry::heater::Way;
 
 impl Facts<'_> {
     /// This bath and the stronger ones that could follow it, mildest first; nothing that the maker forbids.
-    pub(super) fn ladder(&self, choice: &Choice, bath: &Mixed) -> Vec<Rung> {
+    pub(super) fn ladder(&self, choice: &BathChoice, bath: &Mixed) -> Vec<Rung> {
         let agent = &choice.agent;
         let rung = |agent: &Agent, recipe: Recipe| {
-            let mixed = bath::Order {
+            let mixed = bath::MixOrder {
                 agent,
                 recipe,
                 total_ml: choice.total_ml,

@@ -105,7 +105,7 @@ kinds! {
 impl Kind {
     /// The id of such a step with this number.
     #[must_use]
-    pub fn step_id(self, number: u32) -> String {
+    pub(crate) fn step_id(self, number: u32) -> String {
         match number {
             0 | 1 => self.id().to_owned(),
             n => format!("{}-{n}", self.id()),

@@ -10,4 +10,4 @@ mod state;
 
 pub use harm::Harm;
 pub use mechanism::Mechanism;
-pub use state::{Machine, Seen, Standing};
+pub use state::{Machine, MachineSeen, MachineStanding};

@@ -48,7 +48,7 @@ impl Took {
 
 /// What one clean showed.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Seen {
+pub struct PaceSeen {
     /// The kind of brewer.
     pub family: Family,
     /// The day.
@@ -77,7 +77,7 @@ impl Pace {
     /// # Example
     /// ```
     /// use murlo_brewer::Family;
-    /// use murlo_plan::{Kind, pace::{Pace, Seen, Took}};
+    /// use murlo_plan::{Kind, pace::{Pace, PaceSeen, Took}};
     /// use jiff::civil::date;
     /// let day = date(2026, 8, 30);
     /// let took = vec![Took::new(Kind::Parts, 3.0, 6.0).unwrap()];
@@ -89,12 +89,12 @@ impl Pace {
     /// ```
     #[must_use]
     pub fn learn<'a>(
-        seen: impl IntoIterator<Item = &'a Seen>,
+        seen: impl IntoIterator<Item = &'a PaceSeen>,
         family: Family,
         after: Option<Date>,
     ) -> Self {
         let mut ratios: BTreeMap<&'static str, Vec<f64>> = BTreeMap::new();
-        let counts = |s: &&Seen| s.family == family && after.is_none_or(|after| s.day > after);
+        let counts = |s: &&PaceSeen| s.family == family && after.is_none_or(|after| s.day > after);
         for took in seen.into_iter().filter(counts).flat_map(|s| &s.took) {
             ratios.entry(took.kind.id()).or_default().push(took.ratio());
         }
@@ -134,7 +134,7 @@ pub struct PaceLine {
 
 /// What a household has shown of its pace, family by family.
 #[must_use]
-pub fn lines(seen: &[Seen], after: Option<Date>) -> Vec<PaceLine> {
+pub fn lines(seen: &[PaceSeen], after: Option<Date>) -> Vec<PaceLine> {
     let of = |family: &Family| {
         let pace = Pace::learn(seen, *family, after);
         let lines = Kind::ALL.iter().filter_map(|kind| {
@@ -220,9 +220,9 @@ mod tests {
     use super::*;
     use jiff::civil::date;
 
-    fn seen(day: i8, ratios: &[f64]) -> Seen {
+    fn seen(day: i8, ratios: &[f64]) -> PaceSeen {
         let took = ratios.iter().map(|r| Took::new(Kind::Parts, 3.0, 3.0 * r));
-        Seen {
+        PaceSeen {
             family: Family::Drip,
             day: date(2026, 8, day),
             took: took.map(Option::unwrap).collect(),
@@ -250,7 +250,7 @@ mod tests {
 
     #[test]
     fn one_odd_clean_does_not_move_the_middle_and_much_is_believed_more() {
-        let factor = |all: &[Seen]| Pace::learn(all, Family::Drip, None).factor(Kind::Parts);
+        let factor = |all: &[PaceSeen]| Pace::learn(all, Family::Drip, None).factor(Kind::Parts);
         let three = factor(&[seen(1, &[1.6]), seen(2, &[1.6]), seen(3, &[3.9])]);
         let steady = factor(&[seen(1, &[1.6]), seen(2, &[1.6]), seen(3, &[1.6])]);
         assert!((three - steady).abs() < 1e-9);
@@ -268,7 +268,7 @@ mod tests {
                 .map(move |day| seen(day, &[ratio]))
                 .collect::<Vec<_>>()
         };
-        let factor = |all: &[Seen]| Pace::learn(all, Family::Drip, None).factor(Kind::Parts);
+        let factor = |all: &[PaceSeen]| Pace::learn(all, Family::Drip, None).factor(Kind::Parts);
         assert_eq!(factor(&many(3.9)), 3.0);
         assert_eq!(factor(&many(0.2)), 1.0 / 3.0);
     }
@@ -291,7 +291,7 @@ mod tests {
     #[test]
     fn needles_read_as_a_share_of_what_their_places_take() {
         let took = [Took::new(Kind::Needles, 6.0, 12.0).unwrap(); 3];
-        let all = [Seen {
+        let all = [PaceSeen {
             family: Family::PodReservoir,
             day: date(2026, 8, 1),
             took: took.into(),

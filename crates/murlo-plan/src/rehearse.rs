@@ -42,7 +42,7 @@ pub fn run<'a>(mechanism: &'a Mechanism, plan: &Plan) -> Result<Machine<'a>, Fau
 ///
 /// # Errors
 /// As [`run`].
-pub fn run_on<'a>(machine: Machine<'a>, plan: &Plan) -> Result<Machine<'a>, Fault> {
+pub(crate) fn run_on<'a>(machine: Machine<'a>, plan: &Plan) -> Result<Machine<'a>, Fault> {
     rest(machine, &plan.steps)
 }
 

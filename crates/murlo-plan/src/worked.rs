@@ -6,9 +6,9 @@ use crate::amounts::SHORT_BY_ML;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::{Marks, Tool};
 use murlo_base::{bounds, text};
-use murlo_brewer::bath::{self, Agent, Mixed, Order, Recipe, Soak, Warning};
+use murlo_brewer::bath::{self, Agent, MixOrder, Mixed, Recipe, Soak, Warning};
 use murlo_brewer::rinse::{Rinse, Rinsing, Taste};
-use murlo_chemistry::cleaning::{Advice, Asked, Course, Typed};
+use murlo_chemistry::cleaning::{Advice, BathCourse, BathQuestion, Typed};
 use murlo_chemistry::heater::Way;
 
 /// A bath soaks no longer than this in all, minutes: a look and a fresh one do better. Judged.
@@ -28,7 +28,7 @@ const SOAKS: [f64; 8] = [0.0, 10.0, 15.0, 20.0, 30.0, 40.0, 50.0, 60.0];
 
 /// What is to be mixed, every choice made.
 #[derive(Debug, Clone)]
-pub(super) struct Choice {
+pub(super) struct BathChoice {
     pub agent: Agent,
     pub recipe: Recipe,
     pub tool: Tool,
@@ -54,7 +54,7 @@ pub(super) struct Worked {
     pub chosen: Chosen,
     pub mixed: Mixed,
     pub dispensing: Dispensing,
-    pub asked: Asked,
+    pub asked: BathQuestion,
     pub advice: Advice,
     pub soak: Soak,
     pub rinsing: Rinsing,
@@ -62,7 +62,7 @@ pub(super) struct Worked {
 }
 
 impl Worked {
-    pub fn scheme(&self, work: Work) -> Scheme<'_> {
+    pub(crate) fn scheme(&self, work: Work) -> Scheme<'_> {
         Scheme {
             work,
             job: None,
@@ -121,7 +121,7 @@ impl Facts<'_> {
         &self,
         options: &PlanOptions,
         poured: Option<f64>,
-    ) -> Result<Choice, Problems> {
+    ) -> Result<BathChoice, Problems> {
         let agent = self.agent(options)?;
         let mut problems = Problems::default();
         let tool = options
@@ -151,7 +151,7 @@ impl Facts<'_> {
             );
             return Err(Problem::new(Code::OutOfRange, "bath", text).into());
         }
-        Ok(Choice {
+        Ok(BathChoice {
             agent,
             recipe,
             tool,
@@ -190,7 +190,7 @@ impl Facts<'_> {
     }
 
     /// The bath of `choice`, when `likely` baths share the work and everything but the baths takes `besides` minutes.
-    pub(super) fn work_out(&self, choice: &Choice, likely: u32, besides: f64) -> Worked {
+    pub(super) fn work_out(&self, choice: &BathChoice, likely: u32, besides: f64) -> Worked {
         let mixed = self.mixed(choice, likely.max(choice.baths));
         let dispensing = self.dispensing(mixed.total.ml);
         let asked = self.asked(choice, &mixed, &dispensing, besides);
@@ -218,9 +218,9 @@ impl Facts<'_> {
     }
 
     /// How this side is cleaned.
-    fn course(&self, mixed: &Mixed, dispensing: &Dispensing) -> Course {
+    fn course(&self, mixed: &Mixed, dispensing: &Dispensing) -> BathCourse {
         let path = self.circuit.path(self.brewer);
-        Course {
+        BathCourse {
             way: self.way(),
             heats: path.heats,
             hold_ml: path.hold_ml,
@@ -234,13 +234,13 @@ impl Facts<'_> {
 
     fn asked(
         &self,
-        choice: &Choice,
+        choice: &BathChoice,
         mixed: &Mixed,
         dispensing: &Dispensing,
         besides: f64,
-    ) -> Asked {
+    ) -> BathQuestion {
         let chalk = &self.forecast.chalk;
-        Asked {
+        BathQuestion {
             course: self.course(mixed, dispensing),
             acid: choice.agent.acid(),
             g_per_l: 10.0 * mixed.percent,
@@ -257,7 +257,7 @@ impl Facts<'_> {
 
     /// One bath as advised, or each of as many as were chosen; where it does not reach, a look and a fresh bath do better than
     /// standing on.
-    fn advise(&self, asked: &Asked, choice: &Choice) -> Advice {
+    fn advise(&self, asked: &BathQuestion, choice: &BathChoice) -> Advice {
         let advice = asked.advise();
         let short = |minutes| {
             asked.weigh(&Typed {
@@ -270,7 +270,7 @@ impl Facts<'_> {
             return short(DIRT_SOAK);
         }
         if choice.baths > 1 {
-            let several = Asked {
+            let several = BathQuestion {
                 most_baths: choice.baths,
                 ..*asked
             };
@@ -299,7 +299,13 @@ impl Facts<'_> {
         advice
     }
 
-    fn soak(&self, asked: &Asked, advice: &Advice, likely: u32, choice: &Choice) -> Soak {
+    fn soak(
+        &self,
+        asked: &BathQuestion,
+        advice: &Advice,
+        likely: u32,
+        choice: &BathChoice,
+    ) -> Soak {
         let minutes = advice.soaked_min();
         let um = murlo_chemistry::film_um(asked.film_mg, asked.area_cm2).round();
         let percent = murlo_base::units::trim(asked.g_per_l / 10.0, 1);
@@ -342,7 +348,7 @@ impl Facts<'_> {
     }
 
     /// How many fresh baths it likely takes.
-    pub(super) fn likely_baths(&self, choice: &Choice) -> u32 {
+    pub(super) fn likely_baths(&self, choice: &BathChoice) -> u32 {
         if choice.dirt {
             return choice.baths;
         }
@@ -358,14 +364,14 @@ impl Facts<'_> {
         let held = (choice.baths..=MOST_BATHS).find(|n| holds(*n));
         let mixed = self.mixed(choice, 1);
         let dispensing = self.dispensing(mixed.total.ml);
-        let alone = Asked {
+        let alone = BathQuestion {
             minutes: None,
             ..self.asked(choice, &mixed, &dispensing, 0.0)
         };
         let reached = match alone.advise().reaches {
             true => 1,
             false => {
-                let several = Asked {
+                let several = BathQuestion {
                     most_baths: MOST_BATHS,
                     ..alone
                 };
@@ -375,8 +381,8 @@ impl Facts<'_> {
         held.unwrap_or(MOST_BATHS).max(reached).max(choice.baths)
     }
 
-    fn mixed(&self, choice: &Choice, share: u32) -> Mixed {
-        Order {
+    fn mixed(&self, choice: &BathChoice, share: u32) -> Mixed {
+        MixOrder {
             agent: &choice.agent,
             recipe: choice.recipe,
             total_ml: choice.total_ml,
@@ -403,7 +409,7 @@ impl Facts<'_> {
         }
     }
 
-    fn chosen(&self, choice: &Choice, soak_minutes: f64) -> Chosen {
+    fn chosen(&self, choice: &BathChoice, soak_minutes: f64) -> Chosen {
         let sizes = self.sizes(&choice.agent);
         let tools = Tool::of(self.units);
         // Whoever measures otherwise goes on doing so.

@@ -168,7 +168,7 @@ pub struct Body<T>(pub T);
 /// A query string; refusals are problems.
 #[derive(axum::extract::FromRequestParts)]
 #[from_request(via(axum::extract::Query), rejection(ApiError))]
-pub struct Asked<T>(pub T);
+pub struct Queried<T>(pub T);
 
 /// The identity of something new, made by the device so that sending it twice is harmless; made here when it gave none.
 #[derive(serde::Deserialize)]
@@ -186,7 +186,7 @@ impl<S: Send + Sync> axum::extract::FromRequestParts<S> for NewId {
         parts: &mut axum::http::request::Parts,
         state: &S,
     ) -> Result<Self, ApiError> {
-        let Asked(Given { id }) = Asked::from_request_parts(parts, state).await?;
+        let Queried(Given { id }) = Queried::from_request_parts(parts, state).await?;
         Ok(Self(match id {
             Some(id) => text::id("id", &id)?,
             None => Uuid::new_v4().to_string(),

@@ -10,7 +10,7 @@ use murlo_brewer::Brewer;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_household::counter::BrewerCard;
-use murlo_household::rounds::{Places, Proposed, Telling, Visit, VisitStage, propose};
+use murlo_household::rounds::{KnownPlaces, Proposed, Telling, Visit, VisitStage, propose};
 use murlo_store::Store;
 use std::collections::HashMap;
 
@@ -50,8 +50,8 @@ impl House {
         self.past.today
     }
 
-    pub(super) fn places(&self) -> Places<'_> {
-        Places {
+    pub(super) fn places(&self) -> KnownPlaces<'_> {
+        KnownPlaces {
             homes: &self.homes,
             brewers: &self.brewers,
             visits: &self.visits,
@@ -98,7 +98,7 @@ pub(crate) fn briefs(house: &House) -> Vec<VisitBrief> {
     ahead
 }
 
-fn brief(visit: &Visit, places: Places) -> VisitBrief {
+fn brief(visit: &Visit, places: KnownPlaces) -> VisitBrief {
     let course = visit.course().unwrap_or_default();
     VisitBrief {
         id: visit.id.clone(),
@@ -122,7 +122,7 @@ pub(super) fn today(store: &Store, past: &Past) -> Result<Vec<VisitBrief>, ApiEr
         return Ok(Vec::new());
     }
     let brewers = past.brewers().map(|b| (b.id.clone(), b.clone())).collect();
-    let places = Places {
+    let places = KnownPlaces {
         homes: &store.current()?,
         brewers: &brewers,
         visits: &visits,

@@ -13,7 +13,7 @@ use murlo_plan::{Facts, Plan, PlanOptions, Today, Wish};
 use murlo_store::Store;
 
 /// What the core must know of one side of a brewer to plan its clean.
-pub(super) struct Known {
+pub(super) struct KnownBrewer {
     pub(crate) brewer: Brewer,
     circuit_id: String,
     forecast: Forecast,
@@ -23,7 +23,7 @@ pub(super) struct Known {
     today: Today,
 }
 
-impl Known {
+impl KnownBrewer {
     pub(crate) fn read(
         store: &Store,
         brewer: Brewer,
@@ -111,7 +111,7 @@ pub(crate) fn ask<T>(
     now: Timestamp,
     question: impl FnOnce(&Facts, PlanOptions) -> Result<T, Problems>,
 ) -> Result<T, ApiError> {
-    let known = Known::read(store, store.get(id)?, &options, now)?;
+    let known = KnownBrewer::read(store, store.get(id)?, &options, now)?;
     options.taste = options.taste.or(Some(known.settings.rinses_for()));
     Ok(question(&known.facts()?, options)?)
 }

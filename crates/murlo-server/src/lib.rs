@@ -23,4 +23,4 @@ pub use access::hash_passcode;
 pub use routes::openapi;
 pub use serve::run;
 pub use shell::{File, Shell};
-pub use state::{AppState, Clock};
+pub use state::{AppState, TimeSource};

@@ -11,7 +11,7 @@ use murlo_store::Store;
 use std::collections::HashMap;
 
 /// What was done, latest first.
-pub fn log_lines(store: &Store, today: Date) -> Result<Vec<LogLine>, ApiError> {
+pub(crate) fn log_lines(store: &Store, today: Date) -> Result<Vec<LogLine>, ApiError> {
     let brewers = store.all::<Brewer>()?;
     let names = brewers.iter().map(|k| (k.fact.id.as_str(), &k.fact));
     Ok(views(all_done(store)?, &names.collect(), today))

@@ -11,7 +11,7 @@ use murlo_brewer::journal::{Entry, is_of_a_clean};
 use murlo_brewer::water::{Water, Waters};
 use murlo_brewer::{Brewer, CircuitKey};
 use murlo_chalk::scale::Logged;
-use murlo_household::counter::{Facts, Journals};
+use murlo_household::counter::{CounterFacts, Journals};
 use murlo_household::first::Settled;
 use murlo_household::history::{History, Recalls};
 use murlo_household::stock::{self, Drawn, Movement, Supply};
@@ -119,7 +119,7 @@ impl Past {
     }
 
     /// The name of each brewer's home, by the brewer.
-    pub fn home_names(&self) -> HashMap<String, String> {
+    pub(crate) fn home_names(&self) -> HashMap<String, String> {
         let each = self.brewers.iter().map(|k| {
             let home = self
                 .homes
@@ -136,7 +136,7 @@ impl Past {
     }
 
     /// With everything written down about one brewer, for its own page.
-    pub fn with_journal(mut self, brewer_id: &str, entries: Vec<Entry>) -> Self {
+    pub(crate) fn with_journal(mut self, brewer_id: &str, entries: Vec<Entry>) -> Self {
         let known = self.journals.entry(brewer_id.to_owned()).or_default();
         // What cleans told of themselves is not in the journal.
         let told: Vec<_> = entries.iter().map(|e| e.id.clone()).collect();
@@ -146,7 +146,7 @@ impl Past {
     }
 
     /// With a brewer that is not kept yet.
-    pub fn with_settled(mut self, settled: &Settled) -> Self {
+    pub(crate) fn with_settled(mut self, settled: &Settled) -> Self {
         let water = settled.water.clone().map(|water| (water.id.clone(), water));
         self.waters.extend(water);
         let id = settled.brewer.id.clone();
@@ -155,8 +155,8 @@ impl Past {
     }
 
     /// The core's view of it.
-    pub fn facts(&self) -> Facts<'_> {
-        Facts {
+    pub fn facts(&self) -> CounterFacts<'_> {
+        CounterFacts {
             waters: &self.waters,
             homes: &self.homes,
             cleans: &self.history.cleans,

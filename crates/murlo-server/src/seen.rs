@@ -3,18 +3,18 @@
 use crate::api::{CardView, OutlookView, RunView, StopView, VisitTimer, VisitView, WorthView};
 use crate::error::ApiError;
 use crate::house::House;
-use crate::known::Known;
+use crate::known::KnownBrewer;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
 use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
-use murlo_chalk::money::Terms as Money;
+use murlo_chalk::money::Terms;
 use murlo_clean::{Closed, State as CleanState, stands};
 use murlo_household::counter::BrewerCard;
 use murlo_household::rounds::{
-    Begun, Card, CardFacts, Course, Spent, Stop, Task, Terms, Visit, VisitStage, kit, outlook,
-    schedule, suggested, travel_between,
+    Begun, Card, CardFacts, ScheduleTerms, Spent, Stop, Task, Visit, VisitCourse, VisitStage, kit,
+    outlook, schedule, suggested, travel_between,
 };
 use murlo_household::{PhotoBrief, PhotoOf};
 use murlo_plan::{Inside, Plan, Work};
@@ -27,7 +27,7 @@ fn tasks(
     store: &Store,
     house: &House,
     visit: &Visit,
-    course: &Course,
+    course: &VisitCourse,
 ) -> Result<Vec<Task>, ApiError> {
     let summaries = store.summaries()?;
     let homes = house.places().of(visit, course);
@@ -73,7 +73,7 @@ fn tasks(
 fn plan_of(house: &House, brewer: &Brewer, stop: &Stop) -> Result<Plan, ApiError> {
     let mut options = stop.options.clone();
     options.taste = options.taste.or(Some(house.past.settings.rinses_for()));
-    let known = Known::of(&house.past, brewer.clone(), house.agents.clone(), &options)?;
+    let known = KnownBrewer::of(&house.past, brewer.clone(), house.agents.clone(), &options)?;
     let facts = known.facts()?;
     Ok(facts.plan(&facts.recommended(options)?)?)
 }
@@ -82,7 +82,7 @@ fn plan_of(house: &House, brewer: &Brewer, stop: &Stop) -> Result<Plan, ApiError
 pub(super) struct Seen<'a> {
     house: &'a House,
     visit: &'a Visit,
-    course: Course,
+    course: VisitCourse,
     tasks: Vec<Task>,
     photos: Vec<PhotoBrief>,
     now: Timestamp,
@@ -114,7 +114,7 @@ impl<'a> Seen<'a> {
     pub(super) fn outlook(&self) -> OutlookView {
         let homes = self.homes();
         let (begins, leave_by) = self.visit.instants(&self.house.zone);
-        let terms = Terms {
+        let terms = ScheduleTerms {
             order: self.visit.order,
             now: begins,
             leave_by,
@@ -139,7 +139,7 @@ impl<'a> Seen<'a> {
             self.visit
                 .last_act(&self.course, &self.tasks, started_at, self.now);
         let (_, leave_by) = self.visit.instants(&self.house.zone);
-        let terms = Terms {
+        let terms = ScheduleTerms {
             order: self.visit.order,
             now: self.now,
             leave_by: leave_by.filter(|by| *by > self.now),
@@ -195,10 +195,10 @@ impl<'a> Seen<'a> {
             (started_at, self.course.closed_at.unwrap_or(self.now)),
         );
         let settings = &self.house.past.settings;
-        let terms = Money {
+        let terms = Terms {
             currency: settings.currency.clone(),
             hourly_rate: settings.hourly_rate,
-            ..Money::default()
+            ..Terms::default()
         };
         let bill = self
             .course

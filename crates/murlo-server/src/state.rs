@@ -11,13 +11,13 @@ use std::sync::{Arc, Mutex, PoisonError};
 use tokio::sync::{broadcast, watch};
 
 /// Where the time comes from; the demo and tests bring their own.
-pub type Clock = Arc<dyn Fn() -> Timestamp + Send + Sync>;
+pub type TimeSource = Arc<dyn Fn() -> Timestamp + Send + Sync>;
 
 /// Shared by all handlers; cheap to clone.
 #[derive(Clone)]
 pub struct AppState {
     store: Arc<Mutex<Store>>,
-    clock: Clock,
+    clock: TimeSource,
     pub(crate) shell: Shell,
     pub(crate) backups: Option<Backups>,
     changes: broadcast::Sender<String>,
@@ -95,7 +95,7 @@ impl AppState {
     ///
     /// # Errors
     /// When it cannot be written.
-    pub async fn back_up(&self) -> Result<(), ApiError> {
+    pub(crate) async fn back_up(&self) -> Result<(), ApiError> {
         let Some(backups) = self.backups.clone() else {
             return Ok(());
         };

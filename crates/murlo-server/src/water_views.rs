@@ -14,7 +14,7 @@ pub(crate) fn by_id(store: &Store) -> Result<Waters, ApiError> {
 }
 
 /// The household's waters as screens show them, by name.
-pub fn water_views(store: &Store) -> Result<Vec<WaterView>, ApiError> {
+pub(crate) fn water_views(store: &Store) -> Result<Vec<WaterView>, ApiError> {
     let waters = by_id(store)?;
     let mut views: Vec<_> = waters
         .values()

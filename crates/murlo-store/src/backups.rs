@@ -15,12 +15,12 @@ const PAGES: i32 = 256;
 
 /// Why a copy was made; each kind is kept by its own age.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Occasion {
+pub(crate) enum BackupOccasion {
     Daily,
     Import,
 }
 
-impl Occasion {
+impl BackupOccasion {
     const ALL: [Self; 2] = [Self::Daily, Self::Import];
 
     const fn name(self) -> &'static str {
@@ -68,9 +68,9 @@ impl Backups {
     /// # Errors
     /// When it cannot be written; nothing half-written is left then.
     pub fn daily(&self, today: Date) -> Result<()> {
-        let made = self.of_occasion(Occasion::Daily)?;
+        let made = self.of_occasion(BackupOccasion::Daily)?;
         if made.iter().all(|b| b.day != today) {
-            self.make(Occasion::Daily, today)?;
+            self.make(BackupOccasion::Daily, today)?;
         }
         Ok(())
     }
@@ -81,7 +81,7 @@ impl Backups {
     /// When the folder cannot be read.
     pub fn all(&self) -> Result<Vec<Backup>> {
         let mut all = Vec::new();
-        for occasion in Occasion::ALL {
+        for occasion in BackupOccasion::ALL {
             all.extend(self.of_occasion(occasion)?);
         }
         all.sort_by(|a, b| (b.day, &b.path).cmp(&(a.day, &a.path)));
@@ -102,7 +102,7 @@ impl Backups {
         copy(&self.database, &self.folder.join(name))
     }
 
-    pub(crate) fn make(&self, occasion: Occasion, today: Date) -> Result<()> {
+    pub(crate) fn make(&self, occasion: BackupOccasion, today: Date) -> Result<()> {
         self.make_folder()?;
         let name = |n: u32| match n {
             1 => format!("{}-{today}.db", occasion.name()),
@@ -116,7 +116,7 @@ impl Backups {
         self.prune(occasion, today)
     }
 
-    fn prune(&self, occasion: Occasion, today: Date) -> Result<()> {
+    fn prune(&self, occasion: BackupOccasion, today: Date) -> Result<()> {
         let made = self.of_occasion(occasion)?;
         let days: Vec<_> = made.iter().map(|b| b.day).collect();
         for (backup, keep) in made.iter().zip(kept(&days, today)) {
@@ -127,7 +127,7 @@ impl Backups {
         Ok(())
     }
 
-    fn of_occasion(&self, occasion: Occasion) -> Result<Vec<Backup>> {
+    fn of_occasion(&self, occasion: BackupOccasion) -> Result<Vec<Backup>> {
         let entries = match fs::read_dir(&self.folder) {
             Ok(entries) => entries,
             Err(error) if error.kind() == std::io::ErrorKind::NotFound => return Ok(Vec::new()),

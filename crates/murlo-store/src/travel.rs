@@ -1,6 +1,6 @@
 //! Export and import of the whole household.
 
-use crate::backups::{Backups, Occasion};
+use crate::backups::{BackupOccasion, Backups};
 use crate::facts::put;
 use crate::settings::{known_zone, put_settings};
 use crate::{Result, Store, StoreError, cleans, journal, photos};
@@ -67,7 +67,7 @@ impl Store {
                 )));
             }
             if let Some(path) = self.path() {
-                Backups::of(path).make(Occasion::Import, today)?;
+                Backups::of(path).make(BackupOccasion::Import, today)?;
             }
         }
         self.change(|change| put_household(change, household))

@@ -1,8 +1,8 @@
 //! A visit turned into chains of acts, in seconds.
 
-use crate::model::{At, Doing, Segment, Visit};
+use crate::model::{At, Presence, Schedulable, Segment};
 
-impl Visit {
+impl Schedulable {
     /// The visit as chains, without what is done already or in `left_out` (by place among jobs, then chores).
     pub(super) fn compile(&self, left_out: &[bool]) -> Compiled {
         let mut places: Vec<Option<String>> = Vec::new();
@@ -54,7 +54,7 @@ impl Visit {
             }
             let only = Segment {
                 id: chore.id.clone(),
-                doing: Doing::Hands,
+                doing: Presence::Hands,
                 seconds: chore.seconds,
                 max: None,
             };
@@ -208,7 +208,7 @@ pub(crate) fn chain(
         _ => (0, None),
     };
     // Whether what is walked still runs by itself since the base.
-    let mut runs = since.is_some_and(|_| segments[from].doing != Doing::Hands);
+    let mut runs = since.is_some_and(|_| segments[from].doing != Presence::Hands);
     if let Some(since) = since {
         one.base = since;
     }
@@ -217,7 +217,7 @@ pub(crate) fn chain(
         let max = segment.max.unwrap_or(NEVER);
         let limit = |before: i32| if max == NEVER { NEVER } else { before + max };
         match (segment.doing, one.acts.last_mut()) {
-            (Doing::Hands, _) => {
+            (Presence::Hands, _) => {
                 let mut ticks = segment.seconds;
                 if let Some(since) = since.filter(|_| i == from) {
                     let ends = now.max(since + segment.seconds);
@@ -228,19 +228,19 @@ pub(crate) fn chain(
                 one.acts.push(act(i, ticks));
                 runs = false;
             }
-            (Doing::Near, Some(last)) if last.lag == last.near => {
+            (Presence::Near, Some(last)) if last.lag == last.near => {
                 last.limit = limit(last.lag);
                 last.near += segment.seconds;
                 last.lag += segment.seconds;
             }
-            (Doing::Near, None) if runs && !free => {
+            (Presence::Near, None) if runs && !free => {
                 let starts = one.base + one.lead;
                 one.running.push((i, starts, starts + segment.seconds));
                 one.stays = Some(starts + segment.seconds);
                 one.lead_limit = limit(one.lead);
                 one.lead += segment.seconds;
             }
-            (Doing::Near, _) => {
+            (Presence::Near, _) => {
                 let mut near = act(i, 0);
                 near.limit = limit(0);
                 near.near = segment.seconds;
@@ -248,11 +248,11 @@ pub(crate) fn chain(
                 one.acts.push(near);
                 runs = false;
             }
-            (Doing::Free, Some(last)) => {
+            (Presence::Free, Some(last)) => {
                 last.limit = limit(last.lag);
                 last.lag += segment.seconds;
             }
-            (Doing::Free, None) => {
+            (Presence::Free, None) => {
                 let starts = one.base + one.lead;
                 one.running.push((i, starts, starts + segment.seconds));
                 one.lead_limit = limit(one.lead);

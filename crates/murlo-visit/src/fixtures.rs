@@ -1,13 +1,13 @@
 //! What an order of work must keep, checked by another way than it was found, for the tests of this crate and of those above it.
 
-use crate::{At, Doing, Found, Segment, Stretch, Visit};
+use crate::{At, Found, Presence, Schedulable, ScheduledStretch, Segment};
 
 /// What breaks the model, found by another way than the search goes: every stretch is held against every other.
-pub fn faults(visit: &Visit, found: &Found) -> Vec<String> {
+pub fn faults(visit: &Schedulable, found: &Found) -> Vec<String> {
     let mut faults = Vec::new();
     let is_left = |id: &String| found.left_out.contains(id);
     let of = |job: usize, segment: usize| {
-        let same = |s: &&Stretch| !s.is_chore && s.job == job && s.segment == segment;
+        let same = |s: &&ScheduledStretch| !s.is_chore && s.job == job && s.segment == segment;
         let all: Vec<_> = found.schedule.iter().filter(same).collect();
         (all.len() == 1).then(|| all[0].clone())
     };
@@ -42,7 +42,7 @@ pub fn faults(visit: &Visit, found: &Found) -> Vec<String> {
         .enumerate()
         .filter(|(_, j)| !is_left(&j.id))
     {
-        let mut before: Option<(Stretch, &Segment)> = None;
+        let mut before: Option<(ScheduledStretch, &Segment)> = None;
         // Of what is under way only the rest is still to do.
         let from = match job.at {
             Some(At::Done) => continue,
@@ -63,9 +63,9 @@ pub fn faults(visit: &Visit, found: &Found) -> Vec<String> {
                 faults.push(format!("{} {} is not whole", job.id, segment.id));
             }
             if let Some((last, what)) = &before {
-                let waits = what.doing != Doing::Hands;
-                let follows_at_once = segment.doing != Doing::Hands
-                    && !(segment.doing == Doing::Near && what.doing == Doing::Free);
+                let waits = what.doing != Presence::Hands;
+                let follows_at_once = segment.doing != Presence::Hands
+                    && !(segment.doing == Presence::Near && what.doing == Presence::Free);
                 if here.start < last.end || (follows_at_once && here.start != last.end) {
                     faults.push(format!("{} {} does not follow", job.id, segment.id));
                 }
@@ -76,8 +76,8 @@ pub fn faults(visit: &Visit, found: &Found) -> Vec<String> {
                     faults.push(format!("{} {} comes too late", job.id, segment.id));
                 }
             }
-            if segment.doing != Doing::Free {
-                let hands = segment.doing == Doing::Hands;
+            if segment.doing != Presence::Free {
+                let hands = segment.doing == Presence::Hands;
                 held.push((
                     here.start.max(visit.now),
                     here.end,

@@ -5,7 +5,7 @@ pub const NODES: usize = 100_000;
 
 /// A stretch of a schedule, seconds.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Stretch {
+pub struct ScheduledStretch {
     /// Its job, or its chore.
     pub job: usize,
     /// Whether that is a chore.
@@ -28,7 +28,7 @@ pub struct Found {
     /// No order ends before this.
     pub bound: i32,
     /// Everything that is still done, in order of its beginning.
-    pub schedule: Vec<Stretch>,
+    pub schedule: Vec<ScheduledStretch>,
     /// Jobs and chores that are left out, by their ids.
     pub left_out: Vec<String>,
     /// 0: every greatest wait holds; 1: those that ran already do not; 2: none was asked for.

@@ -1,8 +1,8 @@
 //! The shortest visit, and what to leave out of it where the person must be gone.
 
-use super::model::{At, Visit};
+use super::model::{At, Schedulable};
 use super::running::latest;
-use super::{Doing, Found, Stretch};
+use super::{Found, Presence, ScheduledStretch};
 use crate::beam::ChainOrder;
 use crate::compile::{Chain, Compiled, NEVER};
 use murlo_base::problem::Problem;
@@ -13,8 +13,8 @@ const MOST_WEIGHED: usize = 12;
 /// The visit that ends soonest, within so many nodes; where the time is short, what is left out does the least harm.
 ///
 /// # Errors
-/// Those of [`Visit::check`].
-pub fn solve(visit: &Visit, nodes: usize) -> Result<Found, Problem> {
+/// Those of [`Schedulable::check`].
+pub fn solve(visit: &Schedulable, nodes: usize) -> Result<Found, Problem> {
     visit.check()?;
     let whole = ends_before(visit, &[], nodes, NEVER);
     let Some(leave_by) = visit.leave_by.filter(|by| whole.end > *by) else {
@@ -81,7 +81,7 @@ pub fn solve(visit: &Visit, nodes: usize) -> Result<Found, Problem> {
 }
 
 /// The best that is found to end before `stop`.
-fn ends_before(visit: &Visit, left_out: &[bool], nodes: usize, stop: i32) -> Found {
+fn ends_before(visit: &Schedulable, left_out: &[bool], nodes: usize, stop: i32) -> Found {
     let compiled = visit.compile(left_out);
     let mut lifted = 0;
     let mut taken = compiled.clone();
@@ -137,7 +137,12 @@ fn without_limits(compiled: &Compiled) -> Compiled {
 }
 
 /// The acts of an order and what runs by itself after them, in order of their beginning.
-fn stretches(visit: &Visit, compiled: &Compiled, order: &ChainOrder, end: i32) -> Vec<Stretch> {
+fn stretches(
+    visit: &Schedulable,
+    compiled: &Compiled,
+    order: &ChainOrder,
+    end: i32,
+) -> Vec<ScheduledStretch> {
     let mut all = Vec::new();
     let walked = compiled.walked(order);
     let latest = latest(compiled, &walked, end);
@@ -159,13 +164,13 @@ fn stretches(visit: &Visit, compiled: &Compiled, order: &ChainOrder, end: i32) -
         let act = &chain.acts[done.act];
         // Somebody comes only to be near.
         let is_near =
-            !chain.is_chore && visit.jobs[chain.job].segments[act.segment].doing == Doing::Near;
+            !chain.is_chore && visit.jobs[chain.job].segments[act.segment].doing == Presence::Near;
         let mut at = if is_near {
             done.start + act.near
         } else {
             done.end
         };
-        all.push(Stretch {
+        all.push(ScheduledStretch {
             job: chain.job,
             is_chore: chain.is_chore,
             segment: act.segment,
@@ -194,8 +199,8 @@ fn stretches(visit: &Visit, compiled: &Compiled, order: &ChainOrder, end: i32) -
 }
 
 /// A stretch that nobody's hands do.
-const fn by_itself(chain: &Chain, (segment, start, end): (usize, i32, i32)) -> Stretch {
-    Stretch {
+const fn by_itself(chain: &Chain, (segment, start, end): (usize, i32, i32)) -> ScheduledStretch {
+    ScheduledStretch {
         job: chain.job,
         is_chore: chain.is_chore,
         segment,

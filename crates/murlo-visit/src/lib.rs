@@ -21,9 +21,9 @@ mod model;
 mod running;
 mod search;
 
-pub use found::{Found, NODES, Stretch};
+pub use found::{Found, NODES, ScheduledStretch};
 pub use leave_out::solve;
-pub use model::{At, Chore, Doing, Job, Segment, Visit};
+pub use model::{At, Chore, Presence, Schedulable, Segment, VisitJob};
 
 #[cfg(test)]
 pub(crate) mod tests;

@@ -5,7 +5,7 @@ use std::collections::HashMap;
 
 /// What a segment asks of the person.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Doing {
+pub enum Presence {
     /// Hands; not to be split.
     Hands,
     /// No hands, but somebody near.
@@ -20,7 +20,7 @@ pub struct Segment {
     /// Its name within the job.
     pub id: String,
     /// What it asks.
-    pub doing: Doing,
+    pub doing: Presence,
     /// How long it takes, seconds.
     pub seconds: i32,
     /// The next act begins at most so long after this one's start.
@@ -38,7 +38,7 @@ pub enum At {
 
 /// A chain of segments at one place.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Job {
+pub struct VisitJob {
     /// Its name.
     pub id: String,
     /// Where it is done.
@@ -72,9 +72,9 @@ pub struct Chore {
 
 /// A whole visit.
 #[derive(Debug, Clone, PartialEq, Default)]
-pub struct Visit {
+pub struct Schedulable {
     /// Its jobs.
-    pub jobs: Vec<Job>,
+    pub jobs: Vec<VisitJob>,
     /// Its chores.
     pub chores: Vec<Chore>,
     /// From one place to another, seconds.
@@ -99,7 +99,7 @@ fn refuse(code: Code, field: &str, message: impl Into<String>) -> Problem {
     Problem::new(code, field, message)
 }
 
-impl Visit {
+impl Schedulable {
     /// Checks what cannot be.
     ///
     /// # Errors

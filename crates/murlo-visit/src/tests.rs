@@ -3,23 +3,23 @@ use crate::fixtures::faults;
 use proptest::prelude::*;
 
 /// What a job is made of: hands before, a wait of some kind, and how long.
-fn wait() -> impl Strategy<Value = Vec<(Doing, i32, Option<i32>)>> {
+fn wait() -> impl Strategy<Value = Vec<(Presence, i32, Option<i32>)>> {
     let minutes = |most: i32| (1..most).prop_map(|m| 30 * m);
     prop_oneof![
-        minutes(12).prop_map(|m| vec![(Doing::Near, m, None)]),
+        minutes(12).prop_map(|m| vec![(Presence::Near, m, None)]),
         (minutes(60), proptest::option::of(0..80i32)).prop_map(|(m, more)| vec![(
-            Doing::Free,
+            Presence::Free,
             m,
             more.map(|x| m + 30 * x)
         )]),
         (minutes(6), minutes(40))
-            .prop_map(|(n, f)| vec![(Doing::Near, n, None), (Doing::Free, f, None)]),
+            .prop_map(|(n, f)| vec![(Presence::Near, n, None), (Presence::Free, f, None)]),
         (minutes(20), minutes(6))
-            .prop_map(|(f, n)| vec![(Doing::Free, f, None), (Doing::Near, n, None)]),
+            .prop_map(|(f, n)| vec![(Presence::Free, f, None), (Presence::Near, n, None)]),
     ]
 }
 
-fn any_visit(jobs: usize) -> impl Strategy<Value = Visit> {
+fn any_visit(jobs: usize) -> impl Strategy<Value = Schedulable> {
     let part = (1..20i32, wait());
     let job = (
         proptest::collection::vec(part, 1..5),
@@ -51,12 +51,12 @@ fn any_visit(jobs: usize) -> impl Strategy<Value = Visit> {
                         });
                     };
                     for (hands, wait) in parts {
-                        add(Doing::Hands, 30 * hands, None);
+                        add(Presence::Hands, 30 * hands, None);
                         wait.into_iter()
                             .for_each(|(doing, seconds, max)| add(doing, seconds, max));
                     }
-                    add(Doing::Hands, 30 * last, None);
-                    Job {
+                    add(Presence::Hands, 30 * last, None);
+                    VisitJob {
                         id: format!("j{n}"),
                         place: place(at),
                         after: if after && n > 0 {
@@ -80,12 +80,12 @@ fn any_visit(jobs: usize) -> impl Strategy<Value = Visit> {
                     at: None,
                     weight: Some(1.0),
                 });
-            Visit {
+            Schedulable {
                 jobs: jobs.collect(),
                 chores: chores.collect(),
                 travel: 30 * travel,
                 switch: 12 * switch,
-                ..Visit::default()
+                ..Schedulable::default()
             }
         })
 }
@@ -134,7 +134,7 @@ proptest! {
     fn who_must_leave_leaves_out_as_little_as_the_time_asks(visit in any_visit(2), short in 60..3000i32) {
         let whole = solve(&visit, 3000).expect("sound");
         let leave_by = (whole.end - short).max(1);
-        let found = solve(&Visit { leave_by: Some(leave_by), ..visit.clone() }, 3000).expect("sound");
+        let found = solve(&Schedulable { leave_by: Some(leave_by), ..visit.clone() }, 3000).expect("sound");
         if found.left_out.is_empty() {
             prop_assert_eq!(found.end, whole.end);
         } else {
@@ -147,8 +147,8 @@ proptest! {
     fn small_visits_end_at_the_optimum_of_all_orders(
         jobs in proptest::collection::vec(proptest::collection::vec((1..9i32, 0..12i32), 1..4), 1..4),
     ) {
-        let visit = Visit {
-            jobs: jobs.iter().enumerate().map(|(n, parts)| Job {
+        let visit = Schedulable {
+            jobs: jobs.iter().enumerate().map(|(n, parts)| VisitJob {
                 id: format!("j{n}"),
                 place: None,
                 after: Vec::new(),
@@ -156,11 +156,11 @@ proptest! {
                 weight: None,
                 part_of: None,
                 segments: parts.iter().enumerate().flat_map(|(i, (hands, free))| [
-                    Segment { id: format!("h{i}"), doing: Doing::Hands, seconds: *hands, max: None },
-                    Segment { id: format!("f{i}"), doing: Doing::Free, seconds: *free, max: None },
+                    Segment { id: format!("h{i}"), doing: Presence::Hands, seconds: *hands, max: None },
+                    Segment { id: format!("f{i}"), doing: Presence::Free, seconds: *free, max: None },
                 ]).collect(),
             }).collect(),
-            ..Visit::default()
+            ..Schedulable::default()
         };
         let found = solve(&visit, 20_000).expect("sound");
         let mut at = vec![(0, 0); jobs.len()];
@@ -190,7 +190,7 @@ fn shortest(jobs: &[Vec<(i32, i32)>], at: &mut [(usize, i32)], t: i32, over: i32
 fn hands(id: &str, minutes: i32) -> Segment {
     Segment {
         id: id.to_owned(),
-        doing: Doing::Hands,
+        doing: Presence::Hands,
         seconds: 60 * minutes,
         max: None,
     }
@@ -198,14 +198,14 @@ fn hands(id: &str, minutes: i32) -> Segment {
 
 fn free(id: &str, minutes: i32, max: Option<i32>) -> Segment {
     Segment {
-        doing: Doing::Free,
+        doing: Presence::Free,
         max: max.map(|m| 60 * m),
         ..hands(id, minutes)
     }
 }
 
-fn job(id: &str, at: Option<At>, segments: Vec<Segment>) -> Job {
-    Job {
+fn job(id: &str, at: Option<At>, segments: Vec<Segment>) -> VisitJob {
+    VisitJob {
         id: id.to_owned(),
         place: None,
         after: Vec::new(),
@@ -223,10 +223,10 @@ fn what_is_under_way_is_taken_from_where_it_stands() {
         free("soak", 20, Some(45)),
         hands("rinse", 6),
     ];
-    let visit = |at| Visit {
+    let visit = |at| Schedulable {
         jobs: vec![job("pod", at, segments.clone())],
         now: 60 * 30,
-        ..Visit::default()
+        ..Schedulable::default()
     };
     let ends = |at| solve(&visit(at), 1000).expect("sound").end / 60;
     assert_eq!(ends(None), 59);
@@ -262,17 +262,17 @@ fn waits_that_cannot_both_be_kept_are_lifted_and_said_so() {
         )
     };
     let running = Some(At::Segment(1, Some(0)));
-    let visit = Visit {
+    let visit = Schedulable {
         jobs: vec![pod("a", running), pod("b", running)],
         now: 60 * 5,
-        ..Visit::default()
+        ..Schedulable::default()
     };
     let found = solve(&visit, 2000).expect("sound");
     assert_eq!((found.lifted, found.end / 60), (1, 80));
     // Where they have not begun, one is begun later, and both are kept.
-    let apart = Visit {
+    let apart = Schedulable {
         jobs: vec![pod("a", None), pod("b", None)],
-        ..Visit::default()
+        ..Schedulable::default()
     };
     let found = solve(&apart, 2000).expect("sound");
     assert_eq!(found.lifted, 0);
@@ -281,9 +281,9 @@ fn waits_that_cannot_both_be_kept_are_lifted_and_said_so() {
 
 #[test]
 fn a_visit_is_no_longer_and_no_fuller_than_it_can_be() {
-    let many = |jobs: usize, seconds: i32| Visit {
+    let many = |jobs: usize, seconds: i32| Schedulable {
         jobs: (0..jobs)
-            .map(|n| Job {
+            .map(|n| VisitJob {
                 segments: vec![Segment {
                     seconds,
                     ..hands("h", 1)
@@ -291,7 +291,7 @@ fn a_visit_is_no_longer_and_no_fuller_than_it_can_be() {
                 ..job(&format!("j{n}"), None, Vec::new())
             })
             .collect(),
-        ..Visit::default()
+        ..Schedulable::default()
     };
     let day = 24 * 3600;
     for (visit, field) in [
@@ -328,31 +328,31 @@ fn a_visit_is_no_longer_and_no_fuller_than_it_can_be() {
 /// Parts go with what they belong to: never alone, never left behind.
 #[test]
 fn parts_of_a_job_are_left_out_together() {
-    let part = |id: &str, minutes: i32, of: Option<&str>, after: &[&str]| Job {
+    let part = |id: &str, minutes: i32, of: Option<&str>, after: &[&str]| VisitJob {
         weight: of.is_none().then_some(1.0),
         part_of: of.map(str::to_owned),
         after: after.iter().map(|id| (*id).to_owned()).collect(),
         ..job(id, None, vec![hands("h", minutes)])
     };
-    let visit = Visit {
+    let visit = Schedulable {
         jobs: vec![
             part("a", 10, None, &[]),
             part("a2", 10, Some("a"), &["a"]),
             part("a3", 5, Some("a"), &["a"]),
-            Job {
+            VisitJob {
                 weight: Some(2.0),
                 ..part("b", 10, None, &[])
             },
         ],
         leave_by: Some(34 * 60),
-        ..Visit::default()
+        ..Schedulable::default()
     };
     let found = solve(&visit, 2000).expect("sound");
     assert_eq!(
         (found.left_out, found.end),
         (vec!["a".to_owned(), "a2".into(), "a3".into()], 600)
     );
-    let enough = Visit {
+    let enough = Schedulable {
         leave_by: Some(35 * 60),
         ..visit
     };

@@ -13,7 +13,7 @@ use murlo_chalk::belief::{Checks, Told};
 use murlo_chalk::money::Terms;
 use murlo_chalk::scale::{Cleaned, Evidence, Growth, Known, Start};
 use murlo_chemistry::acid::Acid;
-use murlo_chemistry::carbonate::{Heat, Water, constants, potential};
+use murlo_chemistry::carbonate::{Heat, WaterSample, constants, potential};
 use murlo_chemistry::cleaning::{Bath, Bathed, How, Pass};
 use murlo_clean::{Act, Event, replay};
 use murlo_plan::answers::{AnswerId, QuestionId};
@@ -130,7 +130,7 @@ fn main() {
         "baseline: one set of carbonate constants", baseline, "", 1
     );
 
-    let water = Water {
+    let water = WaterSample {
         calcium: 150.0,
         alkalinity: 120.0,
         ph: 7.6,

@@ -168,7 +168,7 @@ fn move_days(value: &mut Value, today: Date) -> Result<()> {
 }
 
 /// What the core reads of the document, as far as it was known on `today`.
-struct Past {
+struct DemoPast {
     waters: Waters,
     homes: HashMap<String, Home>,
     cleans: Cleans,
@@ -180,7 +180,7 @@ struct Past {
     units: Units,
 }
 
-impl Past {
+impl DemoPast {
     fn until(today: Date, household: &Household) -> Self {
         let told = household.past_cleans.iter().map(|past| &past.fact);
         let brewers = household.brewers.iter().map(|brewer| &brewer.fact);
@@ -210,8 +210,8 @@ impl Past {
         }
     }
 
-    fn facts(&self) -> counter::Facts<'_> {
-        counter::Facts {
+    fn facts(&self) -> counter::CounterFacts<'_> {
+        counter::CounterFacts {
             waters: &self.waters,
             homes: &self.homes,
             cleans: &self.cleans,
@@ -245,7 +245,7 @@ fn ask<T>(
         .context("no such brewer")?
         .fact;
     let circuit = &brewer.circuits[0];
-    let forecast = Past::until(today, household)
+    let forecast = DemoPast::until(today, household)
         .facts()
         .forecast(brewer, circuit)
         .context("no such water")?;

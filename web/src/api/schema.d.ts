@@ -1928,7 +1928,7 @@ export interface components {
             /** @description What its cleans counted, latest first. */
             counts: components["schemas"]["CountLesson"][];
             /** @description Chalk over time, for each circuit of the card. */
-            courses: components["schemas"]["Course"][];
+            courses: components["schemas"]["ChalkCourse"][];
             /** @description Its form, to edit. */
             draft: components["schemas"]["BrewerDraft"];
             /** @description Its figures, with where each is from. */
@@ -2069,6 +2069,22 @@ export interface components {
              * @description P10 of that share.
              */
             used_low: number;
+        };
+        /** @description Chalk over time. */
+        ChalkCourse: {
+            /** @description The cleans between the spans. */
+            cleans: string[];
+            /** @description From today on. */
+            fan: components["schemas"]["Point"][];
+            /**
+             * Format: double
+             * @description Chalk at which the brewer suffers, mg.
+             */
+            limit_mg: number;
+            /** @description The months to write under a chart. */
+            months: components["schemas"]["Month"][];
+            /** @description From clean to clean, the last until today. */
+            spans: components["schemas"]["Point"][][];
         };
         /** @description What was seen of a clean's result; `None` was not looked at. */
         Checks: {
@@ -2333,22 +2349,6 @@ export interface components {
         CountsTaken: {
             /** @description Days taken in. */
             days: number;
-        };
-        /** @description Chalk over time. */
-        Course: {
-            /** @description The cleans between the spans. */
-            cleans: string[];
-            /** @description From today on. */
-            fan: components["schemas"]["Point"][];
-            /**
-             * Format: double
-             * @description Chalk at which the brewer suffers, mg.
-             */
-            limit_mg: number;
-            /** @description The months to write under a chart. */
-            months: components["schemas"]["Month"][];
-            /** @description From clean to clean, the last until today. */
-            spans: components["schemas"]["Point"][][];
         };
         /** @description What is in the cupboard. */
         CupboardView: {

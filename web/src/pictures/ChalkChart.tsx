@@ -12,7 +12,7 @@ export function ChalkChart({
   due,
   signs,
 }: {
-  course: Schemas["Course"];
+  course: Schemas["ChalkCourse"];
   due: Schemas["Due"];
   signs: { day: string; text: string }[];
 }) {

@@ -251,7 +251,7 @@ impl Agent {
     pub fn label_percent(&self) -> Option<[f64; 3]> {
         let ph = self.label_ph?;
         self.percent()?;
-        let at = |off: f64| acid::Bath::g_per_l_at(self.acid(), ph + off, LABEL_TEMP_C) / 10.0;
+        let at = |off: f64| acid::AcidBath::g_per_l_at(self.acid(), ph + off, LABEL_TEMP_C) / 10.0;
         Some([0.0, LABEL_PH_OFF, -LABEL_PH_OFF].map(at))
     }
 

@@ -4,7 +4,7 @@ use crate::bath::agent::{Agent, AgentForm, CITRIC_G_PER_TABLESPOON};
 use murlo_base::problem::{Code, Problem};
 use murlo_base::units::{Marks, Measure, Sizes, Tool, trim};
 use murlo_base::{bounds, text};
-use murlo_chemistry::acid::{self, Acid, Bath, SPENT_PH, citrate_onset_g_l};
+use murlo_chemistry::acid::{self, Acid, AcidBath, SPENT_PH, citrate_onset_g_l};
 use serde::{Deserialize, Serialize};
 
 /// At this strength acid burns skin and eyes: gloves and goggles.
@@ -225,7 +225,7 @@ pub struct Mixed {
 
 /// A bath as asked for.
 #[derive(Debug, Clone, Copy)]
-pub struct Order<'a> {
+pub struct MixOrder<'a> {
     /// The agent.
     pub agent: &'a Agent,
     /// How it is thinned.
@@ -248,7 +248,7 @@ struct MeasuredMix {
     actual_ratio: Option<String>,
 }
 
-impl Order<'_> {
+impl MixOrder<'_> {
     /// Mixes the bath: agent up to the next mark, total kept.
     #[must_use]
     pub fn mix(&self) -> Mixed {
@@ -263,7 +263,7 @@ impl Order<'_> {
             g_per_l,
             actual_ratio,
         } = self.measure(&total);
-        let bath = Bath::new(acid, g_per_l, 25.0);
+        let bath = AcidBath::new(acid, g_per_l, 25.0);
         let useful_mg = bath.useful_g_l(SPENT_PH) * litres * 1000.0;
         let warnings = self.warnings(g_per_l, useful_mg);
         Mixed {

@@ -1,6 +1,6 @@
 use super::*;
 use murlo_base::units::{CUP_ML, FL_OZ_ML, Sizes, Tool};
-use murlo_chemistry::acid::{Acid, Bath, SPENT_PH};
+use murlo_chemistry::acid::{Acid, AcidBath, SPENT_PH};
 use proptest::prelude::*;
 
 fn order(agent: usize, recipe: Recipe, total_ml: f64, tool: Tool, load_mg: f64) -> Mixed {
@@ -15,7 +15,7 @@ fn order(agent: usize, recipe: Recipe, total_ml: f64, tool: Tool, load_mg: f64) 
         },
     )
     .unwrap();
-    Order {
+    MixOrder {
         agent,
         recipe,
         total_ml,
@@ -127,7 +127,7 @@ fn a_label_that_gives_only_a_ph_gives_a_strength_with_a_band() {
         let [likely, least, most] = agent.label_percent().unwrap();
         assert!(least < likely && likely < most, "{acid:?}");
         assert!((likely - percent).abs() <= 0.05 + 1e-9);
-        let back = Bath::new(acid, likely * 10.0, 25.0).ph(0.0);
+        let back = AcidBath::new(acid, likely * 10.0, 25.0).ph(0.0);
         assert!((back - ph).abs() < 0.01, "{acid:?}: {back}");
     }
     for (agent, field) in [
@@ -166,7 +166,7 @@ proptest! {
     #[test]
     fn a_stronger_bath_never_dissolves_less(weak in 1.0..200.0f64, more in 0.0..100.0f64, acid in 0usize..5) {
         let acid = Acid::ALL[acid];
-        let (a, b) = (Bath::new(acid, weak, 40.0), Bath::new(acid, weak + more, 40.0));
+        let (a, b) = (AcidBath::new(acid, weak, 40.0), AcidBath::new(acid, weak + more, 40.0));
         prop_assert!(b.capacity_g_l() >= a.capacity_g_l() * 0.999_999);
         prop_assert!(b.useful_g_l(SPENT_PH) >= a.useful_g_l(SPENT_PH) * 0.999_999);
         prop_assert!(a.useful_g_l(SPENT_PH) <= a.capacity_g_l());

@@ -1,8 +1,8 @@
 //! From signs to likely causes, and the cheapest test that tells them apart.
 
-pub use crate::trouble::signs::{Context, Seen};
+pub use crate::trouble::signs::{Context, SignsSeen};
 
-use crate::trouble::signs::{CAUSES, Cause, DANGERS, Remedy, SIGNS, STRENGTH, Sign, danger};
+use crate::trouble::signs::{CAUSES, Cause, DANGERS, Remedy, SIGNS, STRENGTH, TroubleSign, danger};
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::working::Working;
 use serde::{Deserialize, Serialize};
@@ -81,7 +81,7 @@ pub struct Diagnosis {
 ///
 /// # Errors
 /// One problem per unknown sign, or signs that contradict each other.
-pub fn check_signs(seen: &Seen) -> Result<(), Problems> {
+pub fn check_signs(seen: &SignsSeen) -> Result<(), Problems> {
     let mut problems = Problems::default();
     for name in seen.keys() {
         let tried = |c: &Cause| name.strip_prefix(TRIED) == Some(c.id());
@@ -111,7 +111,7 @@ pub fn check_signs(seen: &Seen) -> Result<(), Problems> {
 }
 
 /// How likely an answer is under a cause, when some answers are wrong.
-fn likelihood(sign: &Sign, cause: usize, present: bool) -> f64 {
+fn likelihood(sign: &TroubleSign, cause: usize, present: bool) -> f64 {
     let strength = sign.strengths.get(cause).map_or(2, |s| usize::from(*s));
     let there = STRENGTH[strength];
     let told = (1.0 - WRONG) * there + WRONG * (1.0 - there);
@@ -123,7 +123,7 @@ pub(crate) fn scaled(weights: [f64; CAUSES]) -> [f64; CAUSES] {
     weights.map(|w| w / sum)
 }
 
-pub(crate) fn given(before: [f64; CAUSES], sign: &Sign, present: bool) -> [f64; CAUSES] {
+pub(crate) fn given(before: [f64; CAUSES], sign: &TroubleSign, present: bool) -> [f64; CAUSES] {
     let mut after = before;
     for (i, weight) in after.iter_mut().enumerate() {
         *weight *= likelihood(sign, i, present);
@@ -132,7 +132,7 @@ pub(crate) fn given(before: [f64; CAUSES], sign: &Sign, present: bool) -> [f64; 
 }
 
 /// A remedy that did not help speaks against its cause.
-fn after_tries(mut weights: [f64; CAUSES], seen: &Seen) -> [f64; CAUSES] {
+fn after_tries(mut weights: [f64; CAUSES], seen: &SignsSeen) -> [f64; CAUSES] {
     for (weight, cause) in weights.iter_mut().zip(Cause::ALL) {
         if seen.get(&format!("{TRIED}{}", cause.id())) == Some(&true) {
             *weight *= TRIED_IN_VAIN;
@@ -146,7 +146,7 @@ fn entropy(p: [f64; CAUSES]) -> f64 {
 }
 
 /// Bits that an answer to `sign` is expected to tell.
-pub(crate) fn gain(p: [f64; CAUSES], sign: &Sign) -> f64 {
+pub(crate) fn gain(p: [f64; CAUSES], sign: &TroubleSign) -> f64 {
     [true, false]
         .map(|present| {
             let joint = given(p, sign, present);
@@ -166,10 +166,10 @@ pub(crate) fn gain(p: [f64; CAUSES], sign: &Sign) -> f64 {
 ///
 /// # Errors
 /// One problem per unknown sign, or signs that contradict each other.
-pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
+pub fn diagnose(seen: &SignsSeen, context: &Context) -> Result<Diagnosis, Problems> {
     check_signs(seen)?;
     let stop = danger(seen).map(|words| format!("{words}. {STOP}"));
-    let known: Vec<(&Sign, bool)> = SIGNS
+    let known: Vec<(&TroubleSign, bool)> = SIGNS
         .iter()
         .filter_map(|sign| Some((sign, *seen.get(sign.id)?)))
         .collect();
@@ -232,7 +232,7 @@ pub fn diagnose(seen: &Seen, context: &Context) -> Result<Diagnosis, Problems> {
     })
 }
 
-fn ranked(i: usize, cause: Cause, p: [f64; CAUSES], known: &[(&Sign, bool)]) -> Ranked {
+fn ranked(i: usize, cause: Cause, p: [f64; CAUSES], known: &[(&TroubleSign, bool)]) -> Ranked {
     let (mut evidence_for, mut evidence_against) = (Vec::new(), Vec::new());
     for (sign, present) in known {
         let here = likelihood(sign, i, *present);
@@ -257,7 +257,7 @@ fn ranked(i: usize, cause: Cause, p: [f64; CAUSES], known: &[(&Sign, bool)]) -> 
     }
 }
 
-fn cheapest(p: [f64; CAUSES], seen: &Seen, context: &Context) -> Option<NextTest> {
+fn cheapest(p: [f64; CAUSES], seen: &SignsSeen, context: &Context) -> Option<NextTest> {
     SIGNS
         .iter()
         .filter(|sign| !seen.contains_key(sign.id) && sign.fits(context))
@@ -275,7 +275,7 @@ fn cheapest(p: [f64; CAUSES], seen: &Seen, context: &Context) -> Option<NextTest
 }
 
 /// Whether the answer follows from what was seen.
-fn excluded(id: &str, seen: &Seen) -> bool {
+fn excluded(id: &str, seen: &SignsSeen) -> bool {
     let is_there = |other: &str| seen.get(other) == Some(&true);
     match id {
         "fine-with-no-pod-poor-with-a-pod" => is_there("poor-even-with-no-pod"),

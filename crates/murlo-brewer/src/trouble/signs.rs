@@ -149,7 +149,7 @@ impl Cause {
 }
 
 /// A sign with the cheapest way to look for it.
-pub struct Sign {
+pub struct TroubleSign {
     /// Name in data.
     pub id: &'static str,
     /// As a question.
@@ -164,7 +164,7 @@ pub struct Sign {
     pub(crate) strengths: [u8; CAUSES - 1],
 }
 
-impl Sign {
+impl TroubleSign {
     /// Whether it goes with a cause, always or now and then.
     pub fn shows(&self, cause: Cause) -> bool {
         let of_cause = Cause::ALL.iter().zip(self.strengths);
@@ -187,8 +187,8 @@ pub(crate) const fn sign(
     strengths: [u8; CAUSES - 1],
     question: &'static str,
     how: &'static str,
-) -> Sign {
-    Sign {
+) -> TroubleSign {
+    TroubleSign {
         id,
         question,
         how,
@@ -199,7 +199,7 @@ pub(crate) const fn sign(
 }
 
 /// Every sign. In the strengths 0 is strong, 1 some, 2 none in particular, 3 against.
-pub const SIGNS: [Sign; 20] = [
+pub const SIGNS: [TroubleSign; 20] = [
     sign(
         "no-water-comes",
         0.5,
@@ -372,7 +372,7 @@ pub const DANGERS: [(&str, &str); 4] = [
 
 /// The danger that was seen, in words, if there was one.
 #[must_use]
-pub fn danger(seen: &Seen) -> Option<&'static str> {
+pub fn danger(seen: &SignsSeen) -> Option<&'static str> {
     DANGERS
         .iter()
         .find(|(id, _)| seen.get(*id) == Some(&true))
@@ -380,7 +380,7 @@ pub fn danger(seen: &Seen) -> Option<&'static str> {
 }
 
 /// What was seen: sign or danger to whether it is there; what is left out is not known.
-pub type Seen = BTreeMap<String, bool>;
+pub type SignsSeen = BTreeMap<String, bool>;
 
 /// What is known of the brewer.
 #[derive(Debug, Clone, Copy, PartialEq)]

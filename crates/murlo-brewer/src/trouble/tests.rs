@@ -3,7 +3,7 @@ use crate::trouble::diagnose::{CLEAR, TRIED, WRONG, gain, given, scaled};
 use crate::trouble::signs::{CAUSES, STRENGTH};
 use proptest::prelude::*;
 
-fn seen(signs: &[(&str, bool)]) -> Seen {
+fn seen(signs: &[(&str, bool)]) -> SignsSeen {
     signs
         .iter()
         .map(|(name, there)| ((*name).to_owned(), *there))
@@ -97,7 +97,7 @@ fn the_next_test_is_the_one_that_tells_most_for_its_minutes() {
         let weights = Cause::ALL.map(|c| Context::default().prior(c));
         scaled(given(weights, &SIGNS[1], true))
     };
-    let rate = |sign: &Sign| gain(p, sign) / sign.minutes;
+    let rate = |sign: &TroubleSign| gain(p, sign) / sign.minutes;
     let most = SIGNS
         .iter()
         .filter(|s| s.id != "short-or-partial-cup")
@@ -146,7 +146,10 @@ fn what_is_known_of_the_brewer_weighs_in() {
     for gone in [Cause::EntranceNeedle, Cause::ExitNeedle, Cause::SpentFilter] {
         assert!(chance(&drip, gone) == 0.0, "{gone:?}");
     }
-    let next = diagnose(&Seen::new(), &drip).unwrap().next_test.unwrap();
+    let next = diagnose(&SignsSeen::new(), &drip)
+        .unwrap()
+        .next_test
+        .unwrap();
     assert!(!SIGNS.iter().any(|s| s.id == next.sign && s.pods_only));
 }
 
@@ -171,7 +174,7 @@ proptest! {
     #[test]
     fn answering_on_always_comes_to_an_end_with_something_to_do(answers in prop::collection::vec(any::<bool>(), 20), pods: bool) {
         let context = Context { pods, ..Context::default() };
-        let mut known = Seen::new();
+        let mut known = SignsSeen::new();
         for answer in answers {
             let found = diagnose(&known, &context).unwrap();
             let sum: f64 = found.causes.iter().map(|c| c.probability).sum();
@@ -209,9 +212,9 @@ fn played(moved: i8) -> [f64; 3] {
             place < 0.0
         });
         let cause = found.unwrap_or(CAUSES - 1);
-        let mut told = Seen::new();
+        let mut told = SignsSeen::new();
         // A person comes with one thing that is there.
-        let answer = |sign: &Sign, state: &mut u64| {
+        let answer = |sign: &TroubleSign, state: &mut u64| {
             let strength = sign.strengths.get(cause).map_or(2, |s| *s as i8);
             let strength = if strength < 2 {
                 (strength + moved).clamp(0, 2)
@@ -262,7 +265,7 @@ fn what_is_called_clear_is_mostly_right_though_one_answer_in_seven_is_wrong() {
 
 #[test]
 fn nothing_but_noes_end_in_no_fault_and_a_timed_cup() {
-    let mut told = Seen::new();
+    let mut told = SignsSeen::new();
     let mut last = diagnose(&told, &Context::default()).unwrap();
     while let Some(next) = last.next_test.take() {
         told.insert(next.sign, false);
@@ -400,7 +403,7 @@ fn each_answer_on_the_way_to_a_cause_reads_as_it_is_written_down() {
         for cause in Cause::ALL {
             let pods = if context.pods { "" } else { ", no pods" };
             writeln!(text, "# {}{pods}", cause.words()).unwrap();
-            let mut told = Seen::new();
+            let mut told = SignsSeen::new();
             for _ in 0..8 {
                 let found = diagnose(&told, &context).unwrap();
                 let causes = found.causes.iter().take(2).map(|c| {

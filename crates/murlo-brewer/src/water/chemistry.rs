@@ -81,8 +81,8 @@ const TAP_PH: f64 = 7.6;
 
 /// The water of which only total hardness is known: three quarters of it calcium, and as much alkalinity.
 #[must_use]
-pub fn from_strip(hardness: f64) -> carbonate::Water {
-    carbonate::Water {
+pub fn from_strip(hardness: f64) -> carbonate::WaterSample {
+    carbonate::WaterSample {
         calcium: 0.75 * hardness,
         alkalinity: 0.75 * hardness,
         ph: TAP_PH,
@@ -97,7 +97,7 @@ pub struct Chemistry {
     /// Total hardness, mg/L as CaCO3.
     pub hardness: f64,
     /// What the potential needs.
-    pub water: carbonate::Water,
+    pub water: carbonate::WaterSample,
     evidence: KnownBy,
 }
 
@@ -198,7 +198,7 @@ impl Chemistry {
                 let (hardness, alkalinity, _) = from_label(ca, mg, hco3);
                 bounds::HARDNESS.check("ca_mg_l", hardness)?;
                 let guessed = from_strip(hardness);
-                let water = carbonate::Water {
+                let water = carbonate::WaterSample {
                     calcium: CA_TO_CACO3 * ca,
                     alkalinity,
                     ph: ph.map_or(Ok(TAP_PH), |v| bounds::PH.check("ph", v))?,
@@ -255,7 +255,7 @@ impl Chemistry {
 
     /// `share` of this water with `other`. pH does not blend linearly, but weighted by alkalinity it nearly does.
     #[must_use]
-    pub fn blended(&self, other: &Self, share: f64) -> Self {
+    pub(crate) fn blended(&self, other: &Self, share: f64) -> Self {
         let mix = |a: f64, b: f64| blend(a, b, share);
         let alkalinity = mix(self.water.alkalinity, other.water.alkalinity);
         let acidity = mix(
@@ -264,7 +264,7 @@ impl Chemistry {
         );
         Self {
             hardness: mix(self.hardness, other.hardness),
-            water: carbonate::Water {
+            water: carbonate::WaterSample {
                 calcium: mix(self.water.calcium, other.water.calcium),
                 alkalinity,
                 ph: if alkalinity > 0.0 {
@@ -291,7 +291,7 @@ impl Chemistry {
         };
         Self {
             hardness: self.hardness - out,
-            water: carbonate::Water {
+            water: carbonate::WaterSample {
                 calcium: self.water.calcium * kept,
                 alkalinity: self.water.alkalinity - out,
                 tds: (self.water.tds - out).max(0.0),

@@ -5,8 +5,8 @@
 )]
 
 use super::Belief;
-use super::evidence::{Brought, Cup, h};
-use crate::belief::evidence::{ByZ, C, N, NOTICES, Z};
+use super::evidence::{Brought, Cup, NOTICES, h};
+use super::grid::{ByZ, C, N, Z};
 
 /// Median with P10 and P90.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -60,7 +60,7 @@ impl Belief {
 
     /// Chalk when `potential_mg` more has passed, or had not passed yet, as a share of the limit.
     #[must_use]
-    pub fn used_after(&self, potential_mg: f64) -> Window {
+    pub(crate) fn used_after(&self, potential_mg: f64) -> Window {
         self.later(potential_mg).used()
     }
 
@@ -91,7 +91,7 @@ impl Belief {
 
     /// True growth over reckoned growth with its window.
     #[must_use]
-    pub fn growth_window(&self) -> Window {
+    pub(crate) fn growth_window(&self) -> Window {
         let x = self.window(&[self.x; Z]);
         Window {
             p10: x.p10.exp(),
@@ -118,7 +118,7 @@ impl Belief {
     /// What each observation would leave of the spread of the growth, as a share, least first. `report_sigma` is the spread of
     /// the water's potential once a report of it is known; none where it is known already.
     #[must_use]
-    pub fn would_sharpen(&self, report_sigma: Option<f64>) -> Vec<(Sharper, f64)> {
+    pub(crate) fn would_sharpen(&self, report_sigma: Option<f64>) -> Vec<(Sharper, f64)> {
         let now = self.spread_given(|_, _, _| 1.0).1;
         if now <= 0.0 {
             return Vec::new();

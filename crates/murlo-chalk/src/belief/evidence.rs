@@ -1,5 +1,6 @@
 //! What can be seen of a circuit, and how likely each is with so much chalk in it.
 
+use super::grid::{ByZ, C};
 use super::leaves::Leaves;
 use murlo_brewer::journal::Sign;
 use serde::{Deserialize, Serialize};
@@ -49,16 +50,16 @@ const MOST: f64 = 1e6;
 
 /// Something that happened to a circuit.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Event {
+pub struct Witnessing {
     /// Litres × potential since the event before, mg.
     pub potential_mg: f64,
     /// What.
-    pub what: What,
+    pub what: Witnessed,
 }
 
 /// What happened.
 #[derive(Debug, Clone, PartialEq)]
-pub enum What {
+pub enum Witnessed {
     /// A sign of chalk.
     Sign {
         /// Which.
@@ -242,14 +243,15 @@ pub(super) fn sign(used: f64, c: usize, steep: f64, e: f64) -> f64 {
 
 impl Cycle {
     /// What all events of a cycle say together.
-    pub(super) fn of(events: &[Event]) -> Self {
+    pub(super) fn of(events: &[Witnessing]) -> Self {
         let signs = events.iter().filter_map(|e| match e.what {
-            What::Sign {
+            Witnessed::Sign {
                 sign, told: true, ..
             } => Some(sign),
-            What::Sign { .. } | What::Timed { .. } | What::Water { .. } | What::Clean { .. } => {
-                None
-            }
+            Witnessed::Sign { .. }
+            | Witnessed::Timed { .. }
+            | Witnessed::Water { .. }
+            | Witnessed::Clean { .. } => None,
         });
         let (mut kinds, mut count): (Vec<Sign>, usize) = (Vec::new(), 0);
         for sign in signs {
@@ -278,26 +280,14 @@ const fn other_cause(sign: Sign) -> f64 {
     }
 }
 
-/// Steps of growth.
-pub(crate) const N: usize = 28;
-
-/// What a clean leaves: its P10, median and P90.
-pub(crate) const Z: usize = 3;
-
-/// How a person notices: early, usual, late, never.
-pub(crate) const C: usize = 4;
-
 /// At which share of the limit a person notices, and how many are like that; the rest never do. Judged.
-pub(crate) const NOTICES: [f64; C - 1] = [1.0, 1.35, 1.8];
+pub(super) const NOTICES: [f64; C - 1] = [1.0, 1.35, 1.8];
 
-pub(crate) const NOTICING: [f64; C] = [0.195, 0.26, 0.195, 0.35];
-
-/// A figure for every growth and every outcome of the last clean.
-pub(crate) type ByZ = [[f64; N]; Z];
+pub(super) const NOTICING: [f64; C] = [0.195, 0.26, 0.195, 0.35];
 
 /// What the cycle that is walked holds, from all of its events.
 #[derive(Default)]
-pub(crate) struct Cycle {
+pub(super) struct Cycle {
     /// Chance that its signs have another cause.
     pub(crate) other_cause: f64,
     pub(crate) signs: usize,

@@ -5,8 +5,9 @@
 )]
 
 use crate::belief::evidence::{
-    self, Brought, ByZ, C, Checks, Cup, Cycle, Event, N, NOTICING, What, Z, unnoticed,
+    self, Brought, Checks, Cup, Cycle, NOTICING, Witnessed, Witnessing, unnoticed,
 };
+use crate::belief::grid::{ByZ, C, N, Z};
 use crate::belief::leaves::Leaves;
 use murlo_chemistry::cleaning::Left;
 
@@ -83,7 +84,7 @@ pub struct Belief {
 impl Belief {
     /// Everything up to today: `events` in the order told, and the potential that passed since the last of them.
     #[must_use]
-    pub fn from(prior: Prior, events: &[Event], since_mg: f64) -> Self {
+    pub fn from(prior: Prior, events: &[Witnessing], since_mg: f64) -> Self {
         Self::watched(prior, events, since_mg, |_| {})
     }
 
@@ -91,7 +92,7 @@ impl Belief {
     #[must_use]
     pub fn watched(
         prior: Prior,
-        events: &[Event],
+        events: &[Witnessing],
         since_mg: f64,
         mut before_clean: impl FnMut(&Self),
     ) -> Self {
@@ -100,7 +101,7 @@ impl Belief {
         loop {
             let clean = rest
                 .iter()
-                .position(|e| matches!(e.what, What::Clean { .. }));
+                .position(|e| matches!(e.what, Witnessed::Clean { .. }));
             let (cycle, after) = rest.split_at(clean.map_or(rest.len(), |i| i + 1));
             let mut seen = Cycle::of(cycle);
             for event in cycle {
@@ -117,10 +118,10 @@ impl Belief {
         }
     }
 
-    fn new(prior: Prior, events: &[Event]) -> Self {
+    fn new(prior: Prior, events: &[Witnessing]) -> Self {
         let waters = events.iter().filter_map(|e| match e.what {
-            What::Water { sigma } => Some(prior.spread(sigma)),
-            What::Sign { .. } | What::Timed { .. } | What::Clean { .. } => None,
+            Witnessed::Water { sigma } => Some(prior.spread(sigma)),
+            Witnessed::Sign { .. } | Witnessed::Timed { .. } | Witnessed::Clean { .. } => None,
         });
         let first = prior.spread(prior.sigma_water);
         let spread = waters.fold(first, f64::max);
@@ -198,28 +199,33 @@ impl Belief {
         }
     }
 
-    fn take(&mut self, event: &Event, cycle: &mut Cycle, before_clean: &mut impl FnMut(&Self)) {
+    fn take(
+        &mut self,
+        event: &Witnessing,
+        cycle: &mut Cycle,
+        before_clean: &mut impl FnMut(&Self),
+    ) {
         match &event.what {
-            What::Sign { told: false, .. } => {}
-            What::Sign { dated, .. } => {
+            Witnessed::Sign { told: false, .. } => {}
+            Witnessed::Sign { dated, .. } => {
                 if !cycle.told {
                     cycle.seen.push((if *dated { 5.0 } else { 2.5 }, self.used));
                 }
             }
-            What::Timed { ratio } => {
+            Witnessed::Timed { ratio } => {
                 let again = cycle.signs > 0 || cycle.cups > 0;
                 cycle.cups += 1;
                 let cup = Cup::of(*ratio);
                 self.weigh(|u| cup.likely(u), u32::from(again));
             }
-            What::Water { sigma } => {
+            Witnessed::Water { sigma } => {
                 if !cycle.seen.is_empty() && !cycle.told {
                     self.hear(cycle);
                     cycle.told = true;
                 }
                 self.change_water(*sigma);
             }
-            What::Clean {
+            Witnessed::Clean {
                 left,
                 brought,
                 checks,

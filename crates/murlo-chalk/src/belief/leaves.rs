@@ -1,6 +1,6 @@
 //! What a clean leaves of the chalk that was there, as shares that hang on how much it was.
 
-use super::evidence::{N, Z};
+use super::grid::{ByZ, N, Z};
 use murlo_chemistry::cleaning::Left;
 use std::sync::Arc;
 
@@ -60,7 +60,7 @@ impl Leaves {
     }
 
     /// The share of each node's own chalk that it keeps.
-    pub(super) fn shares(&self, used: &[[f64; N]; Z]) -> [[f64; N]; Z] {
+    pub(super) fn shares(&self, used: &ByZ) -> ByZ {
         match self {
             Self::Same(left) => [left.p10, left.median, left.p90].map(|share| [share; N]),
             Self::ByFilm(curve) => {

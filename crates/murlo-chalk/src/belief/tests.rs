@@ -32,13 +32,13 @@ fn what_would_sharpen_most_half_way_to_the_first_limit() {
     assert_eq!(all[0].0, Sharper::CupWhenDue);
 }
 
-fn sign(sign: Sign, potential_mg: f64) -> Event {
-    let what = What::Sign {
+fn sign(sign: Sign, potential_mg: f64) -> Witnessing {
+    let what = Witnessed::Sign {
         sign,
         dated: true,
         told: true,
     };
-    Event { potential_mg, what }
+    Witnessing { potential_mg, what }
 }
 
 const SOAKED: Left = Left {
@@ -47,13 +47,13 @@ const SOAKED: Left = Left {
     p90: 0.30,
 };
 
-fn clean(potential_mg: f64, brought: Option<Brought>, checks: Checks) -> Event {
-    let what = What::Clean {
+fn clean(potential_mg: f64, brought: Option<Brought>, checks: Checks) -> Witnessing {
+    let what = Witnessed::Clean {
         left: Leaves::Same(SOAKED),
         brought,
         checks,
     };
-    Event { potential_mg, what }
+    Witnessing { potential_mg, what }
 }
 
 fn good() -> Checks {
@@ -118,9 +118,9 @@ fn four_signs_of_one_day_count_once() {
 
 #[test]
 fn what_is_left_out_or_only_counts_water_is_no_evidence_but_time_passes() {
-    let untold = |told| Event {
+    let untold = |told| Witnessing {
         potential_mg: 3000.0,
-        what: What::Sign {
+        what: Witnessed::Sign {
             sign: Sign::Light,
             dated: true,
             told,
@@ -135,9 +135,9 @@ fn what_is_left_out_or_only_counts_water_is_no_evidence_but_time_passes() {
 
 #[test]
 fn signs_before_a_change_of_water_are_heard_once() {
-    let water = |potential_mg| Event {
+    let water = |potential_mg| Witnessing {
         potential_mg,
-        what: What::Water { sigma: 0.08 },
+        what: Witnessed::Water { sigma: 0.08 },
     };
     let slow = || sign(Sign::Slow, 2000.0);
     // The same water told twice changes little beyond what the first telling did; the sign does not count anew.
@@ -216,10 +216,10 @@ fn a_timed_cup_is_quick_slower_or_slow_from_its_ratio_on() {
         assert_eq!(Cup::of(ratio), cup, "{ratio}");
     }
     let timed = |ratio| {
-        let what = What::Timed { ratio };
+        let what = Witnessed::Timed { ratio };
         Belief::from(
             TANK,
-            &[Event {
+            &[Witnessing {
                 potential_mg: LIMIT,
                 what,
             }],
@@ -253,8 +253,8 @@ proptest! {
         let events: Vec<_> = steps.iter().map(|(what, mg)| match what {
             0 => sign(Sign::Slow, *mg),
             1 => sign(Sign::Light, *mg),
-            2 => Event { potential_mg: *mg, what: What::Timed { ratio: 1.3 } },
-            3 => Event { potential_mg: *mg, what: What::Water { sigma: 0.08 } },
+            2 => Witnessing { potential_mg: *mg, what: Witnessed::Timed { ratio: 1.3 } },
+            3 => Witnessing { potential_mg: *mg, what: Witnessed::Water { sigma: 0.08 } },
             4 => clean(*mg, Some(Brought::Lot), good()),
             _ => clean(*mg, None, Checks::default()),
         }).collect();
@@ -321,9 +321,9 @@ fn what_is_left_hangs_on_each_ones_own_film_and_is_flat_outside_the_curve() {
 
 #[test]
 fn where_thick_films_stay_the_window_after_a_clean_keeps_those_who_grow_fast() {
-    let unseen = |left| Event {
+    let unseen = |left| Witnessing {
         potential_mg: LIMIT,
-        what: What::Clean {
+        what: Witnessed::Clean {
             left,
             brought: None,
             checks: Checks::default(),

@@ -42,11 +42,11 @@ pub struct Cleaned {
     /// Its agent and recipe, where they are known.
     pub taken: Option<Taken>,
     /// What it leaves, as it was asked last.
-    pub asked: Asked,
+    pub asked: KnownLeaves,
 }
 
 /// What a clean leaves in a circuit, as it was asked last: seven films are gone through for it.
-pub type Asked = Arc<Mutex<Option<(Wetted, Leaves)>>>;
+pub type KnownLeaves = Arc<Mutex<Option<(Wetted, Leaves)>>>;
 
 /// What of a circuit a bath's effect hangs on.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -86,7 +86,7 @@ impl Cleaned {
 
     /// The name under which what it teaches is left out.
     #[must_use]
-    pub fn lesson_id(&self) -> String {
+    pub(crate) fn lesson_id(&self) -> String {
         let id = self
             .clean_id
             .clone()

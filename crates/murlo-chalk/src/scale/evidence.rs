@@ -3,7 +3,7 @@
 use super::cleaned::Wetted;
 use super::walk::number;
 use super::{Known, USE_SIGMA};
-use crate::belief::{Event, Prior, What as Witnessed};
+use crate::belief::{Prior, Witnessed, Witnessing};
 use jiff::Timestamp;
 use murlo_brewer::journal::{Entry, Sign, What, left_out};
 use murlo_brewer::water::Potential;
@@ -130,13 +130,13 @@ pub(super) fn with_potential(
     events: &[Dated],
     start: i32,
     until: impl Fn(i32) -> f64,
-) -> Vec<Event> {
+) -> Vec<Witnessing> {
     let mut before = until(start);
     let each = events.iter().map(|event| {
         let now = until(event.day);
         let potential_mg = now - before;
         before = now;
-        Event {
+        Witnessing {
             potential_mg,
             what: event.what.clone(),
         }

@@ -1,6 +1,6 @@
 //! Growth of chalk in one circuit, walked from the facts: how much now, and when it is due.
 
-use crate::belief::{Belief, Event, Prior};
+use crate::belief::{Belief, Prior, Witnessing};
 use crate::scale::cleaned::Cleaned;
 use crate::scale::evidence::{self, Dated, events, prior, with_potential};
 use crate::scale::filters::{self, potentials};
@@ -21,7 +21,7 @@ pub const HYGIENE_DAYS: i32 = 183;
 
 /// Days until the limit is reached at a steady pace, with P10 and P90; `None` is never.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Pace {
+pub struct SteadyPace {
     /// Median days.
     pub median: Option<f64>,
     /// Days by which one in ten has reached it.
@@ -46,11 +46,11 @@ pub fn pace(
     limit_mg: f64,
     plating: f64,
     sigma: f64,
-) -> Pace {
+) -> SteadyPace {
     let cap = f64::from(HYGIENE_DAYS);
     let daily = plating * potential_mg_l * litres_per_day;
     if daily <= 0.0 {
-        return Pace {
+        return SteadyPace {
             median: None,
             p10: None,
             p90: None,
@@ -58,7 +58,7 @@ pub fn pace(
         };
     }
     let median = limit_mg / daily;
-    Pace {
+    SteadyPace {
         median: Some(median),
         p10: Some(median * (-P90 * sigma).exp()),
         p90: Some(median * (P90 * sigma).exp()),
@@ -73,7 +73,7 @@ pub struct Growth<'a> {
     pub(crate) prior: Prior,
     pub(crate) entries: &'a [Entry],
     pub(super) seen: Vec<Dated<'a>>,
-    pub(crate) events: Vec<Event>,
+    pub(crate) events: Vec<Witnessing>,
     pub(crate) cleans: &'a [Cleaned],
     pub(crate) belief: Belief,
     pub(super) passed: Passed,
@@ -104,7 +104,7 @@ const FORESEEN_DAYS: i32 = 730;
 const COUNTED_DAYS: i32 = 90;
 
 /// What is believed of it after `events`, `since_mg` of potential ago; asked of the recall where there is one.
-fn believe(known: &Known, prior: Prior, events: &[Event], since_mg: f64) -> Belief {
+fn believe(known: &Known, prior: Prior, events: &[Witnessing], since_mg: f64) -> Belief {
     match known.recall {
         Some(recall) => recall.believe(prior, events, since_mg),
         None => Belief::from(prior, events, since_mg),
@@ -204,13 +204,6 @@ impl<'a> Growth<'a> {
     #[must_use]
     pub const fn belief(&self) -> &Belief {
         &self.belief
-    }
-
-    /// Litres × potential from the last clean to the morning of `day`, mg.
-    #[must_use]
-    pub fn potential_until(&self, day: Date) -> f64 {
-        let until = |day| self.passed.until(day).potential_mg;
-        until(number(day)) - until(self.since)
     }
 
     /// The day on which `to_go_mg` more has passed than on the morning of `from`; no earlier than `since`, and `None` when

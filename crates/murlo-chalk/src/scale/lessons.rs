@@ -3,7 +3,7 @@
 use super::Growth;
 use super::evidence::Source;
 use super::walk::day_of;
-use crate::belief::{Belief, Checks, Event, What};
+use crate::belief::{Belief, Checks, Witnessed, Witnessing};
 use crate::scale::forecast::{Forecast, Lesson};
 use crate::scale::lessons;
 use jiff::civil::Date;
@@ -29,7 +29,7 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
             Source::Water => continue,
         };
         // A clean that nobody saw tells nothing but its day.
-        if let What::Clean {
+        if let Witnessed::Clean {
             brought: None,
             checks,
             ..
@@ -42,16 +42,16 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
         let left_out_by = left_out.get(entry_id.as_str()).map(|id| (*id).to_owned());
         let before = match &growth.events[i].what {
             // What a clean taught is what it tells beyond having been done.
-            What::Clean { left, .. } => {
+            Witnessed::Clean { left, .. } => {
                 let mut events = growth.events[..=i].to_vec();
-                events[i].what = What::Clean {
+                events[i].what = Witnessed::Clean {
                     left: left.clone(),
                     brought: None,
                     checks: Checks::default(),
                 };
                 belief_at(growth, &events, 0.0)
             }
-            What::Sign { .. } | What::Timed { .. } | What::Water { .. } => {
+            Witnessed::Sign { .. } | Witnessed::Timed { .. } | Witnessed::Water { .. } => {
                 belief_at(growth, &growth.events[..i], growth.events[i].potential_mg)
             }
         };
@@ -60,11 +60,12 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
         let due = |belief: &Belief| growth.due_from(belief, dated.day).map(day_of);
         let why_not = match &dated.what {
             _ if left_out_by.is_some() => Some("it is left out"),
-            What::Sign { told: false, .. } => Some("its light only counts water"),
+            Witnessed::Sign { told: false, .. } => Some("its light only counts water"),
             _ if percent.abs() < NOTHING => Some("it is what was expected"),
-            What::Sign { .. } | What::Timed { .. } | What::Water { .. } | What::Clean { .. } => {
-                None
-            }
+            Witnessed::Sign { .. }
+            | Witnessed::Timed { .. }
+            | Witnessed::Water { .. }
+            | Witnessed::Clean { .. } => None,
         };
         lessons.push(Lesson {
             text: match why_not {
@@ -87,7 +88,7 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
     lessons
 }
 
-fn belief_at(growth: &Growth, events: &[Event], since_mg: f64) -> Belief {
+fn belief_at(growth: &Growth, events: &[Witnessing], since_mg: f64) -> Belief {
     Belief::from(growth.prior, events, since_mg)
 }
 

@@ -3,7 +3,7 @@
 use super::Growth;
 use super::evidence::Source;
 use super::passed::PassedSum;
-use crate::belief::What;
+use crate::belief::Witnessed;
 use murlo_brewer::journal::Sign;
 
 /// Lightings from which on something can be told.
@@ -33,7 +33,7 @@ impl Growth<'_> {
                 (Source::Clean(_), _) => (since, is_lit) = (event.day, false),
                 (
                     _,
-                    What::Sign {
+                    Witnessed::Sign {
                         sign: Sign::Light, ..
                     },
                 ) if !is_lit => {

@@ -201,7 +201,7 @@ impl Passed {
     }
 
     /// Mean potential of the last year that was walked, mg a day.
-    pub fn lately_mg(&self) -> f64 {
+    pub(crate) fn lately_mg(&self) -> f64 {
         const DAYS: i32 = 364;
         let before = self.until(self.end - DAYS).potential_mg;
         (self.whole.potential_mg - before) / f64::from(DAYS)

@@ -1,13 +1,13 @@
 //! The last answer of the filter for a circuit, which holds as long as it is asked of the same facts.
 
-use crate::belief::{Belief, Event, Prior};
+use crate::belief::{Belief, Prior, Witnessing};
 use std::sync::{Mutex, PoisonError};
 
 /// Everything the answer hangs on, with the answer.
 #[derive(Debug)]
 struct Answered {
     prior: Prior,
-    events: Vec<Event>,
+    events: Vec<Witnessing>,
     since_mg: f64,
     belief: Belief,
 }
@@ -18,7 +18,7 @@ pub struct Recall(Mutex<Option<Answered>>);
 
 impl Recall {
     /// What is believed: the answer from before when the same was asked last.
-    pub(super) fn believe(&self, prior: Prior, events: &[Event], since_mg: f64) -> Belief {
+    pub(super) fn believe(&self, prior: Prior, events: &[Witnessing], since_mg: f64) -> Belief {
         let mut last = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         let is_same =
             |a: &&Answered| a.prior == prior && a.since_mg == since_mg && a.events == events;

@@ -1,6 +1,6 @@
 //! How long a bath should soak and where, how many baths it takes, and what a person's own choice leaves.
 
-use super::{Bathing, Course, Phase, Soak};
+use super::{BathCourse, Bathing, Phase, SoakAfter};
 use crate::acid::Acid;
 
 /// Share of the limit that the median film may leave. Judged.
@@ -18,9 +18,9 @@ const WORTH: f64 = 0.001;
 
 /// A question for advice.
 #[derive(Debug, Clone, Copy)]
-pub struct Asked {
+pub struct BathQuestion {
     /// How the circuit is cleaned.
-    pub course: Course,
+    pub course: BathCourse,
     /// The acid.
     pub acid: Acid,
     /// Strength of the bath, g/L as weighed.
@@ -62,7 +62,7 @@ pub struct Advice {
     /// Baths.
     pub baths: u32,
     /// The soaks of each bath.
-    pub soaks: Vec<Soak>,
+    pub soaks: Vec<SoakAfter>,
     /// The least soak there for the usual wish, minutes.
     pub low: Option<f64>,
     /// The least for the sure one.
@@ -83,7 +83,7 @@ impl Advice {
     }
 }
 
-impl Asked {
+impl BathQuestion {
     /// The cheapest clean that reaches what is wanted, or the best there is.
     #[must_use]
     pub fn advise(&self) -> Advice {
@@ -205,8 +205,8 @@ struct FoundSoak {
 }
 
 /// The soaks at these presses; a soak of no minutes is none.
-fn soaks(after: &[u32], minutes: f64) -> Vec<Soak> {
-    let each = after.iter().map(|after| Soak {
+fn soaks(after: &[u32], minutes: f64) -> Vec<SoakAfter> {
+    let each = after.iter().map(|after| SoakAfter {
         after: *after,
         minutes,
     });
@@ -215,7 +215,7 @@ fn soaks(after: &[u32], minutes: f64) -> Vec<Soak> {
 
 /// One place for the soak, with every length that was tried there: one walk tells what is left after each bath.
 struct SoakPlace<'a> {
-    asked: &'a Asked,
+    asked: &'a BathQuestion,
     after: &'a [u32],
     grid: Vec<f64>,
     /// Shares of the limit left after each bath: of the median film, and of the one that nine in ten stay below.
@@ -223,7 +223,7 @@ struct SoakPlace<'a> {
 }
 
 impl<'a> SoakPlace<'a> {
-    fn new(asked: &'a Asked, after: &'a [u32]) -> Self {
+    fn new(asked: &'a BathQuestion, after: &'a [u32]) -> Self {
         let (first, last, step) = GRID;
         let none = (after.len() < 2).then_some(0.0);
         let each = |all: f64| all / after.len().max(1) as f64;
@@ -242,7 +242,7 @@ impl<'a> SoakPlace<'a> {
         }
     }
 
-    fn soaks(&self, soak: usize) -> Vec<Soak> {
+    fn soaks(&self, soak: usize) -> Vec<SoakAfter> {
         soaks(self.after, self.grid[soak])
     }
 

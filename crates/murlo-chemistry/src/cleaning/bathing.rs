@@ -3,7 +3,7 @@
 use crate::CALCITE_DENSITY;
 use crate::acid::Acid;
 use crate::cleaning::step::{FilmedPath, TRACE_MG};
-use crate::cleaning::{Phase, ROOM_C, State, left_at};
+use crate::cleaning::{BathState, Phase, ROOM_C, left_at};
 use crate::flux::Table;
 use crate::spread::P90;
 
@@ -84,7 +84,7 @@ impl<'a> Bathing<'a> {
 
     /// What is left after each bath: one walk tells all of them.
     #[must_use]
-    pub fn leaves_after(&self, film: &Film) -> Vec<Left> {
+    pub(crate) fn leaves_after(&self, film: &Film) -> Vec<Left> {
         let [p10, median, p90] = [-P90, 0.0, P90].map(|z| self.quantile(film, z));
         let left = p10.into_iter().zip(median).zip(p90);
         left.map(|((p10, median), p90)| Left { p10, median, p90 })
@@ -125,7 +125,7 @@ impl<'a> Bathing<'a> {
 
     /// The state after each phase, bath after bath.
     #[must_use]
-    pub fn states(&self, film_mg: f64, area_cm2: f64, speed: f64) -> Vec<State> {
+    pub fn states(&self, film_mg: f64, area_cm2: f64, speed: f64) -> Vec<BathState> {
         let circuit = FilmedPath {
             table: Table::of(self.acid),
             g_per_l: water_free(self.acid, self.g_per_l),
@@ -135,7 +135,7 @@ impl<'a> Bathing<'a> {
             speed,
             phases: self.phases,
         };
-        let mut state = State {
+        let mut state = BathState {
             hold_ml: self.start_hold_ml,
             g_per_l: 0.0,
             load: 0.0,

@@ -1,6 +1,6 @@
 //! How a heater runs while a bath goes through it: how hot, how long.
 
-use crate::cleaning::Heat;
+use crate::cleaning::HowWarm;
 use crate::heater::Heater;
 
 /// A wait between presses, minutes. Judged.
@@ -36,20 +36,20 @@ impl Heats {
 
     /// While bath goes through hot.
     #[must_use]
-    pub const fn pass(self) -> Heat {
-        Heat::Held(self.heater_c - if self.is_riser() { 0.0 } else { 2.0 })
+    pub const fn pass(self) -> HowWarm {
+        HowWarm::Held(self.heater_c - if self.is_riser() { 0.0 } else { 2.0 })
     }
 
     /// While it stands with the heater on.
     #[must_use]
-    pub const fn kept(self) -> Heat {
-        Heat::Held(self.heater_c - 10.0)
+    pub const fn kept(self) -> HowWarm {
+        HowWarm::Held(self.heater_c - 10.0)
     }
 
     /// Between the portions of a programme: a riser simmers on.
-    pub(super) const fn pause(self) -> Heat {
+    pub(super) const fn pause(self) -> HowWarm {
         if self.is_riser() {
-            Heat::Held(self.heater_c - 4.0)
+            HowWarm::Held(self.heater_c - 4.0)
         } else {
             self.kept()
         }
@@ -57,8 +57,8 @@ impl Heats {
 
     /// While it stands and nothing heats.
     #[must_use]
-    pub const fn cooling(self) -> Heat {
-        Heat::Cooling(match self.heater {
+    pub const fn cooling(self) -> HowWarm {
+        HowWarm::Cooling(match self.heater {
             Heater::Tank => COOLING_MIN.0,
             Heater::Thermoblock | Heater::DripRiser => COOLING_MIN.1,
         })

@@ -2,7 +2,7 @@
 //! keep; the phases they come to are worked out from the circuit.
 
 pub(crate) use super::schedule::{BREW_MIN, COOLING_MIN, Heats, LAST_WAIT_MIN, PRESS_MIN};
-use super::{Bathing, Film, Heat, Inflow, Left, Phase};
+use super::{Bathing, Film, HowWarm, Inflow, Left, Phase};
 use crate::acid::Acid;
 use crate::heater::Heater;
 use murlo_base::bounds;
@@ -216,7 +216,7 @@ impl Path {
 
     fn cup(&self, pass: &Pass, phases: &mut Vec<Phase>) {
         // Nothing keeps a paused one-cup brewer warm.
-        let cooling = Heat::Cooling(COOLING_MIN.0);
+        let cooling = HowWarm::Cooling(COOLING_MIN.0);
         phases.push(Phase {
             hold_ml: Some(pass.ml),
             ..Phase::standing(PRESS_MIN, self.heats.pass())
@@ -252,7 +252,7 @@ impl Path {
 }
 
 /// The path empty for `minutes`.
-fn empty(minutes: f64, heat: Heat) -> Phase {
+fn empty(minutes: f64, heat: HowWarm) -> Phase {
     Phase {
         hold_ml: Some(0.0),
         ..Phase::standing(minutes, heat)

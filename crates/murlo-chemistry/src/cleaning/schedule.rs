@@ -9,7 +9,7 @@ use crate::heater::{Heater, Way};
 
 /// How a circuit is cleaned, apart from the soak.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Course {
+pub struct BathCourse {
     /// The way.
     pub way: Way,
     /// How warm it is.
@@ -30,14 +30,14 @@ pub struct Course {
 
 /// Where bath stands on purpose, and how long.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Soak {
+pub struct SoakAfter {
     /// After this press, counted from one.
     pub after: u32,
     /// Minutes.
     pub minutes: f64,
 }
 
-impl Course {
+impl BathCourse {
     /// Plain water in the path before the first bath, mL: a tank or block stays full.
     #[must_use]
     pub const fn start_hold_ml(&self) -> f64 {
@@ -75,7 +75,7 @@ impl Course {
 
     /// The phases of one bath with these soaks.
     #[must_use]
-    pub fn phases(&self, soaks: &[Soak]) -> Vec<Phase> {
+    pub fn phases(&self, soaks: &[SoakAfter]) -> Vec<Phase> {
         let bath = Bath {
             g_per_l: None,
             passes: self.passes(soaks),
@@ -94,13 +94,13 @@ impl Course {
 
     /// Minutes of one bath with these soaks.
     #[must_use]
-    pub fn minutes(&self, soaks: &[Soak]) -> f64 {
+    pub fn minutes(&self, soaks: &[SoakAfter]) -> f64 {
         self.phases(soaks).iter().map(|p| p.minutes).sum()
     }
 
     /// How the bath goes through with these soaks.
     #[must_use]
-    pub fn passes(&self, soaks: &[Soak]) -> Vec<Pass> {
+    pub fn passes(&self, soaks: &[SoakAfter]) -> Vec<Pass> {
         let soak = |after: u32| {
             let mut at = soaks.iter().filter(|s| s.after == after);
             at.next().map_or(0.0, |s| s.minutes)

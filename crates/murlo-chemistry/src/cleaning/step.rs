@@ -24,7 +24,7 @@ pub(super) struct StandingBath {
 }
 
 impl FilmedPath<'_> {
-    pub(super) fn rates(&self, state: &State, temp_c: f64, boost: f64) -> StepRates {
+    pub(super) fn rates(&self, state: &BathState, temp_c: f64, boost: f64) -> StepRates {
         let at: Looked = self.table.at(state.g_per_l, temp_c);
         let flux = 60.0 * self.speed * boost * at.flux(state.load);
         StepRates {
@@ -37,17 +37,17 @@ impl FilmedPath<'_> {
     /// `h` minutes from `from` with bath coming in steadily, at the rates met at `met`.
     pub(super) fn flow(
         &self,
-        from: &State,
-        met: &State,
+        from: &BathState,
+        met: &BathState,
         rates: &StepRates,
         h: f64,
         inflow: f64,
         bath_g_per_l: f64,
-    ) -> State {
+    ) -> BathState {
         let strength = bath_g_per_l + (from.g_per_l - bath_g_per_l) * (-inflow * h).exp();
         let room = rates.capacity - met.load;
         if rates.flux <= 0.0 || room <= 0.0 {
-            return State {
+            return BathState {
                 g_per_l: strength,
                 load: from.load * (-inflow * h).exp(),
                 ..*from
@@ -64,7 +64,7 @@ impl FilmedPath<'_> {
         };
         let r = (k * rates.capacity - (k + inflow) * from.load) * h;
         let depth = rates.depth * h * (rates.capacity - from.load - r * b) / room;
-        State {
+        BathState {
             g_per_l: strength,
             load: from.load + r * a,
             depth: from.depth + depth.max(0.0),
@@ -75,19 +75,19 @@ impl FilmedPath<'_> {
     /// `h` minutes from `from` while the bath stands, at the rates met at `met`. What leaves the film is in the bath, exactly.
     pub(super) fn stand(
         &self,
-        from: &State,
-        met: &State,
+        from: &BathState,
+        met: &BathState,
         rates: &StepRates,
         h: f64,
         standing: &mut StandingBath,
-    ) -> State {
+    ) -> BathState {
         let depth = match standing.end(self, from, rates.capacity) {
             None => from.depth + rates.depth * h,
             Some(end) if end <= met.depth => from.depth,
             Some(end) => end - (end - from.depth) * (-rates.depth * h / (end - met.depth)).exp(),
         };
         let gone = self.film_mg * (left_at(from.depth) - left_at(depth));
-        State {
+        BathState {
             load: from.load + gone * 1000.0 / (CACO3_MG_PER_MOL * from.hold_ml),
             depth,
             ..*from
@@ -97,7 +97,7 @@ impl FilmedPath<'_> {
 
 impl StandingBath {
     /// The depth at which the bath is spent; none when it takes up the whole film.
-    fn end(&mut self, circuit: &FilmedPath, from: &State, capacity: f64) -> Option<f64> {
+    fn end(&mut self, circuit: &FilmedPath, from: &BathState, capacity: f64) -> Option<f64> {
         if self.capacity.to_bits() != capacity.to_bits() {
             self.capacity = capacity;
             let left = left_at(from.depth) - from.room_mg(capacity) / circuit.film_mg;
@@ -131,7 +131,7 @@ pub struct Inflow {
 
 /// How warm a phase is.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Heat {
+pub enum HowWarm {
     /// Held at this temperature, °C.
     Held(f64),
     /// Cooling from where the last phase ended towards the room, with this time constant in minutes.
@@ -146,7 +146,7 @@ pub struct Phase {
     /// Fresh bath coming in.
     pub inflow: Option<Inflow>,
     /// How warm.
-    pub heat: Heat,
+    pub heat: HowWarm,
     /// What the path holds from now on, mL; as before when absent.
     pub hold_ml: Option<f64>,
     /// Whether it boils.
@@ -158,7 +158,7 @@ pub struct Phase {
 impl Phase {
     /// The bath standing for `minutes`.
     #[must_use]
-    pub const fn standing(minutes: f64, heat: Heat) -> Self {
+    pub const fn standing(minutes: f64, heat: HowWarm) -> Self {
         Self {
             minutes,
             inflow: None,
@@ -190,7 +190,7 @@ pub fn covered_at(depth: f64) -> f64 {
 
 /// Where a bath stands between phases.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct State {
+pub struct BathState {
     /// In the water path, mL.
     pub hold_ml: f64,
     /// Acid in it, g/L water-free.
@@ -217,7 +217,7 @@ pub(crate) struct FilmedPath<'a> {
 }
 
 impl FilmedPath<'_> {
-    pub(crate) fn go_through(&self, state: &mut State, phase: &Phase) {
+    pub(crate) fn go_through(&self, state: &mut BathState, phase: &Phase) {
         let bath = phase.g_per_l.unwrap_or(self.g_per_l);
         if let Some(hold) = phase.hold_ml {
             state.hold(hold, bath);
@@ -240,7 +240,14 @@ impl FilmedPath<'_> {
     }
 
     /// Midpoint steps: half a step at the rates of its start, then all of it at the rates met there.
-    fn dissolve(&self, state: &mut State, phase: &Phase, heat: &Cooling, inflow: f64, bath: f64) {
+    fn dissolve(
+        &self,
+        state: &mut BathState,
+        phase: &Phase,
+        heat: &Cooling,
+        inflow: f64,
+        bath: f64,
+    ) {
         let boost = if phase.boiling { BOILING } else { 1.0 };
         let flows = inflow > 0.0;
         // Standing, most happens at the start.
@@ -279,13 +286,13 @@ struct Cooling {
 }
 
 impl Cooling {
-    const fn new(heat: Heat, now: f64) -> Self {
+    const fn new(heat: HowWarm, now: f64) -> Self {
         match heat {
-            Heat::Held(temp_c) => Self {
+            HowWarm::Held(temp_c) => Self {
                 start: temp_c,
                 tau: None,
             },
-            Heat::Cooling(tau) => Self {
+            HowWarm::Cooling(tau) => Self {
                 start: now,
                 tau: Some(tau),
             },
@@ -299,7 +306,7 @@ impl Cooling {
     }
 }
 
-impl State {
+impl BathState {
     /// The path holds another amount: emptied, topped up with bath, or the surplus leaves.
     pub(crate) fn hold(&mut self, ml: f64, bath_g_per_l: f64) {
         if ml <= 0.0 {

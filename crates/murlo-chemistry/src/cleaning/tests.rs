@@ -4,8 +4,8 @@ use crate::flux::Table;
 use crate::heater::{Heater, Way};
 use proptest::prelude::*;
 
-fn tank(presses: u32) -> Course {
-    Course {
+fn tank(presses: u32) -> BathCourse {
+    BathCourse {
         way: Way::Presses,
         heats: Heats {
             heater: Heater::Tank,
@@ -21,7 +21,7 @@ fn tank(presses: u32) -> Course {
     }
 }
 
-fn bathing<'a>(phases: &'a [Phase], course: &Course, g_per_l: f64) -> Bathing<'a> {
+fn bathing<'a>(phases: &'a [Phase], course: &BathCourse, g_per_l: f64) -> Bathing<'a> {
     Bathing {
         acid: Acid::Acetic,
         g_per_l,
@@ -40,7 +40,7 @@ const KEPT: Film = Film {
 #[test]
 fn a_kept_pod_brewer_is_walked_phase_by_phase_as_published() {
     let course = tank(3);
-    let soak = Soak {
+    let soak = SoakAfter {
         after: 1,
         minutes: 15.0,
     };
@@ -90,8 +90,8 @@ fn an_uneven_film_is_left_as_published() {
 /// Share cleared at the median, and at the slowest and quickest tenth, as practice has it; in per cent.
 #[test]
 fn cleans_as_people_do_them_clear_what_they_are_seen_to_clear() {
-    let soak = |minutes| Soak { after: 1, minutes };
-    let drip = |programme_min| Course {
+    let soak = |minutes| SoakAfter { after: 1, minutes };
+    let drip = |programme_min| BathCourse {
         way: if programme_min > 0.0 {
             Way::Programme
         } else {
@@ -109,7 +109,7 @@ fn cleans_as_people_do_them_clear_what_they_are_seen_to_clear() {
         programme_min: (programme_min > 0.0).then_some(programme_min),
         soaks_hot: false,
     };
-    let cup = Course {
+    let cup = BathCourse {
         way: Way::CupAtATime,
         hold_ml: 60.0,
         bath_ml: 300.0,
@@ -181,7 +181,7 @@ fn cleans_as_people_do_them_clear_what_they_are_seen_to_clear() {
 
 #[test]
 fn an_empty_path_and_a_film_of_nothing_need_nothing() {
-    let phases = [Phase::standing(30.0, Heat::Held(80.0))];
+    let phases = [Phase::standing(30.0, HowWarm::Held(80.0))];
     let none = Film { mg: 0.0, ..KEPT };
     let course = tank(1);
     assert_eq!(bathing(&phases, &course, 50.0).leaves(&none).median, 0.0);
@@ -199,11 +199,11 @@ fn what_leaves_the_film_is_in_the_bath() {
     let phases = [
         Phase {
             hold_ml: Some(200.0),
-            ..Phase::standing(0.0, Heat::Held(80.0))
+            ..Phase::standing(0.0, HowWarm::Held(80.0))
         },
-        Phase::standing(400.0, Heat::Cooling(45.0)),
+        Phase::standing(400.0, HowWarm::Cooling(45.0)),
     ];
-    let course = Course {
+    let course = BathCourse {
         way: Way::CupAtATime,
         ..tank(1)
     };
@@ -217,7 +217,7 @@ fn what_leaves_the_film_is_in_the_bath() {
 
 #[test]
 fn a_path_that_holds_another_amount_keeps_or_thins_what_is_in_it() {
-    let state = State {
+    let state = BathState {
         hold_ml: 100.0,
         g_per_l: 10.0,
         load: 0.02,
@@ -238,7 +238,7 @@ fn a_path_that_holds_another_amount_keeps_or_thins_what_is_in_it() {
             ml: 100.0,
             at_once: true,
         }),
-        ..Phase::standing(0.0, Heat::Held(60.0))
+        ..Phase::standing(0.0, HowWarm::Held(60.0))
     };
     let start = Bathing {
         start_hold_ml: 100.0,
@@ -265,7 +265,7 @@ fn places_for_a_soak_are_after_the_first_second_and_last_but_one_press() {
             vec![2, 4]
         ]
     );
-    let by = |way| Course { way, ..tank(3) }.places();
+    let by = |way| BathCourse { way, ..tank(3) }.places();
     assert_eq!(by(Way::Programme), [Vec::<u32>::new()]);
     assert_eq!(by(Way::CupAtATime), [vec![1]]);
     assert_eq!(by(Way::Halves), [vec![1]]);
@@ -273,7 +273,7 @@ fn places_for_a_soak_are_after_the_first_second_and_last_but_one_press() {
 
 #[test]
 fn a_block_switches_itself_off_after_the_wait_and_a_tank_stays_on() {
-    let soak = [Soak {
+    let soak = [SoakAfter {
         after: 1,
         minutes: 20.0,
     }];
@@ -287,18 +287,18 @@ fn a_block_switches_itself_off_after_the_wait_and_a_tank_stays_on() {
         heater_c: 92.0,
         brew_min: None,
     };
-    let block = Course { heats, ..tank(2) }.phases(&soak);
+    let block = BathCourse { heats, ..tank(2) }.phases(&soak);
     assert_eq!(
         block.iter().map(|p| p.minutes).collect::<Vec<_>>(),
         [1.0, 2.0, 18.0, 1.0, 5.0]
     );
-    assert_eq!(block[2].heat, Heat::Cooling(30.0));
-    assert_eq!(block[1].heat, Heat::Held(82.0));
+    assert_eq!(block[2].heat, HowWarm::Cooling(30.0));
+    assert_eq!(block[1].heat, HowWarm::Held(82.0));
 }
 
-fn asked(um: f64, g_per_l: f64, most_baths: u32) -> Asked {
+fn asked(um: f64, g_per_l: f64, most_baths: u32) -> BathQuestion {
     let film_mg = crate::film_mg(um, 100.0);
-    Asked {
+    BathQuestion {
         course: tank(3),
         acid: Acid::Acetic,
         g_per_l,
@@ -341,7 +341,7 @@ fn a_pod_tank_at_its_limit_soaks_as_long_as_practice_has_it() {
 #[test]
 fn no_bath_soaks_longer_in_all_than_it_may() {
     let with = |most| {
-        Asked {
+        BathQuestion {
             most_soak: Some(most),
             ..asked(42.0, 25.0, 1)
         }
@@ -366,7 +366,7 @@ fn no_bath_soaks_longer_in_all_than_it_may() {
 #[test]
 fn too_few_minutes_give_the_best_that_fits_and_no_minutes_none() {
     let with = |minutes| {
-        Asked {
+        BathQuestion {
             minutes: Some(minutes),
             ..asked(42.0, 25.0, 1)
         }
@@ -391,10 +391,10 @@ proptest! {
     ) {
         let way = [Way::Presses, Way::CupAtATime, Way::Programme, Way::Halves][way];
         let acid = [Acid::Acetic, Acid::Citric, Acid::Lactic, Acid::Sulfamic][acid];
-        let course = Course { way, programme_min: Some(30.0), ..tank(presses) };
+        let course = BathCourse { way, programme_min: Some(30.0), ..tank(presses) };
         let film = Film { mg: crate::film_mg(um, 100.0), sigma, area_cm2: 100.0 };
         let after = |soak: f64, g_per_l: f64, baths: u32| {
-            let phases = course.phases(&[Soak { after: 1, minutes: soak }]);
+            let phases = course.phases(&[SoakAfter { after: 1, minutes: soak }]);
             Bathing { acid, baths, ..bathing(&phases, &course, g_per_l) }.leaves(&film)
         };
         let base = after(soak, g_per_l, 1);
@@ -412,12 +412,12 @@ proptest! {
 
 #[test]
 fn a_bath_that_stands_for_good_takes_up_what_it_can_hold_and_no_more() {
-    let standing = |minutes| Phase::standing(minutes, Heat::Held(82.0));
+    let standing = |minutes| Phase::standing(minutes, HowWarm::Held(82.0));
     let filled = Phase {
         hold_ml: Some(50.0),
         ..standing(0.0)
     };
-    let course = Course {
+    let course = BathCourse {
         way: Way::CupAtATime,
         ..tank(1)
     };

@@ -8,7 +8,7 @@ use murlo_base::problem::Code;
 use murlo_base::text;
 use murlo_brewer::{Family, Needle};
 use murlo_plan::fixtures::paced;
-use murlo_plan::pace::{Pace, Seen};
+use murlo_plan::pace::{Pace, PaceSeen};
 use murlo_plan::{
     Doing, Inside, Kind, PlanOptions, RINSE, SOAK,
     answers::{AnswerId, QuestionId},
@@ -277,7 +277,7 @@ fn after_three_cleans_the_end_is_foreseen_within_a_fifth() {
             let pace = Pace::learn(&seen, family, None);
             let (outcome, took, foreseen) = at_a_pace(family, times, &pace);
             misses.push((foreseen / took - 1.0).abs());
-            seen.push(Seen {
+            seen.push(PaceSeen {
                 family,
                 day: date(2026, 8, n + 1),
                 took: outcome.took,

@@ -45,8 +45,8 @@ impl House {
         }
     }
 
-    pub(crate) fn facts(&self) -> Facts<'_> {
-        Facts {
+    pub(crate) fn facts(&self) -> CounterFacts<'_> {
+        CounterFacts {
             waters: &self.waters,
             homes: &self.homes,
             cleans: &self.cleans,

@@ -12,8 +12,8 @@ fn home() -> Vec<Home> {
     vec![Home::starter()]
 }
 
-fn house<'a>(homes: &'a [Home], waters: &'a Waters, agents: &'a [Agent]) -> House<'a> {
-    House {
+fn house<'a>(homes: &'a [Home], waters: &'a Waters, agents: &'a [Agent]) -> Beginning<'a> {
+    Beginning {
         units: Units::Us,
         homes,
         waters,

@@ -12,7 +12,7 @@ use murlo_brewer::rinse::Counted;
 use murlo_brewer::{Brewer, CircuitKey, Family};
 use murlo_chalk::scale::Cleaned;
 use murlo_clean::{Act, Event, Outcome};
-use murlo_plan::pace::Seen;
+use murlo_plan::pace::PaceSeen;
 use murlo_plan::{Measured, Work};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -94,7 +94,7 @@ pub struct History {
     /// Brewers whose last clean left acid inside.
     pub acid: HashMap<CircuitKey, AcidInside>,
     /// How long steps took, clean by clean.
-    pub paces: Vec<Seen>,
+    pub paces: Vec<PaceSeen>,
     /// What cleans tell besides, as entries: cups timed, needles cleared, filters fitted.
     pub entries: Vec<journal::Entry>,
     /// What cleans took from the cupboard.
@@ -225,7 +225,7 @@ impl History {
                 None => self.acid.remove(&key),
             };
         }
-        self.paces.extend(family.map(|family| Seen {
+        self.paces.extend(family.map(|family| PaceSeen {
             family,
             day: outcome.day,
             took: outcome.took.clone(),

@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 use murlo_brewer::{CircuitKey, journal};
-use murlo_chalk::scale::{Asked, Cleaned, Logged, Recall};
+use murlo_chalk::scale::{Cleaned, KnownLeaves, Logged, Recall};
 use std::collections::HashMap;
 use std::collections::hash_map::Entry;
 use std::sync::Arc;
@@ -12,7 +12,7 @@ use std::sync::Arc;
 pub struct Memory {
     logged: HashMap<String, Arc<Logged>>,
     /// By clean and the moment it ended: one that was opened again may come to something else.
-    pub(crate) asked: HashMap<(String, Option<Timestamp>), Asked>,
+    pub(crate) asked: HashMap<(String, Option<Timestamp>), KnownLeaves>,
     recalls: Recalls,
 }
 

@@ -5,7 +5,7 @@ use jiff::Timestamp;
 use murlo_brewer::bath::Warning;
 use murlo_clean::Standing;
 use murlo_plan::{Doing, Inside, Step, Work};
-use murlo_visit::{At, Doing as Does, Job, Segment};
+use murlo_visit::{At, Presence, Segment, VisitJob};
 
 /// A bath that must not stand longer than planned is given so many minutes of grace. Judged.
 const GRACE_MIN: f64 = 10.0;
@@ -25,7 +25,7 @@ impl Finish {
     fn segment(&self) -> Segment {
         Segment {
             id: self.id.to_owned(),
-            doing: Does::Hands,
+            doing: Presence::Hands,
             seconds: self.seconds,
             max: None,
         }
@@ -34,7 +34,7 @@ impl Finish {
 
 impl Task {
     /// Its jobs, in the order in which they follow each other; times count in seconds from `zero`.
-    pub(super) fn jobs(&self, order: Order, zero: Timestamp) -> Vec<Job> {
+    pub(super) fn jobs(&self, order: Order, zero: Timestamp) -> Vec<VisitJob> {
         if self.is_over() {
             return Vec::new();
         }
@@ -131,7 +131,7 @@ impl Task {
             // One brewer's presses together, from the first to the last.
             return vec![segment(
                 step,
-                Does::Hands,
+                Presence::Hands,
                 (on + near) * f64::from(left),
                 None,
             )];
@@ -142,13 +142,13 @@ impl Task {
         let mut all = Vec::new();
         for n in 0..left {
             if !(runs && n == 0) {
-                all.push(segment(step, Does::Hands, on, None));
+                all.push(segment(step, Presence::Hands, on, None));
             }
             if near > 0.0 {
-                all.push(segment(step, Does::Near, near, None));
+                all.push(segment(step, Presence::Near, near, None));
             }
             if free > 0.0 {
-                all.push(segment(step, Does::Free, free, limit));
+                all.push(segment(step, Presence::Free, free, limit));
             }
         }
         all
@@ -196,7 +196,7 @@ impl Task {
     }
 }
 
-fn segment(step: &Step, doing: Does, minutes: f64, max: Option<f64>) -> Segment {
+fn segment(step: &Step, doing: Presence, minutes: f64, max: Option<f64>) -> Segment {
     let seconds = |minutes: f64| (minutes * 60.0).round() as i32;
     Segment {
         id: step.id.clone(),
@@ -207,14 +207,14 @@ fn segment(step: &Step, doing: Does, minutes: f64, max: Option<f64>) -> Segment 
 }
 
 fn hands(step: &Step, minutes: f64) -> Segment {
-    segment(step, Does::Hands, minutes, None)
+    segment(step, Presence::Hands, minutes, None)
 }
 
 /// The jobs of one task while they are gathered.
 struct Parts<'a> {
     task: &'a Task,
-    main: Vec<Job>,
-    beside: Vec<Job>,
+    main: Vec<VisitJob>,
+    beside: Vec<VisitJob>,
 }
 
 impl<'a> Parts<'a> {
@@ -228,7 +228,7 @@ impl<'a> Parts<'a> {
             "0".to_owned(),
             task.after.iter().map(|id| last_of(id)).collect(),
         );
-        parts.main.push(Job {
+        parts.main.push(VisitJob {
             at: task.begun.as_ref().map(|_| At::Segment(0, None)),
             weight: task.weight.filter(|_| task.begun.is_none()),
             part_of: None,
@@ -237,8 +237,8 @@ impl<'a> Parts<'a> {
         parts
     }
 
-    fn job(&self, part: String, after: Vec<String>) -> Job {
-        Job {
+    fn job(&self, part: String, after: Vec<String>) -> VisitJob {
+        VisitJob {
             id: format!("{}/{part}", self.task.stop.id),
             place: Some(self.task.home_id.clone()),
             after,
@@ -265,7 +265,7 @@ impl<'a> Parts<'a> {
             .map(|i| self.main[i].id.clone());
         let job = self.job(step.id.clone(), before.into_iter().collect());
         let segments = vec![segment];
-        self.beside.push(Job { segments, ..job });
+        self.beside.push(VisitJob { segments, ..job });
     }
 
     fn add(&mut self, segments: Vec<Segment>, since: Option<i32>) {
@@ -277,7 +277,7 @@ impl<'a> Parts<'a> {
         job.segments.extend(segments);
     }
 
-    fn into_jobs(self) -> Vec<Job> {
+    fn into_jobs(self) -> Vec<VisitJob> {
         let mut jobs = self.main;
         jobs.extend(self.beside);
         jobs.retain(|job| !job.segments.is_empty());

@@ -3,7 +3,7 @@
 use crate::rounds::jobs::last_of;
 use crate::rounds::{Order, RoomStop, Task};
 use jiff::Timestamp;
-use murlo_visit::{self as visit, Chore, Job};
+use murlo_visit::{self as visit, Chore, VisitJob};
 use std::collections::HashMap;
 
 /// From one brewer to the next in one home, seconds: drying hands, looking where one was.
@@ -11,7 +11,7 @@ const SWITCH_S: i32 = 12;
 
 /// What a schedule is made under.
 #[derive(Debug, Clone)]
-pub struct Terms<'a> {
+pub struct ScheduleTerms<'a> {
     /// Which order.
     pub order: Order,
     /// Now, or when the visit begins.
@@ -31,7 +31,7 @@ pub struct Terms<'a> {
 }
 
 pub(super) struct Model {
-    pub visit: visit::Visit,
+    pub visit: visit::Schedulable,
     /// The task of each job.
     pub(crate) of_job: Vec<usize>,
     pub(crate) zero: Timestamp,
@@ -41,7 +41,7 @@ pub(crate) fn seconds(from: Timestamp, to: Timestamp) -> i32 {
     i32::try_from(to.duration_since(from).as_secs()).unwrap_or(0)
 }
 
-pub(crate) fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Model {
+pub(crate) fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) -> Model {
     // What runs began before now.
     let zero = tasks
         .iter()
@@ -58,7 +58,7 @@ pub(crate) fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Model
         })
         .chain(terms.hands_since)
         .fold(terms.now, Timestamp::min);
-    let mut jobs: Vec<Job> = Vec::new();
+    let mut jobs: Vec<VisitJob> = Vec::new();
     let mut of_job = Vec::new();
     let mut ends: HashMap<String, Vec<String>> = HashMap::new();
     for (n, task) in tasks.iter().enumerate() {
@@ -83,7 +83,7 @@ pub(crate) fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Model
         weight: Some(f64::from(room.minutes) / 60.0),
     });
     Model {
-        visit: visit::Visit {
+        visit: visit::Schedulable {
             jobs,
             chores: chores.collect(),
             travel: i32::try_from(terms.travel_min * 60).unwrap_or(0),

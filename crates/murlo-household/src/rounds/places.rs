@@ -1,6 +1,6 @@
 //! The homes of a household as its round sees them: who stands where, when somebody came, what stands against a day.
 
-use super::{Course, Visit, next_after};
+use super::{Visit, VisitCourse, next_after};
 use jiff::civil::{Date, Time};
 use murlo_base::problem::{Code, Problem};
 use murlo_base::text;
@@ -11,7 +11,7 @@ use std::collections::{BTreeSet, HashMap};
 
 /// Homes, what stands in them, and every visit to them.
 #[derive(Clone, Copy)]
-pub struct Places<'a> {
+pub struct KnownPlaces<'a> {
     /// Homes, in the order in which the household has them.
     pub homes: &'a [Home],
     /// Brewers by id.
@@ -29,7 +29,7 @@ pub struct Telling {
     pub has_12_hours: bool,
 }
 
-impl<'a> Places<'a> {
+impl<'a> KnownPlaces<'a> {
     fn home_of(self, brewer_id: &str) -> Option<&'a str> {
         self.brewers
             .get(brewer_id)
@@ -54,7 +54,7 @@ impl<'a> Places<'a> {
 
     /// The homes of a visit, in the household's order.
     #[must_use]
-    pub fn of(self, visit: &Visit, course: &Course) -> Vec<&'a Home> {
+    pub fn of(self, visit: &Visit, course: &VisitCourse) -> Vec<&'a Home> {
         let stops = visit.all_stops(course);
         let mut ids: Vec<&str> = stops
             .filter_map(|stop| self.home_of(&stop.brewer_id))
@@ -66,7 +66,7 @@ impl<'a> Places<'a> {
 
     /// "Lamp keeper's cottage, Own kitchen".
     #[must_use]
-    pub fn text_of(self, visit: &Visit, course: &Course) -> String {
+    pub fn text_of(self, visit: &Visit, course: &VisitCourse) -> String {
         let homes = self.of(visit, course);
         let names: Vec<&str> = homes.iter().map(|home| home.name.as_str()).collect();
         names.join(", ")
@@ -250,7 +250,7 @@ mod tests {
             [home("b", None), home("c", None), home("a", None)],
             brewers(),
         );
-        let places = Places {
+        let places = KnownPlaces {
             homes: &homes,
             brewers: &brewers,
             visits: &[],
@@ -262,7 +262,7 @@ mod tests {
             (None, None, ""),
         ] {
             let visit = visit(DAY, stop, room, &[]);
-            assert_eq!(places.text_of(&visit, &Course::default()), expected);
+            assert_eq!(places.text_of(&visit, &VisitCourse::default()), expected);
         }
     }
 
@@ -274,7 +274,7 @@ mod tests {
             visit(date(2026, 3, 3), Some("pod"), None, &[]),
             visit(date(2026, 3, 8), Some("drip"), None, &[VisitWhat::Started]),
         ];
-        let places = Places {
+        let places = KnownPlaces {
             homes: &homes,
             brewers: &brewers,
             visits: &visits,
@@ -291,7 +291,7 @@ mod tests {
     #[test]
     fn days_away_stand_against_a_day_from_the_first_to_the_last() {
         let (homes, brewers) = ([home("a", None), home("b", None)], brewers());
-        let places = Places {
+        let places = KnownPlaces {
             homes: &homes,
             brewers: &brewers,
             visits: &[],
@@ -331,7 +331,7 @@ mod tests {
         ];
         let may = |homes: &[Home], acts: &[VisitWhat], id: &str| {
             let visits = [visit(DAY, None, Some("c"), acts)];
-            Places {
+            KnownPlaces {
                 homes,
                 brewers: &brewers,
                 visits: &visits,

@@ -1,12 +1,12 @@
 //! In which order one pair of hands does a visit, what that comes to, and what is next.
 
-use crate::rounds::model::{Model, Terms, model};
+use crate::rounds::model::{Model, ScheduleTerms, model};
 
 use super::{Order, RoomStop, Task};
 use crate::rounds::model::{minutes, seconds};
 pub(crate) use crate::rounds::shown::{Ordered, Showing};
 use murlo_base::text;
-use murlo_visit::{self as visit, At, Doing, Found, NODES};
+use murlo_visit::{self as visit, At, Found, NODES, Presence};
 use serde::Serialize;
 
 /// Another instruction is given only where all ends so much sooner, seconds. Judged.
@@ -27,7 +27,7 @@ pub struct Saving {
     pub text: String,
 }
 
-fn solve(visit: &visit::Visit, nodes: usize) -> Found {
+fn solve(visit: &visit::Schedulable, nodes: usize) -> Found {
     // Jobs made here hang together; what could not be solved has no end and no order.
     visit::solve(visit, nodes).unwrap_or(Found {
         end: visit.now,
@@ -40,7 +40,7 @@ fn solve(visit: &visit::Visit, nodes: usize) -> Found {
 
 /// The visit in the order that was asked for.
 #[must_use]
-pub fn schedule(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Ordered {
+pub fn schedule(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) -> Ordered {
     let model = model(tasks, rooms, terms);
     let mut found = solve(&model.visit, NODES);
     if let Some(kept) = keep_on(&model, tasks, rooms, terms)
@@ -60,7 +60,12 @@ pub fn schedule(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Ordered {
 }
 
 /// The best order that goes on with the instruction being followed.
-fn keep_on(model: &Model, tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Option<Found> {
+fn keep_on(
+    model: &Model,
+    tasks: &[Task],
+    rooms: &[&RoomStop],
+    terms: &ScheduleTerms,
+) -> Option<Found> {
     let following = terms.following?;
     let mut visit = model.visit.clone();
     let since = terms
@@ -80,7 +85,7 @@ fn keep_on(model: &Model, tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) ->
         }
         let first = model.of_job.iter().position(|of| *of == task)?;
         let job = &mut visit.jobs[first];
-        if job.segments.first()?.doing != Doing::Hands
+        if job.segments.first()?.doing != Presence::Hands
             || matches!(job.at, Some(At::Segment(_, Some(_))))
         {
             return None;
@@ -108,13 +113,13 @@ pub struct Outlook {
 
 /// Both orders of a visit, and what each brewer or room adds to it.
 #[must_use]
-pub fn outlook(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Outlook {
+pub fn outlook(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) -> Outlook {
     let by = |order| {
         let terms = terms.clone();
-        schedule(tasks, rooms, &Terms { order, ..terms })
+        schedule(tasks, rooms, &ScheduleTerms { order, ..terms })
     };
     let (shortest, calm) = (by(Order::Shortest), by(Order::Calm));
-    let open = Terms {
+    let open = ScheduleTerms {
         leave_by: None,
         ..terms.clone()
     };
@@ -147,7 +152,7 @@ pub fn outlook(tasks: &[Task], rooms: &[&RoomStop], terms: &Terms) -> Outlook {
 pub(super) fn savings(
     tasks: &[Task],
     rooms: &[&RoomStop],
-    terms: &Terms,
+    terms: &ScheduleTerms,
     all_min: f64,
 ) -> Vec<Saving> {
     let model = model(tasks, rooms, terms);

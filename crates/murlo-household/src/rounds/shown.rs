@@ -1,11 +1,11 @@
 //! An order of work as it is shown: rows, pieces, and what comes next.
 
 use crate::rounds::jobs::FINISH;
-use crate::rounds::model::{Model, Terms, minutes, seconds};
+use crate::rounds::model::{Model, ScheduleTerms, minutes, seconds};
 use crate::rounds::{Order, RoomStop, Task};
 use jiff::{SignedDuration, Timestamp};
 use murlo_base::text;
-use murlo_visit::{self as visit, Doing, Found};
+use murlo_visit::{self as visit, Found, Presence};
 use serde::Serialize;
 
 /// What somebody does, or what goes on by itself.
@@ -125,7 +125,7 @@ pub struct Ordered {
 pub(crate) struct Showing<'a> {
     pub(crate) tasks: &'a [Task],
     pub(crate) rooms: &'a [&'a RoomStop],
-    pub(crate) terms: &'a Terms<'a>,
+    pub(crate) terms: &'a ScheduleTerms<'a>,
     pub(crate) model: &'a Model,
     pub(crate) found: &'a Found,
 }
@@ -266,7 +266,7 @@ impl Showing<'_> {
     }
 
     /// The headline and kind of a stretch.
-    fn told(&self, stretch: &visit::Stretch) -> (String, Does) {
+    fn told(&self, stretch: &visit::ScheduledStretch) -> (String, Does) {
         if stretch.is_chore {
             return (self.rooms[stretch.job].name.clone(), Does::Hands);
         }
@@ -274,9 +274,9 @@ impl Showing<'_> {
         let task = &self.tasks[self.model.of_job[stretch.job]];
         let step = task.plan.steps.iter().find(|step| step.id == segment.id);
         let does = match segment.doing {
-            Doing::Hands => Does::Hands,
-            Doing::Near => Does::Near,
-            Doing::Free => Does::Free,
+            Presence::Hands => Does::Hands,
+            Presence::Near => Does::Near,
+            Presence::Free => Does::Free,
         };
         let last = task
             .begun
@@ -307,7 +307,7 @@ impl Showing<'_> {
     }
 
     /// The home of a stretch.
-    fn place(&self, stretch: &visit::Stretch) -> &str {
+    fn place(&self, stretch: &visit::ScheduledStretch) -> &str {
         match stretch.is_chore {
             true => &self.rooms[stretch.job].home_id,
             false => &self.tasks[self.model.of_job[stretch.job]].home_id,
@@ -316,7 +316,7 @@ impl Showing<'_> {
 
     /// What the hands do, in order; presses of one step that follow each other are one.
     fn acts(&self) -> Vec<Next> {
-        let mut hands: Vec<&visit::Stretch> = self
+        let mut hands: Vec<&visit::ScheduledStretch> = self
             .found
             .schedule
             .iter()

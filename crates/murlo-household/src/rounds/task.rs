@@ -1,6 +1,6 @@
 //! One stop of a visit with its plan, or with its clean once begun.
 
-use super::{Course, Proposed, RoomStop, Stop, Visit};
+use super::{Proposed, RoomStop, Stop, Visit, VisitCourse};
 use jiff::Timestamp;
 use murlo_brewer::Brewer;
 use murlo_clean::{Closed, State};
@@ -127,7 +127,7 @@ impl Task {
     }
 }
 
-impl Course {
+impl VisitCourse {
     /// Whether a clean that runs, or ended then, may belong to this visit: one that was over before it began does not.
     #[must_use]
     pub fn may_hold(&self, ended_at: Option<Timestamp>) -> bool {
@@ -144,7 +144,7 @@ impl Visit {
     #[must_use]
     pub fn last_act<'a>(
         &'a self,
-        course: &Course,
+        course: &VisitCourse,
         tasks: &'a [Task],
         started_at: Timestamp,
         now: Timestamp,
@@ -166,7 +166,7 @@ impl Visit {
 
     /// Rooms that are still to be done.
     #[must_use]
-    pub fn open_rooms<'a>(&'a self, course: &'a Course) -> Vec<&'a RoomStop> {
+    pub fn open_rooms<'a>(&'a self, course: &'a VisitCourse) -> Vec<&'a RoomStop> {
         let rooms = self.all_rooms(course);
         rooms
             .filter(|room| !course.rooms_done.contains_key(&room.id))
@@ -198,9 +198,9 @@ mod tests {
             (Some(10), Some(10), true),
             (Some(10), Some(11), true),
         ] {
-            let course = Course {
+            let course = VisitCourse {
                 started_at: started.map(at),
-                ..Course::default()
+                ..VisitCourse::default()
             };
             assert_eq!(
                 course.may_hold(ended.map(at)),
@@ -284,12 +284,12 @@ mod tests {
             // A device's clock may run ahead.
             (vec![("room-a", 150), ("room-b", 201)], (150, Some("a"))),
         ] {
-            let course = Course {
+            let course = VisitCourse {
                 rooms_done: done
                     .iter()
                     .map(|(id, s)| ((*id).to_owned(), at(*s)))
                     .collect(),
-                ..Course::default()
+                ..VisitCourse::default()
             };
             let (last, home) = visit.last_act(&course, &[], at(100), at(200));
             assert_eq!((last, home), (at(expected.0), expected.1), "{done:?}");

@@ -65,8 +65,8 @@ fn task(stop: &Stop, plan: &Plan) -> Task {
     }
 }
 
-fn terms<'a>(order: Order, homes: &'a HashMap<String, String>) -> Terms<'a> {
-    Terms {
+fn terms<'a>(order: Order, homes: &'a HashMap<String, String>) -> ScheduleTerms<'a> {
+    ScheduleTerms {
         order,
         now: NINE,
         leave_by: None,
@@ -222,7 +222,7 @@ fn where_the_time_is_short_the_least_harm_is_left_out() {
     let short = schedule(
         &tasks,
         &[],
-        &Terms {
+        &ScheduleTerms {
             leave_by: Some(later(all.minutes - 5.0)),
             ..open.clone()
         },
@@ -232,7 +232,7 @@ fn where_the_time_is_short_the_least_harm_is_left_out() {
     let enough = schedule(
         &tasks,
         &[],
-        &Terms {
+        &ScheduleTerms {
             leave_by: Some(all.ends_at),
             ..open.clone()
         },
@@ -241,7 +241,7 @@ fn where_the_time_is_short_the_least_harm_is_left_out() {
     let never = schedule(
         &tasks[..1],
         &[],
-        &Terms {
+        &ScheduleTerms {
             leave_by: Some(later(5.0)),
             ..open.clone()
         },

@@ -178,7 +178,7 @@ pub enum VisitStage {
 
 /// Where a visit stands.
 #[derive(Debug, Clone, PartialEq, Default)]
-pub struct Course {
+pub struct VisitCourse {
     /// When it began.
     pub started_at: Option<Timestamp>,
     /// Rooms that are done, and when.
@@ -300,7 +300,7 @@ impl Visit {
     ///
     /// # Errors
     /// `DoesNotFit` for the first act that does not follow from those before it.
-    pub fn course(&self) -> Result<Course, Problem> {
+    pub fn course(&self) -> Result<VisitCourse, Problem> {
         let mut effective: Vec<&VisitEvent> = Vec::with_capacity(self.events.len());
         for event in &self.events {
             let VisitWhat::Undone { event: target } = &event.what else {
@@ -316,7 +316,7 @@ impl Visit {
                 }
             };
         }
-        let mut course = Course::default();
+        let mut course = VisitCourse::default();
         for event in &effective {
             self.step(&mut course, event)?;
         }
@@ -324,7 +324,7 @@ impl Visit {
         Ok(course)
     }
 
-    fn step(&self, course: &mut Course, event: &VisitEvent) -> Result<(), Problem> {
+    fn step(&self, course: &mut VisitCourse, event: &VisitEvent) -> Result<(), Problem> {
         let runs = course.started_at.is_some() && course.closed_at.is_none();
         match &event.what {
             VisitWhat::Started if course.started_at.is_none() => course.started_at = Some(event.at),
@@ -398,13 +398,13 @@ impl Visit {
 
     /// Whether somebody came.
     #[must_use]
-    pub fn has_begun(&self) -> bool {
+    pub(crate) fn has_begun(&self) -> bool {
         self.stage() != VisitStage::Planned
     }
 
     /// "3 brewers, 2 rooms".
     #[must_use]
-    pub fn in_short(&self, course: &Course) -> String {
+    pub fn in_short(&self, course: &VisitCourse) -> String {
         let ids: BTreeSet<&str> = self
             .all_stops(course)
             .map(|stop| stop.brewer_id.as_str())
@@ -445,13 +445,13 @@ impl Visit {
     }
 
     /// Every brewer that is part of it now.
-    pub fn all_stops<'a>(&'a self, course: &'a Course) -> impl Iterator<Item = &'a Stop> {
+    pub fn all_stops<'a>(&'a self, course: &'a VisitCourse) -> impl Iterator<Item = &'a Stop> {
         let stops = self.stops.iter().chain(&course.added);
         stops.filter(|stop| !course.dropped.contains(&stop.id))
     }
 
     /// Every room that is part of it now.
-    pub fn all_rooms<'a>(&'a self, course: &'a Course) -> impl Iterator<Item = &'a RoomStop> {
+    pub fn all_rooms<'a>(&'a self, course: &'a VisitCourse) -> impl Iterator<Item = &'a RoomStop> {
         self.rooms
             .iter()
             .filter(|room| !course.dropped.contains(&room.id))

@@ -69,7 +69,7 @@ pub struct Machine<'a> {
 
 /// All that somebody sees who stands before it.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Seen {
+pub struct MachineSeen {
     /// Plugged in.
     pub plugged: bool,
     /// Switched on.
@@ -102,7 +102,7 @@ pub struct Seen {
 
 /// What is in a brewer, and how it stands, for people who come to it.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Standing {
+pub struct MachineStanding {
     /// Whether it is plugged in.
     pub plugged: bool,
     /// Whether it is switched on.
@@ -177,8 +177,8 @@ impl<'a> Machine<'a> {
 
     /// How it stands.
     #[must_use]
-    pub const fn standing(&self) -> Standing {
-        Standing {
+    pub const fn standing(&self) -> MachineStanding {
+        MachineStanding {
             plugged: self.plugged,
             on: self.on,
             in_mode: self.in_mode,
@@ -188,8 +188,8 @@ impl<'a> Machine<'a> {
     }
 
     /// All that is seen of it.
-    pub fn seen(&self) -> Seen {
-        Seen {
+    pub fn seen(&self) -> MachineSeen {
+        MachineSeen {
             plugged: self.plugged,
             on: self.on,
             in_mode: self.in_mode,
@@ -238,7 +238,7 @@ impl<'a> Machine<'a> {
     ///
     /// # Errors
     /// The first thing that was forgotten.
-    pub fn is_ready(&self) -> Result<(), Harm> {
+    pub(crate) fn is_ready(&self) -> Result<(), Harm> {
         if self.is_acid_inside() {
             return Err(Harm::AcidLeft);
         }

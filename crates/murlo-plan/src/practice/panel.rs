@@ -1,7 +1,7 @@
 //! The buttons of the practice brewer, and how it stands in words.
 
 use crate::Plan;
-use crate::machine::{Machine, Seen};
+use crate::machine::{Machine, MachineSeen};
 use murlo_base::units::Units;
 use murlo_brewer::instruction::{Instruction, Thing, Washed, Wording};
 use murlo_brewer::trouble::Remedy;
@@ -115,7 +115,7 @@ impl Button {
     }
 
     /// The buttons of a brewer, with what each does now.
-    pub(super) fn of(brewer: &Brewer, seen: &Seen) -> Vec<ButtonView> {
+    pub(super) fn of(brewer: &Brewer, seen: &MachineSeen) -> Vec<ButtonView> {
         let shown = Self::ALL.into_iter().filter(|button| button.is_on(brewer));
         shown
             .map(|button| ButtonView {
@@ -125,7 +125,7 @@ impl Button {
             .collect()
     }
 
-    fn label(self, brewer: &Brewer, seen: &Seen) -> &'static str {
+    fn label(self, brewer: &Brewer, seen: &MachineSeen) -> &'static str {
         let (outlet, has) = (brewer.circuits[0].outlet, |t| seen.inside.contains(&t));
         let either = |is: bool, yes, no| if is { yes } else { no };
         match self {
@@ -274,7 +274,7 @@ pub(super) const fn thing(thing: Thing) -> &'static str {
 
 /// How it stands, for whoever does not see the drawing.
 pub(super) fn words(
-    seen: &Seen,
+    seen: &MachineSeen,
     reservoir: &Filled,
     vessel: &Filled,
     inside: &[String],

@@ -45,7 +45,7 @@ fn five_figures_can_be_recomputed_from_what_their_working_shows() {
             .find(|i| i.name == "heater")
             .unwrap()
             .value;
-        let water = murlo_chemistry::carbonate::Water {
+        let water = murlo_chemistry::carbonate::WaterSample {
             calcium: input(name, "calcium"),
             alkalinity: input(name, "alkalinity"),
             ph: input(name, "pH"),

@@ -8,13 +8,13 @@ use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_brewer::journal::Entry;
 use murlo_brewer::report::Report;
-use murlo_brewer::trouble::{Diagnosis, Seen};
+use murlo_brewer::trouble::{Diagnosis, SignsSeen};
 use murlo_brewer::water::{Portrait, RulerClass, RulerScale, Water};
 use murlo_brewer::{BrewerDraft, Family, Needle, NeedleDraft, ReaderWindow};
 use murlo_chalk::money::YearSum;
 use murlo_chemistry::acid::Acid;
 use murlo_clean::{Act, Ahead, Outcome, State, Timer};
-use murlo_household::counter::{BrewerCard, Course};
+use murlo_household::counter::{BrewerCard, ChalkCourse};
 use murlo_household::first::{Answers, Look};
 use murlo_household::history::{CountLesson, YearOfLog};
 use murlo_household::stock::{Moved, Shown, SupplyKind};
@@ -180,7 +180,7 @@ pub struct BrewerView {
     /// What was done to it.
     pub log: Vec<LogLine>,
     /// Chalk over time, for each circuit of the card.
-    pub courses: Vec<Course>,
+    pub courses: Vec<ChalkCourse>,
     /// How often it asks for a clean as things are.
     pub interval: Interval,
     /// What was written down about it, latest first.
@@ -224,7 +224,7 @@ pub struct TroubleDraft {
     pub brewer_id: Option<String>,
     /// Sign or danger to whether it is there; what is left out is not known.
     #[serde(default)]
-    pub signs: Seen,
+    pub signs: SignsSeen,
 }
 
 /// What can be looked for.
@@ -298,7 +298,7 @@ pub struct TroubleNote {
     /// Made by the device, so that sending twice is harmless.
     pub id: String,
     /// Sign to whether it is there.
-    pub signs: Seen,
+    pub signs: SignsSeen,
 }
 
 /// Practice on a made-up brewer.

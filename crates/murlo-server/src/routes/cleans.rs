@@ -2,7 +2,7 @@
 
 use crate::api::{AheadView, CleanView, SentEvent, StartClean};
 use crate::error::{ApiError, Body};
-use crate::known::{Known, ask, plan_of};
+use crate::known::{KnownBrewer, ask, plan_of};
 use crate::state::{AppState, today};
 use axum::Json;
 use axum::extract::{Path, State};
@@ -221,7 +221,7 @@ pub async fn act(
         let known = match &sent.act {
             Act::Planned { wish, .. } => {
                 let plan = store.clean(&id)?.plan;
-                Some(Known::of_running(store, &plan, wish, now)?)
+                Some(KnownBrewer::of_running(store, &plan, wish, now)?)
             }
             _ => None,
         };

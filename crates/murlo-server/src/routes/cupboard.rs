@@ -3,7 +3,7 @@
 use crate::api::{CupboardView, MovementDraft};
 use crate::archive::archive;
 use crate::error::{ApiError, Body};
-use crate::known::Known;
+use crate::known::KnownBrewer;
 use crate::past::Past;
 use crate::state::{AppState, today};
 use crate::table::table;
@@ -94,7 +94,7 @@ fn foreseen(past: &Past, agents: &[Agent], cards: &[BrewerCard]) -> Result<Vec<D
             circuit_id: Some(circuit.circuit_id.clone()),
             ..PlanOptions::default()
         };
-        let known = Known::of(past, brewer.clone(), agents.to_vec(), &options)?;
+        let known = KnownBrewer::of(past, brewer.clone(), agents.to_vec(), &options)?;
         let plan = known.facts()?;
         let plan = plan.plan(&plan.recommended(options)?)?;
         all.extend(plan.agent_amount().map(|amount| Drawn {

@@ -5,7 +5,7 @@ use crate::api::{
     JournalLine, PastCleanDraft, PutAway, PutAwayKind,
 };
 use crate::archive::archive;
-use crate::error::{ApiError, Asked, Body, NewId};
+use crate::error::{ApiError, Body, NewId, Queried};
 use crate::house;
 use crate::known::plan_of;
 use crate::lines::log_lines;
@@ -388,7 +388,7 @@ pub struct Meant {
 pub async fn delete_brewer(
     State(state): State<AppState>,
     Path(id): Path<String>,
-    Asked(Meant { meant }): Asked<Meant>,
+    Queried(Meant { meant }): Queried<Meant>,
 ) -> Result<StatusCode, ApiError> {
     let now = state.now();
     let asked = id.clone();

@@ -4,7 +4,7 @@ use crate::api::{
     AgentChoice, FamilyChoice, FirstAnswers, FirstBrewer, FirstQuestions, FirstView, StartClean,
 };
 use crate::error::{ApiError, Body};
-use crate::known::{Known, plan_of};
+use crate::known::{KnownBrewer, plan_of};
 use crate::past::Past;
 use crate::state::{AppState, today};
 use crate::water_views::water_views;
@@ -16,7 +16,7 @@ use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_brewer::water::Water;
 use murlo_brewer::{Brewer, Family};
-use murlo_household::first::{Answers, House, LOOKS, Settled, told_by};
+use murlo_household::first::{Answers, Beginning, LOOKS, Settled, told_by};
 use murlo_plan::PlanOptions;
 use murlo_store::Store;
 
@@ -66,7 +66,7 @@ pub async fn look(
             ..PlanOptions::default()
         };
         let agents = settled.with_agents(store.current()?);
-        let known = Known::of(&past, settled.brewer, agents, &options)?;
+        let known = KnownBrewer::of(&past, settled.brewer, agents, &options)?;
         let facts = known.facts()?;
         let compared = facts.compare(&options)?;
         Ok(FirstView {
@@ -129,7 +129,7 @@ fn settle(
     let settings = store.settings()?;
     let waters = store.current::<Water>()?;
     let brewers = store.current::<Brewer>()?;
-    let house = House {
+    let house = Beginning {
         units: settings.units,
         homes: &store.current::<Home>()?,
         waters: &waters.into_iter().map(|w| (w.id.clone(), w)).collect(),

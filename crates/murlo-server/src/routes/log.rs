@@ -1,7 +1,7 @@
 //! The log.
 
 use crate::api::LogView;
-use crate::error::{ApiError, Asked};
+use crate::error::{ApiError, Queried};
 use crate::lines::{all_done, views};
 use crate::state::{AppState, today};
 use crate::table::table;
@@ -30,7 +30,7 @@ pub struct LogQuery {
 #[utoipa::path(get, path = "/api/log", params(("brewer" = Option<String>, Query, description = "Of this brewer only"), ("home" = Option<String>, Query, description = "Of the brewers of this home only"), ("year" = Option<i16>, Query, description = "Of this year only"), ("most" = Option<usize>, Query, description = "No more lines than that; 60 unless asked otherwise")), responses((status = 200, body = LogView), (status = 400)))]
 pub async fn log(
     State(state): State<AppState>,
-    Asked(asked): Asked<LogQuery>,
+    Queried(asked): Queried<LogQuery>,
 ) -> Result<Json<LogView>, ApiError> {
     let now = state.now();
     let view = state.store(move |store| {

@@ -173,7 +173,7 @@ pub fn document() -> utoipa::openapi::OpenApi {
 }
 
 /// The whole application.
-pub fn router(state: AppState) -> Router {
+pub(crate) fn router(state: AppState) -> Router {
     let header = |name, value| {
         SetResponseHeaderLayer::if_not_present(
             HeaderName::from_static(name),

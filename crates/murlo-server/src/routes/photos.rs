@@ -1,6 +1,6 @@
 //! Photos: shrunk, and stripped of everything but their pixels, before they are kept.
 
-use crate::error::{ApiError, Asked};
+use crate::error::{ApiError, Queried};
 use crate::state::AppState;
 use axum::body::Bytes;
 use axum::extract::{Path, State};
@@ -61,7 +61,7 @@ pub struct Owner {
 pub async fn keep_photo(
     State(state): State<AppState>,
     Path(id): Path<String>,
-    Asked(asked): Asked<Owner>,
+    Queried(asked): Queried<Owner>,
     bytes: Bytes,
 ) -> Result<StatusCode, ApiError> {
     text::id("photo", &id)?;

@@ -1,6 +1,6 @@
 //! Export and import of the whole household.
 
-use crate::error::{ApiError, Asked};
+use crate::error::{ApiError, Queried};
 use crate::state::{AppState, today};
 use axum::extract::State;
 use axum::http::{StatusCode, header};
@@ -35,7 +35,7 @@ pub struct Replace {
 #[utoipa::path(post, path = "/api/import", params(("replace" = Option<bool>, Query)), request_body(content = Object, content_type = "application/json"), responses((status = 204), (status = 409), (status = 422)))]
 pub async fn import(
     State(state): State<AppState>,
-    Asked(asked): Asked<Replace>,
+    Queried(asked): Queried<Replace>,
     body: String,
 ) -> Result<StatusCode, ApiError> {
     let now = state.now();

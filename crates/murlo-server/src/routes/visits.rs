@@ -2,7 +2,7 @@
 
 use crate::api::{CardView, OutlookView, ProposalView, VisitAct, VisitView, VisitWish};
 use crate::archive::archive;
-use crate::error::{ApiError, Asked, Body};
+use crate::error::{ApiError, Body, Queried};
 use crate::house::House;
 use crate::seen::{Seen, card_of};
 use crate::state::AppState;
@@ -136,7 +136,7 @@ pub struct Follows {
 pub async fn visit(
     State(state): State<AppState>,
     Path(id): Path<String>,
-    Asked(asked): Asked<Follows>,
+    Queried(asked): Queried<Follows>,
 ) -> Result<Json<VisitView>, ApiError> {
     let now = state.now();
     let view = state.store(move |store| {

@@ -72,7 +72,7 @@ fn a_visit_on_plan_ends_about_when_it_was_planned() {
         let left = schedule(
             &[one],
             &[],
-            &Terms {
+            &ScheduleTerms {
                 now,
                 ..usual.clone()
             },
@@ -173,7 +173,7 @@ fn what_runs_is_waited_for_and_what_is_over_is_gone() {
         schedule(
             &[one],
             &[],
-            &Terms {
+            &ScheduleTerms {
                 now: later(minutes),
                 ..terms(Order::Shortest, &homes)
             },
@@ -229,7 +229,7 @@ fn an_instruction_that_is_followed_is_kept_unless_another_saves_a_minute() {
         let kept = schedule(
             &tasks,
             &[],
-            &Terms {
+            &ScheduleTerms {
                 following: Some(following),
                 ..usual.clone()
             },
@@ -240,14 +240,14 @@ fn an_instruction_that_is_followed_is_kept_unless_another_saves_a_minute() {
     let kept = schedule(
         &tasks,
         &[],
-        &Terms {
+        &ScheduleTerms {
             following: Some(&first),
             ..usual.clone()
         },
     );
     assert_eq!(kept.acts[0].id, first);
     // On the way to another home nothing is followed yet.
-    let away = Terms {
+    let away = ScheduleTerms {
         place_now: Some("o"),
         following: Some(&first),
         ..usual.clone()
@@ -258,7 +258,7 @@ fn an_instruction_that_is_followed_is_kept_unless_another_saves_a_minute() {
     let room = schedule(
         &tasks[..1],
         &[&bath],
-        &Terms {
+        &ScheduleTerms {
             following: Some("bath"),
             ..usual.clone()
         },

@@ -5,11 +5,11 @@ use super::*;
 use murlo_base::units::Units;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
-use murlo_visit::{At, Doing, Job};
+use murlo_visit::{At, Presence, VisitJob};
 use std::fmt::Write;
 
 /// "pod/0: ready 60 s, first 18 s + 102 near, run 2 x (18 s + 102 near); pod/1 after pod/0: …".
-fn chains(jobs: &[Job]) -> String {
+fn chains(jobs: &[VisitJob]) -> String {
     let chains = jobs.iter().map(|job| {
         let mut parts: Vec<(String, usize)> = Vec::new();
         let mut at = 0;
@@ -17,21 +17,21 @@ fn chains(jobs: &[Job]) -> String {
             let step = &job.segments[at].id;
             let until = job.segments[at..]
                 .iter()
-                .position(|s| s.doing == Doing::Hands && s.id != *step);
+                .position(|s| s.doing == Presence::Hands && s.id != *step);
             let mut until = until.map_or(job.segments.len(), |n| at + n);
             // One press of many is a part of its own.
             let again = job.segments[at + 1..until]
                 .iter()
-                .position(|s| s.doing == Doing::Hands);
+                .position(|s| s.doing == Presence::Hands);
             until = again.map_or(until, |n| at + 1 + n);
             let part = job.segments[at..until].iter().map(|s| {
                 let max = s
                     .max
                     .map_or_else(String::new, |max| format!(" at most {max}"));
                 let which = match s.doing {
-                    Doing::Hands => "",
-                    Doing::Near => " near",
-                    Doing::Free => " free",
+                    Presence::Hands => "",
+                    Presence::Near => " near",
+                    Presence::Free => " free",
                 };
                 format!("{}{which}{max}", s.seconds)
             });
@@ -211,7 +211,7 @@ fn what_is_not_used_up_is_carried_once_and_what_is_for_each() {
 fn a_home_is_called_by_its_name() {
     let home = [Home::named("h", "Cottage"), Home::named("o", "Studio")];
     let brewers = HashMap::new();
-    let places = Places {
+    let places = KnownPlaces {
         homes: &home,
         brewers: &brewers,
         visits: &[],

@@ -9,8 +9,8 @@ use proptest::prelude::*;
 use serde_json::json;
 
 /// What is left of a visit as the topic `visit` is asked for it.
-fn asked(visit: &visit::Visit) -> serde_json::Value {
-    use murlo_visit::{At, Doing};
+fn asked(visit: &visit::Schedulable) -> serde_json::Value {
+    use murlo_visit::{At, Presence};
     let minutes = |seconds: i32| f64::from(seconds) / 60.0;
     let at = |at: Option<At>| match at? {
         At::Done => Some(json!({"done": true})),
@@ -23,9 +23,9 @@ fn asked(visit: &visit::Visit) -> serde_json::Value {
         let mut asked = json!({
             "id": format!("s{n}"),
             "kind": match segment.doing {
-                Doing::Hands => "hands_on",
-                Doing::Near => "near",
-                Doing::Free => "hands_free",
+                Presence::Hands => "hands_on",
+                Presence::Near => "near",
+                Presence::Free => "hands_free",
             },
             "minutes": minutes(segment.seconds),
         });
@@ -34,7 +34,7 @@ fn asked(visit: &visit::Visit) -> serde_json::Value {
         }
         asked
     };
-    let job = |job: &visit::Job| {
+    let job = |job: &visit::VisitJob| {
         let segments: Vec<_> = job.segments.iter().enumerate().map(segment).collect();
         let mut asked =
             json!({"id": job.id, "place": job.place, "after": job.after, "segments": segments});
@@ -88,7 +88,7 @@ proptest! {
         }).collect();
         let (bath, homes) = (room("bath", "h", 12), homes());
         let rooms: Vec<&RoomStop> = if is_done { Vec::new() } else { vec![&bath] };
-        let terms = Terms { now, ..terms(Order::Shortest, &homes) };
+        let terms = ScheduleTerms { now, ..terms(Order::Shortest, &homes) };
         let left = schedule(&tasks, &rooms, &terms);
         let model = model(&tasks, &rooms, &terms);
         if model.visit.jobs.is_empty() && model.visit.chores.is_empty() {

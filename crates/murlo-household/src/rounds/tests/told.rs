@@ -60,7 +60,7 @@ fn visits_come_to_the_orders_they_came_to() {
         tasks[2].weight = Some(0.3);
         let rooms = [room("bath", "h", 12), room("hall", "h", 5)];
         let rooms: Vec<_> = rooms.iter().collect();
-        let terms = Terms {
+        let terms = ScheduleTerms {
             leave_by: leave.map(later),
             ..terms(order, &homes)
         };
@@ -104,7 +104,7 @@ fn what_is_left_of_a_visit_comes_to_the_order_it_came_to() {
             last_at: driven.last_at(),
         });
         let now = later(f64::from(3 * n));
-        let terms = Terms {
+        let terms = ScheduleTerms {
             now,
             ..terms(Order::Shortest, &homes)
         };
