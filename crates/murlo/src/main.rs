@@ -1,6 +1,7 @@
 //! The `murlo` command: serves the application, and answers single questions without it.
 
 mod demo;
+mod reports;
 mod serve;
 mod shell;
 

@@ -72,7 +72,7 @@ pub fn demo(listen: SocketAddr, crowd: u32, years: u32, now: Option<Timestamp>) 
     demo::fill(&mut store, clock(), crowd, years)?;
     let state = AppState::new(store, false, clock)
         .with_shell(shell::file)
-        .with_reports(murlo_brewer::report::reports());
+        .with_reports(crate::reports::reports());
     let served = serve(state, listen, None, Some(folder.path().to_owned()));
     folder.close()?;
     served

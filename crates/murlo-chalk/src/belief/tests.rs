@@ -312,7 +312,7 @@ fn what_is_left_hangs_on_each_ones_own_film_and_is_flat_outside_the_curve() {
             (of.median, expected.median),
             (of.p90, expected.p90),
         ] {
-            assert!((got - expected).abs() < 1e-5, "{used}: {got} {expected}");
+            assert!((got - expected).abs() < 2e-4, "{used}: {got} {expected}");
         }
     }
     let same = Leaves::Same(SOAKED);

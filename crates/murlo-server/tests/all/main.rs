@@ -7,6 +7,7 @@ mod cupboard;
 mod first_minute;
 mod imports;
 mod kit;
+mod members;
 mod rounds;
 mod small_works;
 mod whole_clean;
