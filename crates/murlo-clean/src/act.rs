@@ -167,6 +167,9 @@ pub enum Act {
         /// Acid that stays inside, filled in when the event is taken in.
         #[serde(default)]
         acid: Option<AcidLeft>,
+        /// What it came to until then, filled in when the event is taken in; versions before it was kept did not tell.
+        #[serde(default)]
+        outcome: Option<Box<Outcome>>,
     },
     /// Says by name that a brewer whose clean ended with acid inside may be drunk from.
     Vouched {
@@ -181,6 +184,15 @@ pub enum Act {
 }
 
 impl Act {
+    /// Giving up, as a person sends it.
+    #[must_use]
+    pub const fn give_up() -> Self {
+        Self::Abandoned {
+            acid: None,
+            outcome: None,
+        }
+    }
+
     /// Whether it ends a clean, opens it again, or says what its end means.
     #[must_use]
     pub const fn is_closing(&self) -> bool {
@@ -195,7 +207,7 @@ impl Act {
     pub fn as_sent(&self) -> Self {
         match self {
             Self::Finished { .. } => Self::Finished { outcome: None },
-            Self::Abandoned { .. } => Self::Abandoned { acid: None },
+            Self::Abandoned { .. } => Self::give_up(),
             Self::Vouched { by, .. } => Self::Vouched {
                 by: by.clone(),
                 outcome: None,

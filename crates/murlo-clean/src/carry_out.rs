@@ -14,7 +14,7 @@ use murlo_chalk::belief::Told;
 use murlo_plan::minutes;
 use murlo_plan::pace::Took;
 use murlo_plan::{
-    Doing, Kind, Plan, Step, Work,
+    Doing, Kind, Plan, Step, Wish, Work,
     answers::{AnswerId, QuestionId},
 };
 use std::borrow::Cow;
@@ -116,7 +116,7 @@ impl Progress {
         if self.closed.is_some() {
             self.carry_out_ended(plan, act)
         } else if self.paused {
-            self.carry_out_stopped(act)
+            self.carry_out_stopped(plan, act)
         } else {
             self.carry_out_running(plan, act, at)
         }
@@ -134,13 +134,20 @@ impl Progress {
         Ok(())
     }
 
-    fn carry_out_stopped(&mut self, act: &Act) -> Result<(), Problem> {
-        let is_given_up = matches!(act, Act::Abandoned { .. });
-        if !is_given_up && *act != Act::Resumed {
+    fn carry_out_stopped(&mut self, plan: &mut Cow<'_, Plan>, act: &Act) -> Result<(), Problem> {
+        if let Act::Abandoned { outcome, .. } = act {
+            self.give_up(outcome.as_deref());
+        } else if let Act::Planned {
+            wish: wish @ Wish::Rinse,
+            stage: Some(stage),
+        } = act
+        {
+            // Whoever stops for good rinses out at once.
+            self.take_in(plan, wish, stage)?;
+        } else if *act != Act::Resumed {
             return Err(unfit("this clean is stopped for now: carry on first"));
         }
         self.paused = false;
-        self.closed = is_given_up.then_some(Closed::Abandoned);
         Ok(())
     }
 
@@ -194,8 +201,8 @@ impl Progress {
             }
             Act::Finished { outcome } => self.end(plan, outcome.as_ref()),
             Act::Vouched { .. } => Err(unfit("this clean has not ended")),
-            Act::Abandoned { .. } => {
-                self.closed = Some(Closed::Abandoned);
+            Act::Abandoned { outcome, .. } => {
+                self.give_up(outcome.as_deref());
                 Ok(())
             }
             Act::Resumed => Err(unfit("this clean is not stopped")),
@@ -387,6 +394,9 @@ impl Progress {
             _ if plan.steps[i].is(Kind::Run) && is_last_run(plan, i) => self.count_bath(plan, i),
             Doing::Once | Doing::Count { .. } | Doing::Clear { .. } | Doing::Measure { .. } => {}
         }
+        if plan.steps[i].is(Kind::Mix) {
+            self.poured_at = Some(at);
+        }
         self.done[i] = true;
         Ok(())
     }
@@ -495,6 +505,11 @@ impl Progress {
             Some(Verdict::Good) => {}
         }
         Ok(())
+    }
+
+    fn give_up(&mut self, outcome: Option<&Outcome>) {
+        self.closed = Some(Closed::Abandoned);
+        self.outcome = outcome.cloned();
     }
 
     fn vouch(&mut self, plan: &Plan, by: &str, outcome: Option<&Outcome>) -> Result<(), Problem> {

@@ -131,7 +131,8 @@ impl Progress {
             return others;
         }
         if self.paused {
-            let give_up = Choice::new("Give this clean up", Act::Abandoned { acid: None });
+            others.extend(self.rinse_out(plan));
+            let give_up = Choice::new("Give this clean up", Act::give_up());
             others.push(give_up.asking(self.ask_acid(plan)));
             return others;
         }
@@ -180,6 +181,15 @@ impl Progress {
             stage: None,
         };
         Some(Choice::new("Rinse on first", act))
+    }
+
+    /// The short way out of a bath: what is inside is rinsed out, and nothing more is run.
+    fn rinse_out(&self, plan: &Plan) -> Option<Choice> {
+        let label = "Rinse it out and end";
+        self.rinse_on(plan).map(|choice| Choice {
+            label: label.to_owned(),
+            ..choice
+        })
     }
 
     /// A wait that has hardly begun.

@@ -30,6 +30,7 @@ impl Progress {
         (mg_l > plan.rinse.target_mg_l * 1.001).then_some(AcidLeft {
             mg_l,
             target_mg_l: plan.rinse.target_mg_l,
+            since: self.poured_at,
         })
     }
 
@@ -136,6 +137,18 @@ impl Progress {
         Some(text)
     }
 
+    /// Given up on the way.
+    pub(super) fn gave_up(&self, plan: &Plan, day: Date, at: Timestamp) -> Outcome {
+        let mut steps = plan.steps.iter().zip(&self.done);
+        let cleared = steps.any(|(step, done)| *done && step.is(Kind::Needles));
+        let came_to = self.come_to(plan, day, at);
+        Outcome {
+            given_up: true,
+            needles: came_to.needles.filter(|_| cleared),
+            ..came_to
+        }
+    }
+
     pub(super) fn come_to(&self, plan: &Plan, day: Date, at: Timestamp) -> Outcome {
         let needles = self.needles_text(plan);
         // As long as it really was: a forgotten bath is not worth more than one that was watched.
@@ -158,6 +171,7 @@ impl Progress {
                 Work::Needles => "Needles cleared".to_owned(),
                 Work::Rehearsal => "Rehearsal with plain water".to_owned(),
                 Work::Upkeep => plan.job.map_or("Small work", Job::name).to_owned(),
+                Work::Descale if baths == 0 => "no bath was poured".to_owned(),
                 Work::Descale if baths > 1 => format!("{baths} × {bath}"),
                 Work::Descale => bath,
             },
@@ -186,6 +200,7 @@ impl Progress {
             jobs: Some(self.jobs(plan)),
             used: self.used(plan),
             acid_left: self.acid_left(plan),
+            given_up: false,
             took: self.took.clone(),
         }
     }

@@ -64,7 +64,11 @@ pub fn admit(
         Act::Finished { outcome } => {
             *outcome = Some(before.progress.come_to(&before.plan, today, event.at));
         }
-        Act::Abandoned { acid } => *acid = before.progress.acid_left(&before.plan),
+        Act::Abandoned { acid, outcome } => {
+            let came_to = before.progress.gave_up(&before.plan, today, event.at);
+            acid.clone_from(&came_to.acid_left);
+            *outcome = Some(Box::new(came_to));
+        }
         Act::Vouched { outcome, .. } => {
             *outcome = before.progress.outcome.clone().map(|outcome| Outcome {
                 acid_left: None,

@@ -1,6 +1,7 @@
 //! What a clean came to: what it used, what it did besides, and the acid it left.
 
 use super::seen::Glass;
+use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
 use murlo_brewer::bath::Taken;
@@ -82,6 +83,9 @@ pub struct Outcome {
     /// Acid that was still inside when it ended.
     #[serde(default)]
     pub acid_left: Option<AcidLeft>,
+    /// Whether it was given up before its end.
+    #[serde(default)]
+    pub given_up: bool,
     /// How long steps took that hands were at.
     #[serde(default)]
     pub took: Vec<Took>,
@@ -95,6 +99,9 @@ pub struct AcidLeft {
     pub mg_l: f64,
     /// Where nobody notices, mg/L.
     pub target_mg_l: f64,
+    /// Since when the bath is inside; versions before it was kept did not tell.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub since: Option<Timestamp>,
 }
 
 impl AcidLeft {
@@ -130,7 +137,8 @@ impl Outcome {
             at: None,
             what,
         };
-        let needles = self.needles.is_some() || self.work == Work::Needles;
+        let whole = self.work == Work::Needles && !self.given_up;
+        let needles = self.needles.is_some() || whole;
         let mut entries = Vec::new();
         entries.extend(self.cup_before_s.map(|seconds| {
             let (circuit_id, cup_ml) = (circuit_id.to_owned(), None);
@@ -159,13 +167,20 @@ impl Outcome {
         entries
     }
 
+    /// Whether it was given up before anything was poured, cleared or done besides.
+    #[must_use]
+    pub fn did_nothing(&self) -> bool {
+        let besides = self.needles.is_some() || self.jobs.iter().flatten().next().is_some();
+        self.given_up && self.rounds == 0 && !besides
+    }
+
     /// "White vinegar, 2.5 %, soaked 25 min; 8 rinses; against advice".
     #[must_use]
     pub fn line(&self) -> String {
         let mut line = self.text.clone();
         if let (Work::Needles, Some(needles)) = (self.work, &self.needles) {
             line = format!("Needles: {needles}");
-        } else if self.work == Work::Descale {
+        } else if self.work == Work::Descale && self.rounds > 0 {
             line.push_str(&format!(
                 "; {}",
                 text::count(self.rinses, "rinse", "rinses")
@@ -174,7 +189,10 @@ impl Outcome {
         if self.overruled {
             line.push_str("; against advice");
         }
-        line
+        match self.given_up {
+            true => format!("Given up: {line}"),
+            false => line,
+        }
     }
 }
 

@@ -35,6 +35,8 @@ pub(super) struct Progress {
     pub soaked: bool,
     /// Minutes that this round's bath really soaked, once it has.
     pub soaked_min: Option<f64>,
+    /// When the last bath was poured in.
+    pub poured_at: Option<Timestamp>,
     /// Who says that it may be drunk from although acid was left.
     pub vouched_by: Option<String>,
     pub light_reset: bool,

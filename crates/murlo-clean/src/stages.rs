@@ -126,7 +126,7 @@ impl Progress {
         plan: &'a Plan,
         wish: &Wish,
     ) -> Result<Moment<'a>, Problem> {
-        if self.closed.is_some() || self.paused {
+        if self.closed.is_some() || (self.paused && *wish != Wish::Rinse) {
             return Err(unfit("this clean is stopped or has ended: carry on first"));
         }
         let current = self.current();
@@ -144,10 +144,7 @@ impl Progress {
                 clears && (is(Kind::Verify) || is(Kind::After)),
                 "the needles are cleared again where the result is judged",
             ),
-            Wish::Rinse => (
-                acid.is_some() && (current.is_none() || is(Kind::PutBack)),
-                "rinsing goes on where a rinse was ended with acid inside",
-            ),
+            Wish::Rinse => (acid.is_some(), "no acid is inside that could be rinsed out"),
             Wish::Corrected { fact } => (
                 self.corrections(plan).contains(fact)
                     || self.open(plan).any(|open| open.is_answered_by(*fact)),
@@ -161,6 +158,7 @@ impl Progress {
                 done: &self.done,
                 left_out: &self.left_out,
                 counts: &self.count,
+                begun: current.is_some_and(|i| self.count[i] > 0 || self.started[i].is_some()),
                 round: self.round,
                 acid_mg_l: acid.map_or(0.0, |acid| acid.mg_l),
             }),

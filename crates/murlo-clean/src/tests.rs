@@ -1,6 +1,7 @@
 mod guarded;
 mod judged;
 mod needles;
+mod rinsed_out;
 mod stages;
 
 use super::*;
@@ -176,7 +177,7 @@ fn a_stopped_clean_that_is_given_up_is_closed_and_opens_where_it_was() {
     let mut run = Run::new(Family::Drip);
     let at = run.until("mix").current;
     run.act(Act::Paused).unwrap();
-    let state = run.act(Act::Abandoned { acid: None }).unwrap();
+    let state = run.act(Act::give_up()).unwrap();
     assert_eq!(
         (state.closed, state.paused),
         (Some(Closed::Abandoned), false)

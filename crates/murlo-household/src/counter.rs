@@ -36,6 +36,8 @@ pub struct CircuitCard {
     pub running_clean: Option<String>,
     /// Acid that its last clean left inside.
     pub acid: Option<AcidInside>,
+    /// Acid because of which nothing may be begun here: its own, or what stands in a reservoir that it shares.
+    pub held: Option<AcidInside>,
 }
 
 /// One brewer on the Counter.
@@ -97,6 +99,8 @@ pub struct CounterFacts<'a> {
     pub asks: Asks,
     /// People with a keen nose.
     pub noses: &'a [String],
+    /// This moment, where hours are told.
+    pub now: Option<Timestamp>,
     /// The household's day.
     pub today: Date,
     /// Units to read.
@@ -168,6 +172,7 @@ impl CounterFacts<'_> {
                     forecast: self.with_growth(brewer, circuit, |growth| estimate(&growth))?,
                     running_clean: self.running_clean(brewer, circuit),
                     acid: self.acid_inside(brewer, circuit),
+                    held: self.held(brewer, circuit).map(|(_, acid)| acid),
                 })
             })
             .collect::<Option<Vec<_>>>()?;
@@ -212,6 +217,30 @@ impl CounterFacts<'_> {
             Some(message) => Err(Problem::new(Code::DoesNotFit, "brewer_id", message)),
             None => Ok(()),
         }
+    }
+
+    /// Whether something may be begun at this side: not while a bath stands in it, or in a reservoir that it shares. What is
+    /// begun then would run the bath into a cup.
+    ///
+    /// # Errors
+    /// `DoesNotFit` with what is inside, and what is done first.
+    pub fn may_begin(&self, brewer: &Brewer, circuit: &Circuit) -> Result<(), Problem> {
+        let Some((side, acid)) = self.held(brewer, circuit) else {
+            return Ok(());
+        };
+        let message = format!(
+            "{} ({}): rinse it out first, or say by name that it has been rinsed",
+            acid.text.trim_end_matches('.'),
+            side.name()
+        );
+        Err(Problem::new(Code::DoesNotFit, "circuit_id", message))
+    }
+
+    /// The side whose acid keeps this one from being begun.
+    fn held<'b>(&self, brewer: &'b Brewer, circuit: &Circuit) -> Option<(&'b Circuit, AcidInside)> {
+        let reaches = |side: &&Circuit| side.id == circuit.id || !brewer.has_own_reservoirs();
+        let mut sides = brewer.circuits.iter().filter(reaches);
+        sides.find_map(|side| Some((side, self.acid_inside(brewer, side)?)))
     }
 
     /// The times in which nobody is at a brewer, oldest first.
@@ -264,7 +293,8 @@ impl CounterFacts<'_> {
     fn acid_inside(&self, brewer: &Brewer, circuit: &Circuit) -> Option<AcidInside> {
         let key = brewer.key_of(circuit);
         let is_running = self.running.contains_key(&key);
-        self.acid.get(&key).filter(|_| !is_running).cloned()
+        let acid = self.acid.get(&key).filter(|_| !is_running)?;
+        Some(acid.at(self.now))
     }
 
     fn running_clean(&self, brewer: &Brewer, circuit: &Circuit) -> Option<String> {

@@ -176,6 +176,7 @@ mod tests {
         let acid = AcidLeft {
             mg_l: 20_000.0,
             target_mg_l: 50.0,
+            since: None,
         };
         let household = landed();
         let finished = cleans_of(&household);
@@ -210,6 +211,18 @@ mod tests {
         };
         let given_up = || Act::Abandoned {
             acid: Some(acid.clone()),
+            outcome: None,
+        };
+        // As it is given up since it is kept what it came to.
+        let kept = |acid_left: Option<&AcidLeft>, rounds| Act::Abandoned {
+            acid: acid_left.cloned(),
+            outcome: outcome(acid_left).map(|outcome| {
+                Box::new(Outcome {
+                    given_up: true,
+                    rounds,
+                    ..outcome
+                })
+            }),
         };
         let vouched = |outcome| Act::Vouched {
             by: "Ola".to_owned(),
@@ -221,9 +234,13 @@ mod tests {
             (vec![left(), clear()], None),
             (vec![given_up(), clear()], None),
             (vec![clear(), given_up()], Some("1")),
-            (vec![left(), Act::Abandoned { acid: None }], Some("0")),
+            (vec![left(), Act::give_up()], Some("0")),
             (vec![vouched(outcome(None))], None),
             (vec![given_up(), vouched(None)], None),
+            (vec![kept(Some(&acid), 1)], Some("0")),
+            (vec![kept(Some(&acid), 1), vouched(outcome(None))], None),
+            (vec![left(), kept(None, 1)], None),
+            (vec![left(), kept(None, 0)], Some("0")),
         ] {
             let cleans = acts.into_iter().enumerate();
             let cleans = cleans.map(|(i, act)| clean(&i.to_string(), act));

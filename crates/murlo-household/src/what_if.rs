@@ -328,6 +328,7 @@ mod tests {
             pace_after: None,
             asks: Asks::Needed,
             measured: &HashMap::new(),
+            now: None,
             today: TODAY,
             units: Units::Metric,
         };

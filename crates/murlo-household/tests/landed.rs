@@ -63,6 +63,15 @@ fn still_there(stood: &Value, stands: &Value, place: &str) {
                 still_there(value, now, &format!("{place}.{name}"));
             }
         }
+        // Of what may be done some may have come: what could be done can be done.
+        (Value::Array(stood), Value::Array(stands)) if place.ends_with(": others") => {
+            for choice in stood {
+                let same = stands
+                    .iter()
+                    .find(|other| other["label"] == choice["label"]);
+                still_there(choice, same.unwrap_or(&Value::Null), place);
+            }
+        }
         (Value::Array(stood), Value::Array(stands)) if stood.len() == stands.len() => {
             for (n, (stood, stands)) in stood.iter().zip(stands).enumerate() {
                 still_there(stood, stands, &format!("{place}.{n}"));

@@ -162,7 +162,7 @@ impl Facts<'_> {
     fn needles_again(&self, moment: &Moment) -> Stage {
         let alone = moment.plan.work == Work::Needles;
         let steps = steps::needles_again(self, alone, &moment.left_in(false));
-        self.same_bath_with(moment, steps)
+        self.same_bath_with(moment, steps, false)
     }
 
     /// From the acid that is inside now; a filter that is back already comes out first.
@@ -182,24 +182,31 @@ impl Facts<'_> {
             )
         };
         let mut kept = plan.steps.iter().enumerate();
+        // What was begun stays as far as it was done; what is being put back may be back.
+        let is_over = moment.at >= plan.steps.len();
+        let from_here = !(moment.begun || is_over || moment.step().is(Kind::PutBack));
         let is_back =
-            kept.any(|(i, s)| moment.keeps(i, false) && s.instructions.iter().any(is_back));
-        let left_in = moment.left_in(false);
-        let steps = steps::rinse_on(self, &rinse, &left_in, is_back);
+            kept.any(|(i, s)| moment.keeps(i, from_here) && s.instructions.iter().any(is_back));
+        let left_in = moment.left_in(from_here);
+        // What caught the bits comes out first as well.
+        let mut out_first = moment.still_in(from_here);
+        out_first.retain(|thing| *thing != Thing::Filter && !left_in.contains(thing));
+        out_first.extend(is_back.then_some(Thing::Filter));
+        let steps = steps::rinse_on(self, &rinse, &left_in, &out_first);
         Ok(Stage {
             rinse,
-            ..self.same_bath_with(moment, steps)
+            ..self.same_bath_with(moment, steps, from_here)
         })
     }
 
     /// A stage without another bath.
-    fn same_bath_with(&self, moment: &Moment, mut steps: Vec<Step>) -> Stage {
+    fn same_bath_with(&self, moment: &Moment, mut steps: Vec<Step>, from_here: bool) -> Stage {
         let plan = moment.plan;
-        number(moment, &mut steps, false);
+        number(moment, &mut steps, from_here);
         steps::mark_plug(&mut steps, moment.step().plugged);
         Stage {
             steps,
-            from_here: false,
+            from_here,
             bath: plan.bath.clone(),
             dispensing: plan.dispensing.clone(),
             soak: plan.soak.clone(),
@@ -225,8 +232,7 @@ impl Facts<'_> {
         }
         Stage {
             steps: all,
-            from_here: true,
-            ..self.same_bath_with(moment, Vec::new())
+            ..self.same_bath_with(moment, Vec::new(), true)
         }
     }
 

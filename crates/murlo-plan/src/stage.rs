@@ -29,7 +29,7 @@ pub enum Wish {
     },
     /// The needles once more.
     Needles,
-    /// Rinsing on, where a rinse was ended with acid inside.
+    /// Rinsing out what is inside, whatever was still to do: the short way out of a bath, or on from a rinse that was ended early.
     Rinse,
     /// The rest, as it is with this fact of the brewer.
     Corrected {
@@ -110,6 +110,8 @@ pub struct Moment<'a> {
     pub left_out: &'a BTreeSet<String>,
     /// What each has counted.
     pub counts: &'a [u32],
+    /// Whether anything was done of the current step.
+    pub begun: bool,
     /// Which bath this is, from 1.
     pub round: u32,
     /// Acid inside, mg/L, as far as rinses have thinned it.
@@ -127,16 +129,22 @@ impl Moment<'_> {
         self.done[i] || i < self.at || (i == self.at && !from_here)
     }
 
-    /// What the steps that stay put in and did not take out again.
+    /// What the steps that stay put in for the bath to pass, and did not take out again.
     pub(crate) fn left_in(&self, from_here: bool) -> Vec<Thing> {
+        let lets_pass = |t: &Thing| matches!(t, Thing::Adapter | Thing::Disc | Thing::EmptyCapsule);
+        self.still_in(from_here)
+            .into_iter()
+            .filter(lets_pass)
+            .collect()
+    }
+
+    /// Everything that the steps which stay put in and did not take out again.
+    pub(crate) fn still_in(&self, from_here: bool) -> Vec<Thing> {
         let mut things = Vec::new();
         let steps = self.plan.steps.iter().enumerate();
         let kept = steps.filter(|(i, _)| self.keeps(*i, from_here));
         for instruction in kept.flat_map(|(_, step)| &step.instructions) {
-            if let Instruction::PutIn {
-                thing: thing @ (Thing::Adapter | Thing::Disc | Thing::EmptyCapsule),
-                ..
-            } = instruction
+            if let Instruction::PutIn { thing, .. } = instruction
                 && !things.contains(thing)
             {
                 things.push(*thing);

@@ -23,6 +23,8 @@ use std::sync::Arc;
 
 /// What estimates are computed from, read once per request.
 pub struct Past {
+    /// This moment.
+    now: Timestamp,
     /// Settings.
     pub settings: Settings,
     /// The household's day.
@@ -86,6 +88,7 @@ impl Past {
         let mut drawn = std::mem::take(&mut history.drawn);
         drawn.extend(stock::of_works(journals.values().flatten(), &supplies));
         Ok(Self {
+            now,
             movements: store.current()?,
             supplies,
             drawn,
@@ -170,6 +173,7 @@ impl Past {
             asks: self.settings.asks,
             noses: &self.settings.noses,
             measured: &self.measured,
+            now: Some(self.now),
             today: self.today,
             units: self.settings.units,
         }

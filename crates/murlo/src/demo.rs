@@ -225,6 +225,7 @@ impl DemoPast {
             noses: &[],
             asks: Asks::Usual,
             measured: &self.measured,
+            now: None,
             today: self.today,
             units: self.units,
         }

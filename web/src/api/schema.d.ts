@@ -1255,8 +1255,15 @@ export interface components {
         AcidInside: {
             /** @description The clean. */
             clean_id: string;
-            /** @description "ACID INSIDE, about 240 times what people notice. Do not brew." */
+            /**
+             * Format: date-time
+             * @description Since when the bath is inside; versions before it was kept did not tell.
+             */
+            since?: string | null;
+            /** @description "ACID INSIDE for about 14 h, about 240 times what people notice. Do not brew." */
             text: string;
+            /** @description "about 240 times what people notice". */
+            times: string;
         };
         /** @description Acid that a clean left inside, more than people let pass. */
         AcidLeft: {
@@ -1265,6 +1272,11 @@ export interface components {
              * @description How much, mg/L.
              */
             mg_l: number;
+            /**
+             * Format: date-time
+             * @description Since when the bath is inside; versions before it was kept did not tell.
+             */
+            since?: string | null;
             /**
              * Format: double
              * @description Where nobody notices, mg/L.
@@ -1396,6 +1408,7 @@ export interface components {
             acid?: components["schemas"]["AcidLeft"] | null;
             /** @enum {string} */
             kind: "abandoned";
+            outcome?: components["schemas"]["Outcome"] | null;
         } | {
             /** @description Who says it. */
             by: string;
@@ -2201,6 +2214,7 @@ export interface components {
             circuit_id: string;
             /** @description Its estimate. */
             forecast: components["schemas"]["Forecast"];
+            held?: components["schemas"]["AcidInside"] | null;
             /** @description "pod side". */
             name: string;
             /** @description A clean that is running on it. */
@@ -3864,6 +3878,8 @@ export interface components {
             fill_counted?: components["schemas"]["Counted"] | null;
             /** @description Whether a new water filter was fitted in it. */
             filter_fitted?: boolean;
+            /** @description Whether it was given up before its end. */
+            given_up?: boolean;
             /** @description The glasses. */
             glasses?: components["schemas"]["Glass"][];
             /** @description Small works that were done in it, or by it; versions before there were any did not tell. */

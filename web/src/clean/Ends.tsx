@@ -120,7 +120,7 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
           <strong>What was learned:</strong> {lesson.text}.
         </Typography>
       ))}
-      {outcome && outcome.work === "descale" && (
+      {outcome?.work === "descale" && (closed === "finished" || clean.state.acid_left) && (
         <Button
           component={Link}
           to={`/cleans/${clean.id}/card`}
@@ -132,7 +132,7 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
         </Button>
       )}
       {closed === "finished" && <KeepHealthy clean={clean} />}
-      {closed === "abandoned" && <Typography>The due date stays as it was.</Typography>}
+      {closed === "abandoned" && !outcome?.rounds && <Typography>The due date stays as it was.</Typography>}
     </Paper>
   );
 }
@@ -152,9 +152,22 @@ function AcidLeft({ clean, act }: { clean: View; act: (what: Schemas["Act"]) => 
         {clean.state.inside_text}
       </Typography>
       <Stack spacing={1.5} className="screen-only" sx={{ mt: 1, alignItems: "flex-start" }}>
-        <Button variant="contained" size="large" sx={{ minHeight: 56 }} onClick={() => act({ kind: "reopened" })}>
-          Open it again and rinse on
+        <Button
+          variant="contained"
+          size="large"
+          sx={{ minHeight: 56 }}
+          onClick={() => {
+            act({ kind: "reopened" });
+            act({ kind: "planned", wish: { kind: "rinse" } });
+          }}
+        >
+          Rinse it out now
         </Button>
+        {clean.state.closed === "abandoned" && (
+          <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => act({ kind: "reopened" })}>
+            Open it again and go on with the bath
+          </Button>
+        )}
         <Typography>Or somebody has rinsed it otherwise and says so by name:</Typography>
         <Stack direction="row" spacing={1} component="form" onSubmit={(event) => event.preventDefault()}>
           <TextField label="Your name" value={by} onChange={(e) => setBy(e.target.value)} />

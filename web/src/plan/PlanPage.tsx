@@ -1,7 +1,7 @@
 import { Button, Paper, Stack, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { Refused, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
 import { queries } from "../api/queries";
@@ -45,6 +45,7 @@ export function PlanPage() {
   const fields = query.error instanceof Refused ? query.error.fields : {};
   const choose = (change: Partial<Options>) => setOptions({ ...options, ...change });
   const whole = plan.work === "descale";
+  const held = brewer?.card.circuits.find((circuit) => circuit.circuit_id === plan.circuit_id)?.held;
   return (
     <Page
       title={`Plan: ${plan.nickname}`}
@@ -52,7 +53,7 @@ export function PlanPage() {
         <Button
           variant="contained"
           size="large"
-          disabled={query.error !== null || start.isPending}
+          disabled={query.error !== null || start.isPending || Boolean(held)}
           onClick={() =>
             start.mutate(
               { id: newId(), options, trouble: asked.get("trouble") },
@@ -64,6 +65,7 @@ export function PlanPage() {
         </Button>
       }
     >
+      {held && <Held acid={held} />}
       <ErrorNotice error={start.error ?? (Object.keys(fields).length > 0 ? null : query.error)} />
       <What brewer={brewer} plan={plan} options={options} choose={choose} />
       <AtAGlance plan={plan} />
@@ -106,5 +108,22 @@ export function PlanPage() {
       )}
       <Behind plan={plan} />
     </Page>
+  );
+}
+
+/** A bath stands inside: nothing begins on top of it. */
+function Held({ acid }: { acid: Schemas["AcidInside"] }) {
+  return (
+    <Paper component="section" aria-label="Acid inside" sx={{ p: 2, borderWidth: 3, borderColor: "warning.main" }}>
+      <Stack direction={{ xs: "column", sm: "row" }} spacing={2} sx={{ alignItems: { sm: "center" } }}>
+        <Stack sx={{ flexGrow: 1 }}>
+          <Typography sx={{ fontSize: "1.3rem", fontWeight: 700 }}>{acid.text}</Typography>
+          <Typography>Nothing else is begun until it is rinsed out, or somebody says by name that it was.</Typography>
+        </Stack>
+        <Button component={Link} to={`/cleans/${acid.clean_id}`} variant="contained" size="large">
+          Rinse it out first
+        </Button>
+      </Stack>
+    </Paper>
   );
 }

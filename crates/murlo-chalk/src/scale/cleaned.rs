@@ -41,6 +41,8 @@ pub struct Cleaned {
     pub evidence: Evidence,
     /// Its agent and recipe, where they are known.
     pub taken: Option<Taken>,
+    /// Whether it was given up: its bath did what it did, but it counts for no date.
+    pub given_up: bool,
     /// What it leaves, as it was asked last.
     pub asked: KnownLeaves,
 }

@@ -154,7 +154,10 @@ impl<'a> Growth<'a> {
         let last = seen.last().map_or(start, |event| event.day);
         let since_mg = until(today) - until(last.max(start));
         let belief = believe(&known, prior, &events, since_mg);
-        let cleaned = |event: &&Dated| matches!(event.source, evidence::Source::Clean(_));
+        let cleaned = |event: &&Dated| match event.source {
+            evidence::Source::Clean(i) => !cleans[i].given_up,
+            evidence::Source::Entry(_) | evidence::Source::Water => false,
+        };
         let since = seen.iter().rfind(cleaned).map_or(start, |event| event.day);
         let lit = entries.iter().filter(|e| {
             matches!(&e.what, What::Sign { sign: Sign::Light, circuit_id, .. } if *circuit_id == circuit.id)

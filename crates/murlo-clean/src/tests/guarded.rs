@@ -155,11 +155,11 @@ fn a_clean_given_up_with_acid_inside_says_so_and_one_without_does_not() {
         let mut run = Run::new(Family::PodReservoir);
         run.until(at);
         let state = run.act(Act::Paused).unwrap();
-        let give_up = state.others[0].clone();
+        let give_up = state.others.last().unwrap().clone();
         assert_eq!(give_up.ask.is_some(), acid, "{at}");
         let state = run.act(give_up.act).unwrap();
         assert_eq!(state.acid_left.is_some(), acid, "{at}");
-        let Act::Abandoned { acid: left } = &run.events.last().unwrap().act else {
+        let Act::Abandoned { acid: left, .. } = &run.events.last().unwrap().act else {
             panic!("given up");
         };
         assert_eq!(left.is_some(), acid, "{at}");

@@ -60,6 +60,7 @@ impl House {
             noses: &[],
             pace_after: None,
             measured: &self.measured,
+            now: None,
             today: TODAY,
             units: Units::Metric,
         }
@@ -77,19 +78,67 @@ fn brewer(id: &str, water: &str, days: i32) -> Brewer {
     draft.check(id.into(), None, start).unwrap()
 }
 
+fn acid_inside() -> AcidInside {
+    AcidInside {
+        clean_id: "c".into(),
+        text: "ACID INSIDE".into(),
+        since: None,
+        times: "about 240 times what people notice".into(),
+    }
+}
+
+#[test]
+fn nothing_is_begun_where_a_bath_stands_inside_or_in_a_reservoir_that_is_shared() {
+    let held = |own_reservoirs: bool, side: usize, asked: usize| {
+        let mut house = House::new();
+        let mut duo = brewer("duo", "hard", 20);
+        let since = days_after(TODAY, -20);
+        let template =
+            BrewerDraft::template(Family::Combination, Units::Metric, "h", "hard", since);
+        let nickname = "duo".to_owned();
+        let draft = BrewerDraft {
+            nickname,
+            ..template
+        };
+        duo.circuits = draft.check("duo".into(), None, TODAY).unwrap().circuits;
+        duo.circuits[1].reservoir_ml = own_reservoirs.then_some(900.0);
+        let key = duo.key_of(&duo.circuits[side]);
+        house.acid.insert(key, acid_inside());
+        let facts = house.facts();
+        facts.may_begin(&duo, &duo.circuits[asked]).is_err()
+    };
+    for (own_reservoirs, side, asked, is_held) in [
+        (false, 0, 0, true),
+        (false, 0, 1, true),
+        (false, 1, 0, true),
+        (true, 0, 0, true),
+        (true, 0, 1, false),
+        (true, 1, 0, false),
+    ] {
+        let got = held(own_reservoirs, side, asked);
+        assert_eq!(got, is_held, "{own_reservoirs} {side} {asked}");
+    }
+    let mut house = House::new();
+    let pod = brewer("pod", "hard", 20);
+    assert_eq!(house.facts().may_begin(&pod, &pod.circuits[0]), Ok(()));
+    let key = pod.key_of(&pod.circuits[0]);
+    house.acid.insert(key.clone(), acid_inside());
+    let refused = house.facts().may_begin(&pod, &pod.circuits[0]);
+    let message = refused.unwrap_err().message;
+    assert!(message.starts_with("ACID INSIDE"), "{message}");
+    assert!(message.contains("rinse it out first"), "{message}");
+    // The clean that left it goes on with it.
+    house.running.insert(key, "c".into());
+    assert_eq!(house.facts().may_begin(&pod, &pod.circuits[0]), Ok(()));
+}
+
 #[test]
 fn acid_left_inside_comes_before_everything_else() {
     let mut house = House::new();
     let brewers = [brewer("calm", "soft", 3), brewer("due", "hard", 400)];
     let last = house.facts().cards(&brewers).pop().unwrap();
     let key = CircuitKey::new(&last.id, &last.circuits[0].circuit_id);
-    house.acid.insert(
-        key,
-        AcidInside {
-            clean_id: "c".into(),
-            text: "ACID INSIDE".into(),
-        },
-    );
+    house.acid.insert(key, acid_inside());
     let first = house.facts().cards(&brewers).remove(0);
     assert_eq!(first.id, last.id);
     assert_eq!(first.circuits[0].acid.as_ref().unwrap().clean_id, "c");
@@ -170,11 +219,7 @@ fn a_brewer_with_a_clean_or_acid_in_it_is_put_away_only_when_that_is_meant() {
     let pod = brewer("pod", "soft", 20);
     let key = CircuitKey::new("pod", "main");
     assert_eq!(house.facts().may_put_away(&pod, false), Ok(()));
-    let acid = AcidInside {
-        clean_id: "c".into(),
-        text: "ACID INSIDE".into(),
-    };
-    house.acid.insert(key.clone(), acid);
+    house.acid.insert(key.clone(), acid_inside());
     let refused = house.facts().may_put_away(&pod, false).unwrap_err();
     assert!(refused.message.contains("acid is left inside"), "{refused}");
     house.running.insert(key, "c".into());

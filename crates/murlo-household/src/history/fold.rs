@@ -27,6 +27,7 @@ fn guided(clean_id: String, at: Option<Timestamp>, outcome: &Outcome) -> Cleaned
         bathed: outcome.bathed.clone(),
         evidence: outcome.evidence(),
         taken: outcome.taken.clone(),
+        given_up: outcome.given_up,
         ..Cleaned::default()
     }
 }
@@ -188,7 +189,10 @@ impl History {
     /// What a clean came to that ended; the acid of one that was given up stays.
     fn ended(&mut self, key: &CircuitKey, clean_id: &str, act: Option<Act>) -> Option<Outcome> {
         let act = act?;
-        if let Act::Abandoned { acid } = act {
+        if let Act::Abandoned { acid, outcome } = act {
+            if let Some(outcome) = outcome {
+                return Some(*outcome);
+            }
             let inside = acid.map(|acid| AcidInside::of(clean_id, &acid));
             self.acid.extend(inside.map(|inside| (key.clone(), inside)));
             return None;
@@ -217,7 +221,8 @@ impl History {
         if outcome.work == Work::Rehearsal {
             return;
         }
-        if outcome.work == Work::Descale {
+        // One that was given up before its bath found and left what was there.
+        if outcome.work == Work::Descale && !(outcome.given_up && outcome.rounds == 0) {
             match &outcome.acid_left {
                 Some(acid) => self
                     .acid
@@ -252,6 +257,10 @@ impl History {
             bath: outcome.bath_counted,
             fill: outcome.fill_counted,
         });
+        // Given up before any of it ran through, a bath did nothing.
+        if outcome.given_up && outcome.bathed.is_none() {
+            return;
+        }
         let cleaned = guided(clean.id, at, &outcome);
         self.cleans.entry(key).or_default().push(cleaned);
     }

@@ -42,7 +42,7 @@ impl Done {
     }
 }
 
-/// What was done, latest first. A clean that was given up and a rehearsal did nothing.
+/// What was done, latest first. A rehearsal did nothing, nor a clean that was given up before anything was poured or cleared.
 #[must_use]
 pub fn done(
     guided: impl IntoIterator<Item = GuidedClean>,
@@ -50,11 +50,15 @@ pub fn done(
 ) -> Vec<Done> {
     let finished = guided.into_iter().filter_map(|clean| {
         let closing = clean.closing?;
-        let (Act::Finished { outcome } | Act::Vouched { outcome, .. }) = closing.act else {
-            return None;
+        let outcome = if let Act::Abandoned { outcome, .. } = closing.act {
+            outcome.map(|outcome| *outcome)
+        } else if let Act::Finished { outcome } | Act::Vouched { outcome, .. } = closing.act {
+            outcome
+        } else {
+            None
         };
         let outcome = outcome?;
-        if outcome.work == Work::Rehearsal {
+        if outcome.work == Work::Rehearsal || outcome.did_nothing() {
             return None;
         }
         let line = Done {

@@ -53,6 +53,7 @@ impl Drawn {
             done: &done,
             left_out: &BTreeSet::new(),
             counts: &counts,
+            begun: false,
             round: 1,
             acid_mg_l: plan.rinse.level_mg_l(1),
         };

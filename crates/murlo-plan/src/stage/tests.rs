@@ -139,6 +139,7 @@ fn a_stage_from_outside_is_checked_like_a_plan() {
                 done: &done,
                 left_out: &BTreeSet::new(),
                 counts: &counts,
+                begun: false,
                 round: 1,
                 acid_mg_l: 0.0,
             };

@@ -209,18 +209,17 @@ fn mugs(facts: &Facts, rinse: &Rinse) -> Draft {
 /// Plugged in and switched on, or still in the mode in which the bath ran.
 fn ready_to_rinse(facts: &Facts, ml: f64) -> Vec<Instruction> {
     let mode = facts.mode();
-    let mut acts = Vec::new();
-    if mode.lives_on_power {
-        acts.push(Instruction::StillInMode);
-    } else {
-        acts.extend([
+    let vessel = Instruction::PlaceVessel { holds_ml: ml };
+    // The vessel stands before anything can come.
+    match mode.lives_on_power {
+        true => vec![Instruction::StillInMode, vessel],
+        false => vec![
+            vessel,
             Instruction::CloseLid,
             Instruction::PlugIn,
             Instruction::SwitchOn,
-        ]);
+        ],
     }
-    acts.push(Instruction::PlaceVessel { holds_ml: ml });
-    acts
 }
 
 /// A question with its answers.

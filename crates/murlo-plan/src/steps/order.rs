@@ -73,31 +73,34 @@ pub(crate) fn rinse_on(
     facts: &Facts,
     rinse: &Rinse,
     left_in: &[Thing],
-    filter_is_back: bool,
+    out_first: &[Thing],
 ) -> Vec<Step> {
     let mut first = rinse_step(facts, rinse);
     let mut before = facts.unplug();
     before.extend([
+        Instruction::EmptyVessel,
         Instruction::EmptyReservoir,
         Instruction::Wash(Washed::Reservoir),
     ]);
-    if filter_is_back {
-        let thing = Thing::Filter;
-        before.push(Instruction::TakeOut { thing });
-    }
+    before.extend(
+        out_first
+            .iter()
+            .map(|thing| Instruction::TakeOut { thing: *thing }),
+    );
     before.extend(before::let_water_pass(facts));
-    before.extend([
-        Instruction::NoteOn,
-        Instruction::CloseLid,
-        Instruction::PlugIn,
-        Instruction::SwitchOn,
-        Instruction::EmptyVessel,
-    ]);
-    first
-        .step
-        .instructions
-        .retain(|i| *i != Instruction::StillInMode);
-    first.step.instructions.splice(0..0, before);
+    before.push(Instruction::NoteOn);
+    // Out of the mode by now, where there was one: the rinse runs as plain cups.
+    let acts = &mut first.step.instructions;
+    let is_on = acts.contains(&Instruction::PlugIn);
+    acts.retain(|i| *i != Instruction::StillInMode);
+    acts.splice(0..0, before);
+    if !is_on {
+        acts.extend([
+            Instruction::CloseLid,
+            Instruction::PlugIn,
+            Instruction::SwitchOn,
+        ]);
+    }
     finished([first, verify(facts), put_back(facts, left_in)], facts)
 }
 

@@ -3,6 +3,7 @@
 use crate::api::{AheadView, CleanView, SentEvent, StartClean};
 use crate::error::{ApiError, Body};
 use crate::known::{KnownBrewer, ask, plan_of};
+use crate::past::Past;
 use crate::state::{AppState, today};
 use axum::Json;
 use axum::extract::{Path, State};
@@ -91,6 +92,11 @@ pub async fn start(
     let view = state.store(move |store| {
         let mut plan = plan_of(store, &id, start.options, now)?;
         let brewer: Brewer = store.get(&id)?;
+        let circuit = brewer.circuit("circuit_id", &plan.circuit_id)?;
+        let past = Past::read(store, now)?;
+        past.facts()
+            .may_begin(&brewer, circuit)
+            .map_err(ApiError::Conflict)?;
         if let Some(entry_id) = start.trouble {
             plan.because = Some(because(store, &brewer, entry_id, now)?);
         }

@@ -1,6 +1,6 @@
 //! Every member of every table reaches the API and the calendar: an addition that stops half way fails here.
 
-use crate::kit::{Server, with_family};
+use crate::kit::{Server, day, with_family};
 use murlo_brewer::bath::AgentForm;
 use murlo_brewer::job::Job;
 use murlo_brewer::{Family, ReaderWindow};
@@ -43,6 +43,11 @@ async fn every_family_and_each_of_its_works_comes_into_the_calendar() {
     let mut works = BTreeSet::new();
     for n in 0..Family::ALL.len() {
         let id = with_family(&server, n, &water).await;
+        // Fresh water is asked for after days away.
+        let away = json!({"kind": "away", "until": day(2)});
+        let away = json!({"id": format!("away-{n}"), "day": day(12), "what": away});
+        let journal = format!("/api/brewers/{id}/journal");
+        assert_eq!(server.ask("POST", &journal, away).await.status, 200);
         let page = server
             .ask("GET", &format!("/api/brewers/{id}"), Value::Null)
             .await

@@ -306,10 +306,10 @@ fn a_clean_that_ended_frees_its_brewer_and_opening_it_again_holds_it() {
     let plan = filled(&mut store);
     store.start_clean("c1", &plan).unwrap();
     assert!(store.summaries().unwrap()[0].is_running());
-    send(&mut store, "c1", event("e1", Act::Abandoned { acid: None })).unwrap();
+    send(&mut store, "c1", event("e1", Act::give_up())).unwrap();
     assert!(!store.summaries().unwrap()[0].is_running());
     store.start_clean("c2", &plan).unwrap();
-    send(&mut store, "c2", event("e2", Act::Abandoned { acid: None })).unwrap();
+    send(&mut store, "c2", event("e2", Act::give_up())).unwrap();
     send(&mut store, "c1", event("e3", Act::Reopened)).unwrap();
     let running: Vec<_> = store
         .summaries()

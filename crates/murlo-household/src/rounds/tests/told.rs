@@ -198,6 +198,8 @@ fn a_visit_proposes_what_is_due_by_then_and_before_the_next() {
     acid.circuits[1].acid = Some(crate::history::AcidInside {
         clean_id: "c".into(),
         text: "13 times what people notice".into(),
+        since: None,
+        times: "13 times what people notice".into(),
     });
     for one in reasons(running, 28).into_iter().chain(reasons(acid, 28)) {
         writeln!(
