@@ -312,6 +312,80 @@ mod tests {
     }
 
     #[test]
+    fn water_is_stale_twice_as_fast_ten_degrees_warmer() {
+        for (warmth, pace) in [
+            (Warmth::Cool, 0.574),
+            (Warmth::Usual, 1.0),
+            (Warmth::Warm, 1.625),
+        ] {
+            assert!((warmth.pace() - pace).abs() < 0.001, "{warmth:?}");
+        }
+    }
+
+    #[test]
+    fn a_home_keeps_what_is_told_of_it_without_outer_blanks() {
+        let starter = Home::starter();
+        assert_eq!(
+            (starter.id.as_str(), starter.name.as_str()),
+            ("home", "Home")
+        );
+        let told = Home {
+            access: " key box, 4 ".to_owned(),
+            contact: "Ola ".to_owned(),
+            travel_min: Some(0),
+            ..Home::named("h", " Houseboat ")
+        };
+        let kept = told.checked().unwrap();
+        assert_eq!(
+            (
+                kept.id.as_str(),
+                kept.name.as_str(),
+                kept.access.as_str(),
+                kept.contact.as_str()
+            ),
+            ("h", "Houseboat", "key box, 4", "Ola")
+        );
+    }
+
+    #[test]
+    fn what_a_home_cannot_be_is_named_by_its_field() {
+        let home = |change: &dyn Fn(&mut Home)| {
+            let mut home = Home::named("h", "Houseboat");
+            change(&mut home);
+            home.checked()
+                .err()
+                .map(|problems| problems.0[0].field.clone())
+        };
+        let stays = |n: usize| {
+            let day = date(2026, 12, 1);
+            let_to(&vec![(day, day.tomorrow().unwrap()); n])
+        };
+        let rooms = |n: usize| -> Vec<Room> {
+            let room = |i| Room {
+                id: format!("r{i}"),
+                name: "Bedroom".to_owned(),
+                minutes: 10,
+            };
+            (0..n).map(room).collect()
+        };
+        let most = *MINUTES.end();
+        for (field, home) in [
+            (None, home(&|h| h.travel_min = Some(most))),
+            (Some("travel_min"), home(&|h| h.travel_min = Some(most + 1))),
+            (None, home(&|h| h.rooms = rooms(ROOMS))),
+            (Some("rooms"), home(&|h| h.rooms = rooms(ROOMS + 1))),
+            (None, home(&|h| h.guests = Some(stays(STAYS)))),
+            (
+                Some("guests.stays"),
+                home(&|h| h.guests = Some(stays(STAYS + 1))),
+            ),
+            (Some("name"), home(&|h| h.name = " ".to_owned())),
+        ] {
+            assert_eq!(home.as_deref(), field);
+        }
+    }
+
+    #[test]
     fn nobody_is_there_between_two_stays() {
         let (a, b, c) = (date(2026, 12, 1), date(2026, 12, 4), date(2026, 12, 9));
         let guests = let_to(&[(b, date(2026, 12, 7)), (a, b), (c, date(2026, 12, 12))]);

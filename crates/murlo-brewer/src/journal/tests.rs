@@ -127,3 +127,31 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn what_matters_beyond_the_next_clean_is_not_what_was_brewed() {
+    for (what, lasts) in [
+        (What::Brewed { cups: 2.0 }, false),
+        (What::Counter { brews: 40.0 }, false),
+        (What::Away { until: TODAY }, false),
+        (What::FilterFitted, true),
+        (What::NeedlesCleared, true),
+        (timed(20.0), true),
+    ] {
+        assert_eq!(what.lasts(), lasts, "{what:?}");
+    }
+}
+
+#[test]
+fn a_sign_is_told_in_words_of_its_own() {
+    let words = [Sign::Slow, Sign::Noisy, Sign::Cooler, Sign::Light].map(Sign::words);
+    assert_eq!(
+        words,
+        [
+            "Slow or short cups",
+            "Louder than usual",
+            "Cooler cups",
+            "Descaling light lit up"
+        ]
+    );
+}

@@ -90,6 +90,7 @@ impl Draft {
         let wording = facts.wording();
         let kind = self.kind();
         let step = &mut self.step;
+        vessel_first(&mut step.instructions);
         let minutes = minutes::planned(step).times(facts.today.pace.factor(kind));
         (step.hands_on_min, step.near_min) = (minutes.hands, minutes.near);
         let told = std::mem::take(&mut step.what);
@@ -171,6 +172,22 @@ impl Draft {
     pub(crate) fn hands_free(mut self, minutes: f64) -> Self {
         self.step.hands_free_min = minutes;
         self
+    }
+}
+
+/// The vessel stands before the plug goes in and before any switch.
+fn vessel_first(instructions: &mut [Instruction]) {
+    let can_run = |i: &Instruction| {
+        matches!(
+            i,
+            Instruction::PlugIn | Instruction::SwitchOn | Instruction::FillUp { .. }
+        )
+    };
+    let is_vessel = |i: &Instruction| matches!(i, Instruction::PlaceVessel { .. });
+    if let Some(vessel) = instructions.iter().position(is_vessel) {
+        let before = instructions[..vessel].iter().rev();
+        let power = before.take_while(|i| can_run(i)).count();
+        instructions[vessel - power..=vessel].rotate_right(1);
     }
 }
 

@@ -2,6 +2,7 @@
 
 use crate::fixtures::{plan, with_facts};
 pub(crate) use crate::*;
+use murlo_brewer::instruction::Instruction;
 use murlo_brewer::rinse::Counted;
 use murlo_brewer::{Brewer, Care, Family, Filter, Meaning, Part, ReaderWindow, Signal};
 
@@ -512,4 +513,24 @@ fn a_holder_that_is_not_to_be_forced_soaks_beside_the_bath() {
         let plan = facts.plan(&rehearsal).unwrap();
         assert!(plan.steps.iter().all(|s| s.id != "holder_soak"));
     });
+}
+
+#[test]
+fn the_vessel_stands_before_the_plug_goes_in_and_before_any_switch() {
+    for family in Family::ALL {
+        let rehearsal = PlanOptions {
+            work: Work::Rehearsal,
+            ..PlanOptions::default()
+        };
+        for options in [PlanOptions::default(), rehearsal] {
+            for step in &plan(family, &options).unwrap().steps {
+                let at = |is: fn(&Instruction) -> bool| step.instructions.iter().position(is);
+                let vessel = at(|i| matches!(i, Instruction::PlaceVessel { .. }));
+                let power = at(|i| matches!(i, Instruction::PlugIn | Instruction::SwitchOn));
+                if let (Some(vessel), Some(power)) = (vessel, power) {
+                    assert!(vessel < power, "{family:?}, {}: {:?}", step.id, step.what);
+                }
+            }
+        }
+    }
 }

@@ -335,10 +335,10 @@ fn damaged(drawn: &Drawn, plan: &Plan, at: usize, swap: bool) -> Option<Plan> {
     let mut differs = false;
     let mut watch = |instruction: &Instruction, machine: &Machine| {
         if std::ptr::eq(instruction, here) {
-            differs |= match &next {
-                Some(next) => !same(machine, &[instruction, next], &[next, instruction]),
-                None => !same(machine, &[instruction], &[]),
-            };
+            // What changes nothing where it stands can be left out, and done in any order.
+            let does = !same(machine, &[instruction], &[]);
+            let swapped = |next| !same(machine, &[instruction, next], &[next, instruction]);
+            differs |= does && next.as_ref().is_none_or(swapped);
         }
     };
     let machine = match drawn.today.beside {
