@@ -2,11 +2,13 @@
 //!
 //! What a person types is read here, and every amount a person sees is worded here, so that nothing else converts.
 
+mod amount;
 mod hardness;
 mod measure;
 mod read;
 mod tools;
 
+pub use amount::Amount;
 pub use hardness::{HardnessUnit, hardness};
 pub use measure::{CUP_ML, FL_OZ_ML, Measure, TABLESPOON_ML, Units, trim};
 pub use read::parse_volume;

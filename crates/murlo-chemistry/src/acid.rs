@@ -226,7 +226,7 @@ impl AcidBath {
     /// # Example
     /// ```
     /// use murlo_chemistry::acid::{Acid, AcidBath};
-    /// let vinegar = Bath::g_per_l_at(Acid::Acetic, 2.4, 25.0);
+    /// let vinegar = AcidBath::g_per_l_at(Acid::Acetic, 2.4, 25.0);
     /// assert!((45.0..60.0).contains(&vinegar), "{vinegar}");
     /// ```
     #[must_use]

@@ -83,7 +83,7 @@ pub struct Heat {
 /// # Example
 /// ```
 /// use murlo_chemistry::carbonate::{Heat, WaterSample, potential};
-/// let water = Water { calcium: 150.0, alkalinity: 120.0, ph: 7.6, tds: 230.0, source_c: 20.0 };
+/// let water = WaterSample { calcium: 150.0, alkalinity: 120.0, ph: 7.6, tds: 230.0, source_c: 20.0 };
 /// let p = potential(&water, &Heat { temp_c: 92.0, co2_retained: 1.0 });
 /// assert!((p - 34.431).abs() < 0.001);
 /// ```

@@ -129,8 +129,8 @@ pub fn fresh_um_per_min(bath: &AcidBath, roughness: f64) -> f64 {
 /// # Example
 /// ```
 /// use murlo_chemistry::{acid::{Acid, AcidBath}, dissolve::{SoakedFilm, minutes}, film_mg};
-/// let film = Film { mass_mg: film_mg(20.0, 100.0), area_cm2: 100.0, roughness: 2.0 };
-/// let hot = Bath::new(Acid::Acetic, 50.0, 60.0);
+/// let film = SoakedFilm { mass_mg: film_mg(20.0, 100.0), area_cm2: 100.0, roughness: 2.0 };
+/// let hot = AcidBath::new(Acid::Acetic, 50.0, 60.0);
 /// assert_eq!(minutes(&hot, &film, 355.0, 0.99).unwrap().round(), 23.0);
 /// ```
 #[must_use]

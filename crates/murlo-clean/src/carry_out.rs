@@ -3,7 +3,7 @@
 use super::choices::PLAUSIBLE;
 use super::progress::{Progress, after, in_this_bath};
 use super::seen::Flow;
-use super::{Act, Closed, Note, Outcome, Verdict};
+use super::{Act, Closed, Note, Outcome, PouredBath, Verdict};
 use crate::act::unfit;
 use jiff::Timestamp;
 use murlo_base::bounds;
@@ -24,7 +24,7 @@ use std::collections::BTreeMap;
 const TIMED: std::ops::RangeInclusive<f64> = 0.3..=2.5;
 
 /// Less than this soaks nothing, minutes.
-const SOAKED: f64 = 5.0;
+pub(super) const SOAKED: f64 = 5.0;
 
 impl Progress {
     pub(super) fn apply(
@@ -382,6 +382,9 @@ impl Progress {
                 if !plan.steps[i].is(Kind::Cool) {
                     self.soaked |= ran >= SOAKED;
                     self.soaked_min = Some(self.soaked_before(plan, i) + ran);
+                    if let Some(bath) = self.poured.last_mut() {
+                        bath.soaked_min = self.soaked_min;
+                    }
                 }
             }
             Doing::Count { .. } if plan.steps[i].is(Kind::Rinse) => {
@@ -394,8 +397,8 @@ impl Progress {
             _ if plan.steps[i].is(Kind::Run) && is_last_run(plan, i) => self.count_bath(plan, i),
             Doing::Once | Doing::Count { .. } | Doing::Clear { .. } | Doing::Measure { .. } => {}
         }
-        if plan.steps[i].is(Kind::Mix) {
-            self.poured_at = Some(at);
+        if plan.steps[i].is(Kind::Mix) && plan.work == Work::Descale {
+            self.pour(plan, at);
         }
         self.done[i] = true;
         Ok(())
@@ -505,6 +508,18 @@ impl Progress {
             Some(Verdict::Good) => {}
         }
         Ok(())
+    }
+
+    /// A bath is poured in: it is kept as it is now, whatever comes after it.
+    fn pour(&mut self, plan: &Plan, at: Timestamp) {
+        self.poured_at = Some(at);
+        self.poured.push(PouredBath {
+            agent_id: plan.chosen.agent_id.clone(),
+            agent_name: plan.bath.agent_name.clone(),
+            amount: plan.agent_amount(),
+            percent: plan.bath.percent,
+            soaked_min: None,
+        });
     }
 
     fn give_up(&mut self, outcome: Option<&Outcome>) {

@@ -1,5 +1,6 @@
 //! What a clean has come to, by its acts.
 
+use crate::carry_out::SOAKED;
 use crate::outcome::{AcidLeft, LONGEST_SOAK, Outcome};
 use crate::progress::Progress;
 use jiff::Timestamp;
@@ -10,7 +11,7 @@ use murlo_brewer::bath::Taken;
 use murlo_brewer::instruction::{Instruction, Thing};
 use murlo_brewer::job::Job;
 use murlo_brewer::rinse::Counted;
-use murlo_plan::{Doing, Kind, Plan, Step, Work};
+use murlo_plan::{Doing, Kind, Plan, Work};
 
 impl Progress {
     pub(super) fn rinsed(&self, plan: &Plan) -> u32 {
@@ -34,33 +35,40 @@ impl Progress {
         })
     }
 
-    /// Agent that went into the baths that were mixed: the first as it was measured, further ones by their acid.
-    fn used(&self, plan: &Plan) -> Option<f64> {
-        let first = plan.agent_amount()?;
-        let acid = |step: &Step| -> f64 {
-            let pours = step.instructions.iter().map(|i| {
-                if let Instruction::PourBath { ml, mg_l, .. } = i {
-                    ml * mg_l
-                } else {
-                    0.0
+    /// "2 × White vinegar, 2.5 %, no soak; then 5.0 %, soaked 25 min": each bath as it was.
+    fn baths_text(&self) -> String {
+        let each = self.poured.iter().map(|bath| {
+            let soak = match bath.soaked_min {
+                // As long as it really was: a forgotten bath is not worth more than one that was watched.
+                Some(minutes) if minutes >= SOAKED => {
+                    format!(", soaked {}", text::minutes(minutes.min(LONGEST_SOAK)))
                 }
-            });
-            pours.sum()
-        };
-        let mixes = || {
-            plan.steps
-                .iter()
-                .zip(&self.done)
-                .filter(|(s, _)| s.is(Kind::Mix))
-        };
-        let of_first = mixes().map(|(step, _)| acid(step)).find(|acid| *acid > 0.0);
-        let mixed = mixes().filter(|(_, done)| **done);
-        let shares = mixed.map(|(step, _)| match of_first {
-            Some(of_first) => acid(step) / of_first,
-            None => 1.0,
+                Some(_) => ", hardly soaked".to_owned(),
+                // Of one bath alone nothing is said where nothing was.
+                None if self.poured.len() > 1 => ", no soak".to_owned(),
+                None => String::new(),
+            };
+            (
+                bath.agent_name.as_str(),
+                format!("{:.1} %{soak}", bath.percent),
+            )
         });
-        let all = first * (shares.sum::<f64>() + f64::from(self.loops));
-        (plan.work == Work::Descale && all > 0.0).then_some(all)
+        let each: Vec<_> = each.collect();
+        let mut before = "";
+        let alike = each.chunk_by(|one, next| one == next).map(|alike| {
+            let (name, how) = &alike[0];
+            let times = match alike.len() {
+                1 => String::new(),
+                n => format!("{n} × "),
+            };
+            let named = match *name == before {
+                true => format!("{times}{how}"),
+                false => format!("{times}{name}, {how}"),
+            };
+            before = name;
+            named
+        });
+        alike.collect::<Vec<_>>().join("; then ")
     }
 
     /// The small works that its steps amount to; filter and needles are told by what was done to them.
@@ -151,18 +159,7 @@ impl Progress {
 
     pub(super) fn come_to(&self, plan: &Plan, day: Date, at: Timestamp) -> Outcome {
         let needles = self.needles_text(plan);
-        // As long as it really was: a forgotten bath is not worth more than one that was watched.
-        let soak = match self.soaked_min {
-            Some(minutes) if self.soaked => {
-                format!(", soaked {}", text::minutes(minutes.min(LONGEST_SOAK)))
-            }
-            Some(_) => ", hardly soaked".to_owned(),
-            None => String::new(),
-        };
-        let bath = format!("{}, {:.1} %{soak}", plan.bath.agent_name, plan.bath.percent);
-        let mixes = plan.steps.iter().zip(&self.done);
-        let mixes = mixes.filter(|(s, done)| **done && s.is(Kind::Mix));
-        let baths = mixes.count() as u32 + self.loops;
+        let baths = self.poured.len() as u32;
         Outcome {
             day,
             rounds: baths,
@@ -172,8 +169,7 @@ impl Progress {
                 Work::Rehearsal => "Rehearsal with plain water".to_owned(),
                 Work::Upkeep => plan.job.map_or("Small work", Job::name).to_owned(),
                 Work::Descale if baths == 0 => "no bath was poured".to_owned(),
-                Work::Descale if baths > 1 => format!("{baths} × {bath}"),
-                Work::Descale => bath,
+                Work::Descale => self.baths_text(),
             },
             overruled: !self.overrules.is_empty(),
             checks: self.checks(plan),
@@ -198,7 +194,8 @@ impl Progress {
             needles,
             filter_fitted: self.fitted_filter(plan),
             jobs: Some(self.jobs(plan)),
-            used: self.used(plan),
+            used: None,
+            poured: self.poured.clone(),
             acid_left: self.acid_left(plan),
             given_up: false,
             took: self.took.clone(),

@@ -4,6 +4,7 @@ use super::seen::Glass;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
+use murlo_base::units::Amount;
 use murlo_brewer::bath::Taken;
 use murlo_brewer::job::Job;
 use murlo_brewer::journal::{CLEARED, DID, Entry, FITTED, TIMED, What};
@@ -14,6 +15,7 @@ use murlo_chemistry::cleaning::Bathed;
 use murlo_plan::pace::Took;
 use murlo_plan::{Because, Work};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// What a clean came to, fixed when it ends.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -77,9 +79,12 @@ pub struct Outcome {
     /// Small works that were done in it, or by it; versions before there were any did not tell.
     #[serde(default)]
     pub jobs: Option<Vec<Job>>,
-    /// Agent that went into its baths, mL or g.
+    /// Agent that went into its baths, mL or g, as it was kept before each bath was kept by itself.
     #[serde(default)]
     pub used: Option<f64>,
+    /// Its baths as they were poured.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub poured: Vec<PouredBath>,
     /// Acid that was still inside when it ended.
     #[serde(default)]
     pub acid_left: Option<AcidLeft>,
@@ -89,6 +94,22 @@ pub struct Outcome {
     /// How long steps took that hands were at.
     #[serde(default)]
     pub took: Vec<Took>,
+}
+
+/// One bath, as it was poured.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PouredBath {
+    /// The agent.
+    pub agent_id: String,
+    /// Its name then.
+    pub agent_name: String,
+    /// How much of it; nothing in plans from before that was kept.
+    pub amount: Option<Amount>,
+    /// Strength of the bath, % w/v.
+    pub percent: f64,
+    /// Minutes it soaked; nothing where it did not.
+    pub soaked_min: Option<f64>,
 }
 
 /// Acid that a clean left inside, more than people let pass.
@@ -165,6 +186,23 @@ impl Outcome {
                 .then(|| entry(FITTED, What::FilterFitted)),
         );
         entries
+    }
+
+    /// What its baths took of each agent, by its id.
+    #[must_use]
+    pub fn took_agents(&self) -> BTreeMap<&str, f64> {
+        let mut all = BTreeMap::new();
+        for bath in &self.poured {
+            let number = bath.amount.map_or(0.0, Amount::number);
+            *all.entry(bath.agent_id.as_str()).or_default() += number;
+        }
+        // Of one that was logged before, only the sum of its first agent is known.
+        let sum = self.taken.as_ref().zip(self.used);
+        if let Some((taken, used)) = sum.filter(|_| self.poured.is_empty()) {
+            all.insert(taken.agent_id.as_str(), used);
+        }
+        all.retain(|_, number| *number > 0.0);
+        all
     }
 
     /// Whether it was given up before anything was poured, cleared or done besides.

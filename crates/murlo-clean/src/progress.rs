@@ -2,7 +2,7 @@
 
 use super::bathing::BathsRun;
 use super::seen::{Flow, Glass};
-use super::{ClearingTool, Closed, Note, Outcome, Verdict};
+use super::{ClearingTool, Closed, Note, Outcome, PouredBath, Verdict};
 use crate::act::unfit;
 use jiff::{SignedDuration, Timestamp};
 use murlo_base::problem::{Code, Problem};
@@ -35,6 +35,8 @@ pub(super) struct Progress {
     pub soaked: bool,
     /// Minutes that this round's bath really soaked, once it has.
     pub soaked_min: Option<f64>,
+    /// Each bath as it was poured.
+    pub poured: Vec<PouredBath>,
     /// When the last bath was poured in.
     pub poured_at: Option<Timestamp>,
     /// Who says that it may be drunk from although acid was left.

@@ -116,7 +116,7 @@ enum Objection {
 impl Objection {
     fn to(facts: &Facts, agent: &Agent, plan: &Plan, minutes: Option<f64>) -> Option<Self> {
         let has = |warning| plan.bath.warnings.contains(&warning);
-        let uses = f64::from(plan.likely_baths) * plan.uses(agent).agent_amount();
+        let uses = plan.likely_agent();
         // With the share of chalk that each of the likely baths meets.
         let alone = plan.likely_baths <= 1;
         [
@@ -136,7 +136,7 @@ impl Objection {
             ),
             (
                 Self::Cupboard,
-                agent.on_hand != Some(0.0) && agent.on_hand.is_some_and(|left| left < uses),
+                agent.on_hand != Some(0.0) && agent.there().is_some_and(|left| left < uses),
             ),
             (
                 Self::NotReached,
@@ -283,7 +283,7 @@ impl Facts<'_> {
     }
 
     fn purchase(&self, agent: &Agent, plan: &Plan) -> Purchase {
-        let amount = f64::from(plan.likely_baths) * plan.uses(agent).agent_amount();
+        let amount = plan.likely_agent();
         Purchase {
             agent_id: agent.id.clone(),
             name: agent.name.clone(),
@@ -308,8 +308,8 @@ impl Facts<'_> {
                 .filter_map(each)
                 .reduce(f64::max)
         };
-        let amount = f64::from(plan.likely_baths) * plan.uses(agent).agent_amount();
-        each(agent).or_else(dearest).map(|each| each * amount)
+        let number = plan.likely_agent().number();
+        each(agent).or_else(dearest).map(|each| each * number)
     }
 
     /// Marks the one to take, and says why.

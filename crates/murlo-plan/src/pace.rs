@@ -81,7 +81,7 @@ impl Pace {
     /// use jiff::civil::date;
     /// let day = date(2026, 8, 30);
     /// let took = vec![Took::new(Kind::Parts, 3.0, 6.0).unwrap()];
-    /// let seen = [Seen { family: Family::Drip, day, took }];
+    /// let seen = [PaceSeen { family: Family::Drip, day, took }];
     /// // Seen once, it is half believed: √2 times the usual.
     /// let pace = Pace::learn(&seen, Family::Drip, None);
     /// assert!((pace.factor(Kind::Parts) - 2f64.sqrt()).abs() < 1e-9);

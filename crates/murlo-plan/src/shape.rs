@@ -6,7 +6,7 @@ use crate::machine::Mechanism;
 use crate::options::{RecipeChoice, Work};
 use crate::step::{OpenFact, Step};
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::units::{Measure, Tool};
+use murlo_base::units::{Amount, Measure, Tool};
 use murlo_base::working::Working;
 use murlo_base::{bounds, document, text};
 use murlo_brewer::Healthy;
@@ -242,11 +242,17 @@ impl Plan {
         crate::bathing::planned(&self.steps, &self.bath)
     }
 
-    /// mL or g of agent in one bath.
+    /// Agent in one bath.
     #[must_use]
-    pub fn agent_amount(&self) -> Option<f64> {
-        let measured = self.bath.agent.as_ref().map(|measure| measure.ml);
-        measured.or(self.bath.powder_g)
+    pub fn agent_amount(&self) -> Option<Amount> {
+        self.bath.agent_amount()
+    }
+
+    /// Agent of all its likely baths.
+    pub(super) fn likely_agent(&self) -> Amount {
+        let baths = self.likely_baths.max(self.chosen.baths);
+        let one = self.agent_amount().unwrap_or(Amount::Ml(0.0));
+        one.times(f64::from(baths))
     }
 
     /// What it uses of `agent` and everything else that costs.

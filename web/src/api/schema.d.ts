@@ -1611,6 +1611,20 @@ export interface components {
             /** @description Cautions of the bath. */
             warnings: string[];
         };
+        /** @description So much of an agent. */
+        Amount: {
+            /**
+             * Format: double
+             * @description Millilitres of a liquid.
+             */
+            ml: number;
+        } | {
+            /**
+             * Format: double
+             * @description Grams of a powder or of tablets.
+             */
+            g: number;
+        };
         /** @description One answer to a question. */
         Answer: {
             /** @description Name in data. */
@@ -3890,6 +3904,8 @@ export interface components {
             overruled: boolean;
             /** @description What was decided against advice, a line each. */
             overrules?: string[];
+            /** @description Its baths as they were poured. */
+            poured?: components["schemas"]["PouredBath"][];
             /**
              * Format: double
              * @description Minutes the programme took, when it was timed.
@@ -3915,7 +3931,7 @@ export interface components {
             took?: components["schemas"]["Took"][];
             /**
              * Format: double
-             * @description Agent that went into its baths, mL or g.
+             * @description Agent that went into its baths, mL or g, as it was kept before each bath was kept by itself.
              */
             used?: number | null;
             /** @description What the clean was for. */
@@ -4341,6 +4357,24 @@ export interface components {
             held: string;
             /** @description What is left in it. */
             left: string;
+        };
+        /** @description One bath, as it was poured. */
+        PouredBath: {
+            /** @description The agent. */
+            agent_id: string;
+            /** @description Its name then. */
+            agent_name: string;
+            amount?: components["schemas"]["Amount"] | null;
+            /**
+             * Format: double
+             * @description Strength of the bath, % w/v.
+             */
+            percent: number;
+            /**
+             * Format: double
+             * @description Minutes it soaked; nothing where it did not.
+             */
+            soaked_min?: number | null;
         };
         /** @description Practice on a made-up brewer. */
         PracticeDraft: {

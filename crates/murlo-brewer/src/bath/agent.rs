@@ -2,7 +2,7 @@
 
 use crate::offer::Offer;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::units::Units;
+use murlo_base::units::{Amount, Units};
 use murlo_base::{bounds, text};
 use murlo_chemistry::acid::{self, Acid};
 use serde::{Deserialize, Serialize};
@@ -204,16 +204,34 @@ impl Agent {
         }
     }
 
-    /// So many mL or g of it, as one buys it: "360 mL", "25 g", "2 tablets".
+    /// A number of its own unit as an amount: liquids are counted in mL, powders and tablets in g.
     #[must_use]
-    pub fn amount_text(&self, amount: f64, units: Units) -> String {
+    pub const fn amount(&self, number: f64) -> Amount {
         match self.form {
-            AgentForm::Liquid { .. } | AgentForm::Bottle { .. } => units.volume(amount),
-            AgentForm::Powder { .. } => format!("{amount:.0} g"),
-            AgentForm::Tablet { grams, .. } => {
-                let pieces = (amount / grams - 1e-6).ceil().max(1.0);
+            AgentForm::Liquid { .. } | AgentForm::Bottle { .. } => Amount::Ml(number),
+            AgentForm::Powder { .. } | AgentForm::Tablet { .. } => Amount::G(number),
+        }
+    }
+
+    /// What is in the cupboard, where somebody has looked.
+    #[must_use]
+    pub fn there(&self) -> Option<Amount> {
+        self.on_hand.map(|number| self.amount(number))
+    }
+
+    /// So much of it, as one buys it: "360 mL", "25 g", "2 tablets".
+    #[must_use]
+    pub fn amount_text(&self, amount: Amount, units: Units) -> String {
+        match (self.form, amount) {
+            (_, Amount::Ml(ml)) => units.volume(ml),
+            (AgentForm::Tablet { grams, .. }, Amount::G(g)) => {
+                let pieces = (g / grams - 1e-6).ceil().max(1.0);
                 text::count(pieces as u32, "tablet", "tablets")
             }
+            (
+                AgentForm::Powder { .. } | AgentForm::Liquid { .. } | AgentForm::Bottle { .. },
+                Amount::G(g),
+            ) => format!("{g:.0} g"),
         }
     }
 

@@ -2,7 +2,7 @@
 
 use crate::bath::agent::{Agent, AgentForm, CITRIC_G_PER_TABLESPOON};
 use murlo_base::problem::{Code, Problem};
-use murlo_base::units::{Marks, Measure, Sizes, Tool, trim};
+use murlo_base::units::{Amount, Marks, Measure, Sizes, Tool, trim};
 use murlo_base::{bounds, text};
 use murlo_chemistry::acid::{self, Acid, AcidBath, SPENT_PH, citrate_onset_g_l};
 use serde::{Deserialize, Serialize};
@@ -221,6 +221,15 @@ pub struct Mixed {
     pub useful_text: String,
     /// Cautions.
     pub warnings: Vec<Warning>,
+}
+
+impl Mixed {
+    /// Agent in it; none in a bath of plain water.
+    #[must_use]
+    pub fn agent_amount(&self) -> Option<Amount> {
+        let liquid = self.agent.as_ref().map(|measure| Amount::Ml(measure.ml));
+        liquid.or(self.powder_g.map(Amount::G))
+    }
 }
 
 /// A bath as asked for.

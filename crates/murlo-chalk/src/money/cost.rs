@@ -1,6 +1,7 @@
 //! What one clean costs.
 
 use murlo_base::text;
+use murlo_base::units::Amount;
 use murlo_brewer::bath::{Agent, Mixed};
 use serde::{Deserialize, Serialize};
 
@@ -100,22 +101,18 @@ pub struct Uses<'a> {
 }
 
 impl Uses<'_> {
-    /// mL or g of agent.
+    /// Agent of all its baths.
     #[must_use]
-    pub fn agent_amount(&self) -> f64 {
-        let one = self.bath.agent.as_ref().map(|measure| measure.ml);
-        f64::from(self.baths) * one.or(self.bath.powder_g).unwrap_or(0.0)
+    pub fn agent_amount(&self) -> Amount {
+        let one = self.bath.agent_amount();
+        one.map_or(Amount::Ml(0.0), |one| one.times(f64::from(self.baths)))
     }
 
     /// The bill.
     #[must_use]
     pub fn cost(&self, terms: &Terms) -> Cost {
         let amount = self.agent_amount();
-        let unit = if self.bath.powder_g.is_some() {
-            "g"
-        } else {
-            "mL"
-        };
+        let (number, unit) = (amount.number(), amount.unit());
         let line = |what: String, amount: f64| CostLine {
             what,
             amount,
@@ -127,8 +124,8 @@ impl Uses<'_> {
             .offers
             .iter()
             .map(|offer| {
-                let what = format!("{}, {amount:.0} {unit}, {}", self.agent.name, offer.source);
-                line(what, offer.each() * amount)
+                let what = format!("{}, {number:.0} {unit}, {}", self.agent.name, offer.source);
+                line(what, offer.each() * number)
             })
             .collect();
         offers.sort_by(|a, b| a.amount.total_cmp(&b.amount));

@@ -112,7 +112,7 @@ fn what_was_given_up_keeps_its_bath_its_agent_and_since_when_acid_stands() {
         let outcome = state.outcome.unwrap();
         assert!(outcome.given_up && state.closed == Some(Closed::Abandoned));
         assert_eq!(outcome.rounds, rounds, "{step}");
-        assert_eq!(outcome.used.is_some(), rounds > 0, "{step}");
+        assert_eq!(outcome.took_agents().len() as u32, rounds, "{step}");
         assert_eq!(outcome.bathed.is_some(), rounds > 0, "{step}");
         let poured = run
             .events

@@ -3,6 +3,7 @@
 use crate::fixtures::{Run, glass};
 use crate::*;
 use murlo_base::problem::Code;
+use murlo_base::units::Amount;
 use murlo_brewer::job::Job;
 use murlo_brewer::{BrewerDraft, Family, Survives};
 use murlo_plan::fixtures::with_told;
@@ -45,11 +46,74 @@ fn a_stronger_bath_has_its_own_amounts_soak_and_rinse() {
     assert!(target > run.plan.rinse.portions);
     assert!(run.on().next.is_none());
     run.answer(&[]);
-    let text = run.on().outcome.unwrap().text;
+    let outcome = run.on().outcome.unwrap();
     assert!(
-        text.starts_with("3 × ") && text.contains(&format!("{:.1} %", rung.percent)),
-        "{text}"
+        outcome.text.starts_with("2 × ")
+            && outcome
+                .text
+                .contains(&format!("; then {:.1} %", rung.percent)),
+        "{}",
+        outcome.text
     );
+    // What was poured is the sum of each as it was, not the last one so many times.
+    let poured: Vec<_> = outcome
+        .poured
+        .iter()
+        .map(|bath| bath.amount.unwrap().number())
+        .collect();
+    let first = run.plan.agent_amount().unwrap().number();
+    let last = plan.agent_amount().unwrap().number();
+    assert_eq!(poured, [first, first, last]);
+    assert!(last > first);
+    let took = outcome.took_agents();
+    assert_eq!(
+        took.into_values().collect::<Vec<_>>(),
+        [first + first + last]
+    );
+}
+
+#[test]
+fn what_was_logged_before_each_bath_was_kept_still_counts() {
+    let outcome = |poured: Vec<PouredBath>, used| {
+        let mut run = Run::new(Family::PodReservoir);
+        run.on();
+        run.answer(&[]);
+        Outcome {
+            poured,
+            used,
+            ..run.on().outcome.unwrap()
+        }
+    };
+    let bath = |agent: &str, amount| PouredBath {
+        agent_id: agent.to_owned(),
+        agent_name: agent.to_owned(),
+        amount,
+        percent: 2.5,
+        soaked_min: None,
+    };
+    let ml = |ml| Some(Amount::Ml(ml));
+    for (poured, used, took) in [
+        (vec![], Some(710.0), vec![("vinegar", 710.0)]),
+        (vec![], None, vec![]),
+        (
+            vec![bath("vinegar", ml(355.0)), bath("vinegar", ml(710.0))],
+            None,
+            vec![("vinegar", 1065.0)],
+        ),
+        (
+            vec![
+                bath("vinegar", ml(355.0)),
+                bath("citric", Some(Amount::G(25.0))),
+            ],
+            Some(9.0),
+            vec![("citric", 25.0), ("vinegar", 355.0)],
+        ),
+        (vec![bath("vinegar", None)], None, vec![]),
+    ] {
+        let outcome = outcome(poured, used);
+        let all: Vec<_> = outcome.took_agents().into_iter().collect();
+        assert_eq!(all, took);
+    }
 }
 
 #[test]

@@ -240,15 +240,19 @@ impl History {
         if matches!(outcome.work, Work::Needles | Work::Upkeep) {
             return;
         }
-        let used = outcome.taken.as_ref().zip(outcome.used);
-        self.drawn.extend(used.map(|(taken, amount)| Drawn {
-            item_id: taken.agent_id.clone(),
-            day: outcome.day,
-            at,
-            amount,
-            brewer_id: clean.brewer_id.clone(),
-            circuit_id: Some(clean.circuit_id.clone()),
-        }));
+        self.drawn.extend(
+            outcome
+                .took_agents()
+                .into_iter()
+                .map(|(agent, amount)| Drawn {
+                    item_id: agent.to_owned(),
+                    day: outcome.day,
+                    at,
+                    amount,
+                    brewer_id: clean.brewer_id.clone(),
+                    circuit_id: Some(clean.circuit_id.clone()),
+                }),
+        );
         self.measured.push(MeasuredBy {
             clean_id: clean.id.clone(),
             key: key.clone(),

@@ -22,26 +22,27 @@ pub struct KitLine {
 #[must_use]
 pub fn kit(plans: &[&Plan], agents: &[Agent], units: Units) -> Vec<KitLine> {
     let mut lines = Vec::new();
-    let mut amounts: BTreeMap<&str, (f64, u32)> = BTreeMap::new();
+    let mut baths_of: BTreeMap<&str, (f64, u32)> = BTreeMap::new();
     for plan in plans.iter().filter(|plan| plan.work == Work::Descale) {
         if let Some(amount) = plan.agent_amount() {
-            let sum = amounts.entry(&plan.chosen.agent_id).or_default();
-            sum.0 += amount * f64::from(plan.chosen.baths);
+            let sum = baths_of.entry(&plan.chosen.agent_id).or_default();
+            sum.0 += amount.number() * f64::from(plan.chosen.baths);
             sum.1 += plan.chosen.baths;
         }
     }
-    for (id, (amount, baths)) in amounts {
+    for (id, (number, baths)) in baths_of {
         let Some(agent) = agents.iter().find(|agent| agent.id == id) else {
             continue;
         };
-        let told = |amount: f64| agent.amount_text(amount, units);
-        let is_short = agent.on_hand.is_some_and(|there| there < amount);
+        let amount = agent.amount(number);
+        let told = |amount| agent.amount_text(amount, units);
+        let is_short = agent.there().is_some_and(|there| there < amount);
         lines.push(KitLine {
             what: match baths {
                 1 => format!("{}: {}", agent.name, told(amount)),
                 n => format!("{}: {} for {n} baths", agent.name, told(amount)),
             },
-            there: agent.on_hand.map(|there| match is_short {
+            there: agent.there().map(|there| match is_short {
                 true => format!("only {} is in the cupboard", told(there)),
                 false => format!("{} is in the cupboard", told(there)),
             }),

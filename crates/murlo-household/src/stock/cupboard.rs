@@ -220,7 +220,7 @@ impl Cupboard<'_> {
 
     fn agent(&self, agent: &Agent, needs: &Needs) -> Shown {
         let amount = |amount: f64| match amount > 0.0 {
-            true => agent.amount_text(amount, self.units),
+            true => agent.amount_text(agent.amount(amount), self.units),
             false => "none".to_owned(),
         };
         let mine = |d: &&Drawn| d.item_id == agent.id;

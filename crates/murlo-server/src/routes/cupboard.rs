@@ -101,7 +101,7 @@ fn foreseen(past: &Past, agents: &[Agent], cards: &[BrewerCard]) -> Result<Vec<D
             item_id: plan.chosen.agent_id.clone(),
             day: past.today,
             at: None,
-            amount,
+            amount: amount.number(),
             brewer_id: card.id.clone(),
             circuit_id: Some(circuit.circuit_id.clone()),
         }));

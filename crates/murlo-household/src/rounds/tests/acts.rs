@@ -6,7 +6,7 @@ use jiff::civil::{date, time};
 use jiff::tz::TimeZone;
 use murlo_base::document::Kept;
 use murlo_base::problem::Code;
-use murlo_base::units::Units;
+use murlo_base::units::{Amount, Units};
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_brewer::job::Job;
@@ -181,7 +181,8 @@ fn the_kit_sums_what_is_used_up_and_tells_what_is_short() {
     let (_, plans) = three();
     let all: Vec<&Plan> = plans.iter().collect();
     let mut agents = Agent::starters();
-    let amount: f64 = plans.iter().filter_map(Plan::agent_amount).sum();
+    let amounts = plans.iter().filter_map(Plan::agent_amount);
+    let amount: f64 = amounts.map(Amount::number).sum();
     let vinegar = agents
         .iter_mut()
         .find(|agent| agent.id == plans[0].chosen.agent_id)

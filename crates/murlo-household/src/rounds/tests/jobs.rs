@@ -188,7 +188,7 @@ fn what_is_not_used_up_is_carried_once_and_what_is_for_each() {
         plan
     };
     let id = pod.chosen.agent_id.clone();
-    let once = pod.agent_amount().unwrap();
+    let once = pod.agent_amount().unwrap().number();
     for (left, is_short) in [(2.99 * once, true), (3.0 * once, false)] {
         agents
             .iter_mut()
