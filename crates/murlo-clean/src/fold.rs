@@ -36,6 +36,32 @@ pub fn stands<'a>(plan: &'a Plan, events: &[Event]) -> Result<(Cow<'a, Plan>, St
 /// Plans what is wished for in a running clean.
 pub type Planner<'a> = &'a dyn Fn(&Moment, &Wish) -> Result<Stage, Problem>;
 
+/// Whether another device has meanwhile counted what `act` counts: two people who both press for one mug count one. `seen` is
+/// how many acts the device knew of, its own among them.
+///
+/// # Errors
+/// `DoesNotFit` with what to do if there was one more.
+pub fn not_counted_meanwhile(
+    history: &[Event],
+    act: &Act,
+    seen: Option<usize>,
+) -> Result<(), Problem> {
+    let unseen = history.get(seen.unwrap_or(history.len())..);
+    let unseen = unseen.unwrap_or_default();
+    let taken_back = |event: &Event| {
+        unseen
+            .iter()
+            .any(|later| matches!(&later.act, Act::Undone { event: target } if *target == event.id))
+    };
+    let same = |event: &&Event| event.act == *act && !taken_back(event);
+    if matches!(act, Act::Counted { .. }) && unseen.iter().any(|event| same(&event)) {
+        return Err(unfit(
+            "this one was just counted on another device, and counts once: if there was one more, press again",
+        ));
+    }
+    Ok(())
+}
+
 /// Takes `event` in after `history`: the event to store, with the outcome or what `planner` planned filled in, and the state
 /// after it.
 ///

@@ -32,7 +32,7 @@ mod state;
 
 pub use act::{Act, ClearingTool, Event};
 pub use ahead::{Ahead, ahead};
-pub use fold::{Planner, admit, happened_at, replay, stands};
+pub use fold::{Planner, admit, happened_at, not_counted_meanwhile, replay, stands};
 pub use outcome::{AcidLeft, Outcome, PouredBath};
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 pub use state::{

@@ -171,3 +171,16 @@ test("undo takes back the waiting act first, and never one that may have gone", 
   await q.drain();
   expect(home.taken).toEqual(["e1"]);
 });
+
+test("each act tells how many its device knew of, those that waited before it among them", async () => {
+  const { home, queue } = household();
+  const sent: (number | undefined)[] = [];
+  home.line = false;
+  const shelf = new Memory();
+  const acts = queue(shelf);
+  acts.add(counted, "a", at(1), 7);
+  acts.add(counted, "b", at(2), 7);
+  acts.add(counted, "c", at(3));
+  for (const { seen } of acts.waiting) sent.push(seen);
+  expect(sent).toEqual([7, 8, undefined]);
+});

@@ -1,7 +1,7 @@
 import { Refused, type Schemas } from "../api/client";
 
 /** An act as it waits; when it is sent is only known then. */
-export type Waiting<Act = Schemas["Act"]> = { id: string; device_at: string; act: Act };
+export type Waiting<Act = Schemas["Act"]> = { id: string; device_at: string; seen?: number; act: Act };
 
 /** What the queue needs of the browser's storage, in which each waiting act is a key of its own: two windows then add to each other. */
 export type Shelf = Pick<Storage, "setItem" | "removeItem" | "getItem" | "key" | "length">;
@@ -68,11 +68,15 @@ export class ActQueue<View, Act extends { kind: string } = Schemas["Act"]> {
     this.hears.changed(this.waiting, null, this.refusals);
   }
 
-  /** Puts an act last and sends what waits. Pressed again while the page stands still, only a count is meant twice. */
-  add(act: Act, id: string, at: string) {
+  /**
+   * Puts an act last and sends what waits. Pressed again while the page stands still, only a count is meant twice. `known` is
+   * how many acts the household had on this page; those that wait come before it as well.
+   */
+  add(act: Act, id: string, at: string, known?: number) {
     const last = this.events.at(-1)?.act;
     if (act.kind !== "counted" && JSON.stringify(last) === JSON.stringify(act)) return;
-    const event = { id, device_at: at, act };
+    const seen = known === undefined ? undefined : known + this.events.length;
+    const event = { id, device_at: at, seen, act };
     this.events.push(event);
     this.shelf.setItem(this.key(event), JSON.stringify(event));
     this.hears.changed(this.waiting, null, this.refusals);

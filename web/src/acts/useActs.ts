@@ -51,7 +51,7 @@ export function useActs<View, Act extends { kind: string } = Schemas["Act"]>(of:
     };
   }, [queue, retry]);
 
-  const act = useCallback((what: Act) => queue.add(what, newId(), now()), [queue]);
+  const act = useCallback((what: Act, known?: number) => queue.add(what, newId(), now(), known), [queue]);
   const takeBack = useCallback(() => queue.takeBack(), [queue]);
   const letGo = useCallback((id: string) => queue.letGo(id), [queue]);
   return { act, retry, letGo, takeBack, ...state };

@@ -4985,6 +4985,11 @@ export interface components {
             /** @description Made by the device, so that sending twice is harmless. */
             id: string;
             /**
+             * @description How many acts of this clean the device knew of when it was done, its own that waited among them; so that two devices do
+             *     not count one mug twice.
+             */
+            seen?: number | null;
+            /**
              * Format: date-time
              * @description When it was sent, by the same clock: how long it waited for the line.
              */

@@ -20,9 +20,9 @@ export function useCleanActs(clean: string) {
   const act = useCallback(
     (what: Schemas["Act"]) => {
       if (what.kind === "started") askToCallBack();
-      add(what);
+      add(what, cache.getQueryData<Schemas["CleanView"]>(queries.clean(clean).queryKey)?.events);
     },
-    [add],
+    [add, cache, clean],
   );
   return { act, ...acts };
 }

@@ -392,3 +392,47 @@ fn without_a_soak_there_is_no_such_step_and_its_end_is_still_looked_at() {
     let outcome = run.on().outcome.unwrap();
     assert!(!outcome.text.contains("soaked"), "{}", outcome.text);
 }
+
+#[test]
+fn what_another_device_counted_meanwhile_counts_once() {
+    let event = |id: &str, act: Act| Event {
+        id: id.to_owned(),
+        at: Timestamp::UNIX_EPOCH,
+        device_at: None,
+        act,
+    };
+    let counted = |step: &str| Act::Counted {
+        step: step.to_owned(),
+    };
+    let undone = Act::Undone {
+        event: "a".to_owned(),
+    };
+    let noted = Act::Noted {
+        text: "hot".to_owned(),
+    };
+    for (history, act, seen, fits) in [
+        (vec![counted("run")], counted("run"), Some(1), true),
+        (vec![counted("run")], counted("run"), Some(0), false),
+        (vec![counted("run")], counted("run"), None, true),
+        (vec![counted("run")], counted("run"), Some(9), true),
+        (vec![counted("run")], counted("rinse"), Some(0), true),
+        (vec![counted("run"), undone], counted("run"), Some(0), true),
+        (vec![noted.clone()], counted("run"), Some(0), true),
+        (vec![noted.clone()], noted, Some(0), true),
+        (
+            vec![counted("run"), counted("run")],
+            counted("run"),
+            Some(1),
+            false,
+        ),
+    ] {
+        let ids = ["a", "b"];
+        let history: Vec<_> = history
+            .into_iter()
+            .zip(ids)
+            .map(|(act, id)| event(id, act))
+            .collect();
+        let got = not_counted_meanwhile(&history, &act, seen);
+        assert_eq!(got.is_ok(), fits, "{history:?} {act:?} {seen:?}");
+    }
+}

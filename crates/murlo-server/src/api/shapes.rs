@@ -327,6 +327,10 @@ pub struct SentEvent {
     /// When it was sent, by the same clock: how long it waited for the line.
     #[serde(default)]
     pub sent_at: Option<Timestamp>,
+    /// How many acts of this clean the device knew of when it was done, its own that waited among them; so that two devices do
+    /// not count one mug twice.
+    #[serde(default)]
+    pub seen: Option<usize>,
     /// What was done.
     pub act: Act,
 }

@@ -14,7 +14,7 @@ use murlo_brewer::Brewer;
 use murlo_brewer::journal::What;
 use murlo_chalk::pour::{Pour, PourDraft};
 use murlo_clean::mishap::{Mishap, mishaps};
-use murlo_clean::{Act, Event, RATINGS, admit, ahead, happened_at, stands};
+use murlo_clean::{Act, Event, RATINGS, admit, ahead, happened_at, not_counted_meanwhile, stands};
 use murlo_household::{CleanRecord, PhotoOf};
 use murlo_plan::bench::{BenchMix, MixDraft};
 use murlo_plan::{Because, Comparison, Moment, Plan, PlanOptions, Wish};
@@ -246,6 +246,7 @@ pub async fn act(
             act: sent.act,
         };
         let record = store.append_event(&id, &event.clone(), |record| {
+            not_counted_meanwhile(&record.events, &event.act, sent.seen)?;
             admit(&record.plan, &record.events, event, day, &planner).map(|(event, _)| event)
         })?;
         if let Some(known) = known.as_ref().filter(|_| corrects) {

@@ -289,3 +289,57 @@ async fn a_photo_is_shrunk_stripped_and_belongs_to_its_clean() {
     assert_eq!(server.ask("POST", events, look("g1")).await.status, 200);
     assert_eq!(server.ask("POST", events, look("g2")).await.status, 404);
 }
+
+#[tokio::test]
+async fn two_phones_that_press_for_one_mug_count_one() {
+    let server = Server::start().await;
+    let brewer = with_brewer(&server).await;
+    let begun = start(&server, &brewer, json!({"id": "c", "options": {}})).await;
+    assert_eq!(begun.status, 200, "{}", begun.body);
+    let count_step = |view: &Value| {
+        let step = &view["state"]["step"];
+        (step["doing"]["kind"] == "count").then(|| step["id"].clone())
+    };
+    let mut view = get(&server, "/api/cleans/c").await;
+    let mut n = 0;
+    let step = loop {
+        if let Some(step) = count_step(&view) {
+            break step;
+        }
+        n += 1;
+        let act = view["state"]["next"]["act"].clone();
+        let sent = json!({"id": format!("e{n}"), "act": act});
+        let taken = server.ask("POST", "/api/cleans/c/events", sent).await;
+        assert_eq!(taken.status, 200, "{}", taken.body);
+        view = taken.body;
+    };
+    let press = |id: &str, seen: u64| {
+        let act = json!({"kind": "counted", "step": step});
+        json!({"id": id, "seen": seen, "act": act})
+    };
+    let seen = view["events"].as_u64().unwrap();
+    let send = async |sent: Value| server.ask("POST", "/api/cleans/c/events", sent).await;
+    let count = |view: &Value| {
+        let steps = view["state"]["steps"].as_array().unwrap().clone();
+        let at = view["state"]["current"].as_u64().unwrap() as usize;
+        steps[at]["count"].as_u64().unwrap()
+    };
+    let first = send(press("one", seen)).await;
+    assert_eq!((first.status, count(&first.body)), (200, 1));
+    let second = send(press("other", seen)).await;
+    assert_eq!(second.status, 409, "{}", second.body);
+    let told = second.body.to_string();
+    assert!(told.contains("just counted on another device"), "{told}");
+    assert_eq!(
+        count(&get(&server, "/api/cleans/c").await),
+        1,
+        "nothing was changed"
+    );
+    // The same press again, because its answer was lost, is the same press.
+    assert_eq!(send(press("one", seen)).await.status, 200);
+    // Whoever has seen it means another one; so does a device that does not say what it saw.
+    let more = send(press("more", seen + 1)).await;
+    assert_eq!((more.status, count(&more.body)), (200, 2));
+    let old = json!({"id": "old", "act": {"kind": "counted", "step": step}});
+    assert_eq!(send(old).await.status, 200);
+}
