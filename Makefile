@@ -54,7 +54,7 @@ journeys: web-build chromium ## The browser journeys that `make test` leaves out
 .PHONY: nightly
 nightly: ## The long forms of the tests; takes hours
 	ANY_DAY=whole scripts/any-day
-	$(MAKE) drawn faults bench mutants
+	$(MAKE) drawn faults lived bench mutants
 
 .PHONY: drawn
 drawn: ## Run the rules' property tests with fresh seeds, ten times over
@@ -65,6 +65,11 @@ faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
 	mkdir -p web/dist
 	MURLO_FAULTS=1000 MURLO_KILLED=200 $(CARGO) test --release --locked -p murlo --test all -- faults:: killed::
 	MURLO_IMPORTS=20000 $(CARGO) test --release --locked -p murlo-server --test all -- imports::
+
+.PHONY: lived
+lived: ## Live a hundred household-years with brewers and people that are otherwise than was told; about half an hour
+	mkdir -p web/dist
+	MURLO_LIVED_YEARS=100 $(CARGO) test --release --locked -p murlo-lived -- --nocapture
 
 .PHONY: mutants
 mutants: ## Change the rules one by one and see that a test fails; takes hours, ONLY=crates/.../FILE.rs or SHARD=1/40 for less

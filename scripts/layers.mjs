@@ -17,6 +17,7 @@ const ORDER = [
   "murlo-store",
   "murlo-server",
   "murlo",
+  "murlo-lived",
 ];
 /** The crates of the rules: pure functions, so that they run and are tested without a server, a database, a clock or chance. */
 const RULES = ORDER.slice(0, ORDER.indexOf("murlo-store"));

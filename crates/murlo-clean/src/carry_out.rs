@@ -513,6 +513,8 @@ impl Progress {
     /// A bath is poured in: it is kept as it is now, whatever comes after it.
     fn pour(&mut self, plan: &Plan, at: Timestamp) {
         self.poured_at = Some(at);
+        // Whatever was smelled before it was another bath.
+        self.answered.remove(&QuestionId::Smell);
         self.poured.push(PouredBath {
             agent_id: plan.chosen.agent_id.clone(),
             agent_name: plan.bath.agent_name.clone(),

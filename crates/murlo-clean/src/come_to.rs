@@ -11,7 +11,14 @@ use murlo_brewer::bath::Taken;
 use murlo_brewer::instruction::{Instruction, Thing};
 use murlo_brewer::job::Job;
 use murlo_brewer::rinse::Counted;
+use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::{Doing, Kind, Plan, Work};
+
+/// Where the target is just met by the last portion, rounding must not tell otherwise.
+const JUST_MET: f64 = 1.001;
+
+/// What somebody notices is at least so many times the level at which nobody does.
+const NOTICED: f64 = 1.1;
 
 impl Progress {
     pub(super) fn rinsed(&self, plan: &Plan) -> u32 {
@@ -26,9 +33,18 @@ impl Progress {
         }
         let rinsed = self.rinse_step(plan).filter(|rinse| *rinse > began);
         let counted = rinsed.map_or(0, |i| self.count[i]);
-        let mg_l = plan.rinse.level_mg_l(counted);
-        // Where the target is just met by its last portion, rounding must not tell otherwise.
-        (mg_l > plan.rinse.target_mg_l * 1.001).then_some(AcidLeft {
+        let expected = plan.rinse.level_mg_l(counted);
+        let at_most = plan.rinse.level_if_more_mg_l(counted);
+        let noticed = plan.rinse.target_mg_l * JUST_MET;
+        let mg_l = match self.answered.get(&QuestionId::Smell) {
+            _ if expected > noticed => expected,
+            Some(AnswerId::Good) => expected,
+            // A count alone does not know how much this brewer holds: until somebody has smelled at it, it may be more.
+            None => at_most,
+            // Whatever the count says, somebody noticed it.
+            Some(_) => at_most.max(NOTICED * plan.rinse.target_mg_l),
+        };
+        (mg_l > noticed).then_some(AcidLeft {
             mg_l,
             target_mg_l: plan.rinse.target_mg_l,
             since: self.poured_at,

@@ -1,5 +1,8 @@
 //! The Counter: every brewer with its estimate, most urgent first.
 
+pub mod course;
+
+use crate::counter::course::{ChalkCourse, months};
 use crate::history::{AcidInside, Cleans, Recalls, Running};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -12,7 +15,7 @@ use murlo_brewer::job::{Asks, Job};
 use murlo_brewer::journal::{Entry, EntryDraft, What};
 use murlo_brewer::water::{Chemistry, Waters, class};
 use murlo_brewer::{Brewer, Circuit, CircuitKey, Family, Outlet, trouble};
-use murlo_chalk::scale::{Forecast, Growth, Known, Logged, Point, Start, Urgency};
+use murlo_chalk::scale::{Forecast, Growth, Known, Logged, Start, Urgency};
 use murlo_chalk::upkeep::{Kitchen, Upkeep};
 use murlo_plan::figures::{Figure, figures};
 use murlo_plan::pace::{Pace, PaceSeen};
@@ -559,50 +562,6 @@ const POINT_DAYS: i32 = 3;
 const LEAST_AHEAD_DAYS: i32 = 21;
 
 const MOST_AHEAD_DAYS: i32 = 400;
-
-/// Chalk over time.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct ChalkCourse {
-    /// Chalk at which the brewer suffers, mg.
-    pub limit_mg: f64,
-    /// The cleans between the spans.
-    pub cleans: Vec<Date>,
-    /// From clean to clean, the last until today.
-    pub spans: Vec<Vec<Point>>,
-    /// From today on.
-    pub fan: Vec<Point>,
-    /// The months to write under a chart.
-    pub months: Vec<Month>,
-}
-
-/// The first day of a month, for an axis.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Month {
-    /// That day.
-    pub day: Date,
-    /// "Nov", with the year in January.
-    pub label: String,
-}
-
-/// The months that begin between two days.
-fn months(from: Date, to: Date) -> Vec<Month> {
-    std::iter::successors(Some(from.first_of_month()), |day| {
-        day.checked_add(jiff::Span::new().months(1)).ok()
-    })
-    .skip_while(|day| *day < from)
-    .take_while(|day| *day <= to)
-    .map(|day| Month {
-        day,
-        label: if day.month() == 1 {
-            day.strftime("%b %Y").to_string()
-        } else {
-            day.strftime("%b").to_string()
-        },
-    })
-    .collect()
-}
 
 #[cfg(test)]
 pub(crate) mod tests;

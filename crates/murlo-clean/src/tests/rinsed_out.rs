@@ -3,6 +3,7 @@
 use crate::fixtures::Run;
 use crate::*;
 use murlo_brewer::Family;
+use murlo_plan::answers::QuestionId;
 use murlo_plan::machine::Harm;
 use murlo_plan::rehearse::{rest, stands_after};
 use murlo_plan::{Inside, Kind, PlanOptions, Wish};
@@ -57,12 +58,14 @@ fn whatever_is_inside_is_rinsed_out_from_any_step_and_harms_nobody() {
                 let plan = run.plan_now();
                 let now = state.current.unwrap();
                 let mechanism = plan.mechanism.clone().unwrap();
-                let begun = stands_after(&mechanism, &plan, |i| (i < now, 0));
-                // What is given up did not have to go where the chalk is.
+                let mut begun =
+                    stands_after(&mechanism, &plan, |i| (i < now, state.steps[i].count));
+                begun.give_up_bath();
                 let harm = rest(begun, &plan.steps[now..])
                     .err()
                     .map(|f| (f.harm, f.text));
-                let is_fine = |harm| matches!(harm, Harm::BathUnused | Harm::OutletLeftOut);
+                // What is given up did not have to go through every outlet.
+                let is_fine = |harm| harm == Harm::OutletLeftOut;
                 assert!(
                     harm.as_ref().is_none_or(|(harm, _)| is_fine(*harm)),
                     "{what}: {harm:?}"
@@ -162,4 +165,24 @@ fn a_clean_that_ended_with_acid_is_opened_again_to_rinse_it_out() {
     let outcome = run.on().outcome.unwrap();
     assert!(!outcome.given_up && outcome.acid_left.is_none());
     assert!(outcome.bathed.is_some(), "its soak was a soak");
+}
+
+#[test]
+fn a_count_alone_does_not_clear_a_brewer_and_a_nose_that_noticed_never_does() {
+    // Rinsed to the count, and given up before anybody has smelled; smelled good; smelled bad, and gone on all the same.
+    let marked = |smells: Option<bool>| {
+        let mut run = Run::new(Family::PodReservoir);
+        run.on();
+        if let Some(smells) = smells {
+            run.answer(if smells { &[QuestionId::Smell] } else { &[] });
+        }
+        if smells == Some(true) {
+            run.act(Act::Overruled).unwrap();
+        }
+        run.act(Act::Paused).unwrap();
+        run.act(Act::give_up()).unwrap().acid_left
+    };
+    assert!(marked(None).is_some());
+    assert_eq!(marked(Some(false)), None);
+    assert!(marked(Some(true)).is_some());
 }

@@ -138,7 +138,7 @@ impl<'a> Machine<'a> {
 
     fn empty_reservoir(&mut self) -> Result<(), Harm> {
         let unused = self.mechanism.dead_ml + self.may_stay();
-        if self.reservoir.mg_l > 0.0 && self.reservoir.ml > unused {
+        if !self.is_given_up && self.reservoir.mg_l > 0.0 && self.reservoir.ml > unused {
             return Err(Harm::BathUnused);
         }
         self.reservoir.ml = self.wetting();
@@ -208,6 +208,7 @@ impl<'a> Machine<'a> {
         }
         self.poured_ml = ml;
         self.reservoir = Liquid { ml, mg_l };
+        self.is_given_up = false;
         Ok(())
     }
 

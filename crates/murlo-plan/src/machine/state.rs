@@ -61,6 +61,8 @@ pub struct Machine<'a> {
     pub(crate) loosened: bool,
     /// A bath that was poured in and has not run through yet.
     pub(crate) bath_waits: bool,
+    /// The bath in it does not have to do anything any more.
+    pub(crate) is_given_up: bool,
     /// Bath was poured in at all, and some went through the hot-water outlet.
     pub(crate) had_bath: bool,
     pub(crate) outlet_had_bath: bool,
@@ -160,6 +162,7 @@ impl<'a> Machine<'a> {
             noted: false,
             loosened: false,
             bath_waits: false,
+            is_given_up: false,
             had_bath: false,
             outlet_had_bath: false,
             filter_elsewhere: false,
@@ -185,6 +188,18 @@ impl<'a> Machine<'a> {
             reservoir_mg_l: self.reservoir.mg_l,
             path_mg_l: self.path_mg_l,
         }
+    }
+
+    /// The bath in it is given up: it may be poured away unused.
+    pub const fn give_up_bath(&mut self) {
+        self.bath_waits = false;
+        self.is_given_up = true;
+    }
+
+    /// From how much acid on somebody tastes it, mg/L.
+    #[must_use]
+    pub const fn target_mg_l(&self) -> f64 {
+        self.mechanism.target_mg_l
     }
 
     /// All that is seen of it.

@@ -1,0 +1,64 @@
+//! The short form: two households with a brewer of each family. `make lived` lives a hundred years.
+
+use murlo_lived::{Lived, World};
+use std::collections::BTreeMap;
+
+/// Cleans of a household with six brewers in a year, and in two months.
+const A_YEAR: u32 = 36;
+const TWO_MONTHS: u32 = 8;
+
+#[test]
+fn what_is_said_holds_in_lives_that_go_otherwise() {
+    let years = std::env::var("MURLO_LIVED_YEARS").ok();
+    let years: Option<u64> = years.and_then(|n| n.parse().ok());
+    let households = years.unwrap_or(2);
+    let cleans = years.map_or(TWO_MONTHS, |_| A_YEAR);
+    // Two at a time, as there are cores.
+    let seeds: Vec<u64> = (1..=households).collect();
+    let lived: Vec<Lived> = seeds
+        .chunks(2)
+        .flat_map(|pair| {
+            std::thread::scope(|scope| {
+                let lives = pair.iter().map(|seed| {
+                    let seed = *seed;
+                    scope.spawn(move || World::new(seed).live(cleans))
+                });
+                let lives: Vec<_> = lives.collect();
+                let lived = lives.into_iter().map(|life| life.join().expect("a life"));
+                lived.collect::<Vec<_>>()
+            })
+        })
+        .collect();
+    let sum = |of: fn(&Lived) -> u32| lived.iter().map(of).sum::<u32>();
+    println!(
+        "{households} households: {} cleans, {} acts, {} given up, {} works held, {} presses that were one",
+        sum(|l| l.cleans),
+        sum(|l| l.acts),
+        sum(|l| l.given_up),
+        sum(|l| l.held),
+        sum(|l| l.same_press)
+    );
+    let mut harms: BTreeMap<&str, u32> = BTreeMap::new();
+    for (harm, n) in lived.iter().flat_map(|lived| &lived.harms) {
+        *harms.entry(harm).or_default() += n;
+    }
+    println!("harms to brewers that are otherwise than was told: {harms:?}");
+    let faults: Vec<_> = seeds
+        .iter()
+        .zip(&lived)
+        .flat_map(|(seed, lived)| {
+            lived
+                .faults
+                .iter()
+                .map(move |fault| format!("household {seed}: {fault}"))
+        })
+        .collect();
+    assert!(
+        faults.is_empty(),
+        "{} faults:\n{}",
+        faults.len(),
+        faults.join("\n")
+    );
+    let is_lively = sum(|l| l.given_up) > 0 && sum(|l| l.held) > 0 && sum(|l| l.same_press) > 0;
+    assert!(is_lively, "the world is too tame to hold anything to");
+}
