@@ -322,8 +322,7 @@ impl<'a> Growth<'a> {
             due,
             litres,
             potential_mg: now.potential_mg - then.potential_mg,
-            is_past_open: self.before_days > 0
-                && (self.brewer.beforehand).is_some_and(|b| b.last_clean == LastClean::Unknown),
+            is_past_open: self.is_past_open(),
         }
     }
 
@@ -357,8 +356,17 @@ impl<'a> Growth<'a> {
         }
     }
 
+    /// Whether nobody knows when it was last cleaned.
+    fn is_past_open(&self) -> bool {
+        let beforehand = self.brewer.beforehand;
+        self.before_days > 0 && beforehand.is_some_and(|b| b.last_clean == LastClean::Unknown)
+    }
+
     fn due(&self, day: i32, by: DueBy, chalk_days: [Option<i32>; 3]) -> Due {
         let today = day_of(self.today);
+        // No day is due from before anybody knew of it.
+        let is_unknown = day < self.start && self.is_past_open();
+        let day = if is_unknown { self.today } else { day };
         let far = self.today + NEVER_DAYS as i32;
         let [earliest, median, latest] = chalk_days;
         let words = |n: Option<i32>| n.map(|n| text::day(day_of(n), today));
@@ -388,6 +396,7 @@ impl<'a> Growth<'a> {
             earliest: day_of(earliest.unwrap_or(far)),
             latest: day_of(chalk_days[2].unwrap_or(far)),
             text: match by {
+                _ if is_unknown => "now: nobody knows when it was last done".to_owned(),
                 DueBy::Chalk => chalk.clone(),
                 DueBy::Light | DueBy::Days | DueBy::Brews | DueBy::Hygiene => {
                     text::day(day_of(day), today)

@@ -6,6 +6,7 @@ use jiff::civil::date;
 use murlo_base::days::days_after;
 use murlo_base::units::HardnessUnit;
 use murlo_brewer::water::{Reading, Water};
+use murlo_brewer::{Beforehand, LastClean};
 use murlo_brewer::{BrewerDraft, CircuitKey};
 use murlo_chalk::scale::{Cleaned, DueBy};
 
@@ -175,6 +176,29 @@ fn a_clean_that_is_told_of_before_the_first_known_day_is_where_its_past_begins()
         since_then.1 < twice.1 && twice.1 < unknown.1 * 2.0,
         "{twice:?}"
     );
+}
+
+#[test]
+fn no_day_is_due_from_before_anybody_knew_the_brewer() {
+    let house = House::new();
+    let due = |mut known: Brewer, last_clean: Option<LastClean>| {
+        known.beforehand = last_clean.map(|last_clean| Beforehand {
+            last_clean,
+            ..Beforehand::default()
+        });
+        let forecast = house.facts().forecast(&known, &known.circuits[0]);
+        let due = forecast.unwrap().due;
+        (due.days, due.text)
+    };
+    // In soft water, so that only the half year counts.
+    for days in [0, 10] {
+        let (in_days, text) = due(brewer("found", "soft", days), Some(LastClean::Unknown));
+        assert_eq!(in_days, 0, "{days}: {text}");
+        assert_eq!(text, "now: nobody knows when it was last done");
+        // Of one that came new a day is told.
+        let (in_days, text) = due(brewer("found", "soft", days), None);
+        assert!(in_days > 100 && !text.starts_with("now"), "{days}: {text}");
+    }
 }
 
 #[test]

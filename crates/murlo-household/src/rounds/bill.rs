@@ -78,7 +78,8 @@ pub fn suggested(spent: &Spent, terms: &Terms) -> Bill {
             }
         };
         // Beside a brewer that is pressed again and again one can do nothing for anybody else.
-        let work = spent.hands_min + spent.near_min;
+        // What hands did for one while another ran was there once, and is paid once.
+        let work = (spent.hands_min + spent.near_min).min(spent.elapsed_min);
         time(format!("Work, {}", text::minutes(work)), work);
         time(
             format!("The way, {}", text::minutes(spent.travel_min)),

@@ -339,14 +339,20 @@ fn washed(kind: Kind, title: &str, parts: &[Part], then: &str) -> Option<Draft> 
     )
 }
 
-/// What a crevice is wiped with: what the maker does not forbid.
+/// A swab holds so much of a liquid's acid, % w/v, whatever the bath: half and half of usual vinegar.
+const WIPE_PERCENT: f64 = 2.5;
+
+/// What a crevice is wiped with: a mild mix of what the maker does not forbid.
 fn swab(agent: Option<&Agent>) -> String {
-    match agent {
-        Some(agent) if matches!(agent.form, AgentForm::Liquid { .. }) => {
-            format!("a little {}", agent.in_text())
-        }
-        _ => "a little dish soap".to_owned(),
-    }
+    let Some((agent, AgentForm::Liquid { percent, .. })) = agent.map(|a| (a, a.form)) else {
+        return "a little dish soap".to_owned();
+    };
+    let water = (percent / WIPE_PERCENT - 1.0).round().max(1.0) as u32;
+    let water = match water {
+        1 => "one part water".to_owned(),
+        n => format!("{n} parts water"),
+    };
+    format!("a mix of one part {} and {water}", agent.in_text())
 }
 
 pub(super) fn body(agent: Option<&Agent>) -> Draft {
@@ -502,4 +508,36 @@ pub(super) fn baseline(facts: &Facts) -> Draft {
         .act("Seen it", measured(facts))
         .machine(Inside::Water)
         .pictured(Picture::Glasses)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use murlo_chemistry::acid::Acid;
+
+    #[test]
+    fn a_swab_holds_the_mild_mix_whatever_the_bath() {
+        let vinegar = |percent| Agent {
+            form: AgentForm::Liquid {
+                acid: Acid::Acetic,
+                percent,
+            },
+            ..Agent::starters().remove(0)
+        };
+        for (percent, water) in [
+            (4.0, "one part water"),
+            (5.0, "one part water"),
+            (6.1, "one part water"),
+            (6.3, "2 parts water"),
+            (10.0, "3 parts water"),
+            (25.0, "9 parts water"),
+        ] {
+            let told = swab(Some(&vinegar(percent)));
+            assert!(
+                told.starts_with("a mix of one part ") && told.ends_with(water),
+                "{told}"
+            );
+        }
+        assert_eq!(swab(None), "a little dish soap");
+    }
 }

@@ -51,20 +51,7 @@ fn wash_only(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
     }));
     drafts.extend(parts_in_use(facts));
     drafts.extend(other_parts(facts));
-    let mix = agent.and_then(super::holder_bath).map(|_| {
-        format!(
-            "a mix of one part {} and one part water",
-            agent.map_or_else(String::new, |a| a.in_text())
-        )
-    });
-    let mut wiped = body(None);
-    if let Some(with) = mix {
-        for instruction in &mut wiped.step.instructions {
-            if let Instruction::Wash(Washed::Body { with: own }) = instruction {
-                own.clone_from(&with);
-            }
-        }
-    }
+    let mut wiped = body(agent.filter(|agent| super::holder_bath(agent).is_some()));
     wiped
         .step
         .instructions

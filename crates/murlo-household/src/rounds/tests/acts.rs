@@ -241,6 +241,16 @@ fn a_bill_is_what_it_took_or_a_gift() {
         .total(),
         0.0
     );
+    // Never more than the minutes that somebody was there.
+    for (elapsed_min, minutes) in [(89.0, 89.0), (90.0, 90.0), (91.0, 90.0)] {
+        let there = Spent {
+            elapsed_min,
+            ..spent
+        };
+        let bill = suggested(&there, &rated);
+        let amount: f64 = (20.0 * minutes / 60.0 * 100.0_f64).round() / 100.0;
+        assert_eq!(bill.lines[0].amount, amount, "{elapsed_min}");
+    }
     assert_eq!(suggested(&Spent::default(), &rated).lines, []);
     for (amount, fits) in [
         (1e6, true),
