@@ -259,6 +259,11 @@ fn plain(value: f64, unit: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_photo_has_four_mebibytes() {
+        assert_eq!(PHOTO_BYTES, 4 * 1024 * 1024);
+    }
     use proptest::prelude::*;
 
     const ALL: [Bound; 40] = [

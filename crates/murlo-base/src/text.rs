@@ -246,6 +246,22 @@ pub fn csv_line(fields: &[&str]) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_long_time_changes_its_unit_where_people_do() {
+        for (days, told) in [
+            (1.0, "1 day"),
+            (20.4, "20 days"),
+            (20.5, "3 weeks"),
+            (69.9, "10 weeks"),
+            (70.0, "2 months"),
+            (699.0, "23 months"),
+            (700.0, "2 years"),
+            (1461.0, "4 years"),
+        ] {
+            assert_eq!(span(days), told, "{days}");
+        }
+    }
     use jiff::civil::date;
 
     #[test]

@@ -2,6 +2,7 @@
 
 use crate::beforehand::Beforehand;
 use crate::family::{Family, Outlet};
+use crate::habit::Habit;
 use crate::job::Cadence;
 use crate::mechanics::Mechanics;
 use crate::needles::Needle;
@@ -136,43 +137,6 @@ impl Circuit {
             Outlet::Capsule => "capsule side",
             Outlet::Grounds => "carafe side",
         }
-    }
-}
-
-/// How much is brewed: cups a day on weekdays and at weekends.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Habit {
-    /// Monday to Friday.
-    pub weekday_cups: f64,
-    /// Saturday and Sunday.
-    pub weekend_cups: f64,
-    /// One cup, mL.
-    pub cup_ml: f64,
-}
-
-impl Habit {
-    /// Cups brewed on a weekday or weekend day.
-    #[must_use]
-    pub const fn cups(&self, weekend: bool) -> f64 {
-        if weekend {
-            self.weekend_cups
-        } else {
-            self.weekday_cups
-        }
-    }
-
-    /// Cups a day over a whole week.
-    #[must_use]
-    pub fn mean_cups(&self) -> f64 {
-        (5.0 * self.weekday_cups + 2.0 * self.weekend_cups) / 7.0
-    }
-
-    /// Litres a day over a whole week.
-    #[must_use]
-    pub fn mean_litres(&self) -> f64 {
-        self.mean_cups() * self.cup_ml / 1000.0
     }
 }
 

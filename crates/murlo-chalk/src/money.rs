@@ -49,6 +49,28 @@ mod tests {
     }
 
     #[test]
+    fn any_price_is_one_besides_the_agents() {
+        let nothing = Terms::default();
+        assert!(nothing.knows_no_price());
+        for terms in [
+            Terms {
+                hourly_rate: Some(20.0),
+                ..nothing.clone()
+            },
+            Terms {
+                water_a_litre: Some(0.5),
+                ..nothing.clone()
+            },
+            Terms {
+                filter: Some((8.0, 60.0)),
+                ..nothing.clone()
+            },
+        ] {
+            assert!(!terms.knows_no_price(), "{terms:?}");
+        }
+    }
+
+    #[test]
     fn a_bill_takes_the_cheapest_source_and_names_what_is_missing() {
         let kit = Offer {
             postage: 4.0,

@@ -70,3 +70,27 @@ impl Measured {
         self.fill.extend(fill);
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_cleans_measured_adds_up_and_the_last_programme_counts() {
+        let counted = |dispenses| Counted {
+            volume_ml: 950.0,
+            dispenses,
+        };
+        let mut measured = Measured::default();
+        measured.take(Some(20.0), Some(counted(3)), None);
+        measured.take(None, Some(counted(4)), Some(counted(5)));
+        let all = Measured {
+            programme_min: Some(20.0),
+            bath: vec![counted(3), counted(4)],
+            fill: vec![counted(5)],
+        };
+        assert_eq!(measured, all);
+        measured.take(Some(25.0), None, None);
+        assert_eq!(measured.programme_min, Some(25.0));
+    }
+}

@@ -187,3 +187,18 @@ fn a_wrong_number_names_its_field_and_range() {
         problems[1].message
     );
 }
+
+#[test]
+fn how_sure_a_water_is_hangs_on_who_told_it_and_how_much_it_can_leave() {
+    for (potential, strip, label) in [
+        (-1.0, 1.0, 0.6),
+        (0.0, 1.0, 0.6),
+        (2.0, 1.0, 0.6),
+        (10.0, 0.75, 0.21),
+        (50.0, 0.35, 0.09),
+        (100.0, 0.3, 0.075),
+    ] {
+        assert!((strip_sigma(potential) - strip).abs() < 1e-9, "{potential}");
+        assert!((label_sigma(potential) - label).abs() < 1e-9, "{potential}");
+    }
+}
