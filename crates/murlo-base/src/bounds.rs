@@ -182,6 +182,14 @@ impl Bound {
     ///
     /// # Errors
     /// `NotANumber` for NaN and infinities, `OutOfRange` outside the range; both name `field` and the range.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_base::bounds::MINUTES;
+    /// assert_eq!(MINUTES.check("soak", 15.0), Ok(15.0));
+    /// let wrong = MINUTES.check("soak", 2000.0).unwrap_err();
+    /// assert_eq!(wrong.field, "soak");
+    /// ```
     pub fn check(&self, field: &str, value: f64) -> Result<f64, Problem> {
         if !value.is_finite() {
             return Err(Problem::new(

@@ -179,6 +179,12 @@ pub fn time(time: Time, is_12_hours: bool) -> String {
 }
 
 /// "25 min", "1 h 10 min".
+///
+/// # Example
+/// ```
+/// use murlo_base::text::minutes;
+/// assert_eq!((minutes(9.4), minutes(60.0), minutes(95.0)), ("9 min".into(), "1 h".into(), "1 h 35 min".into()));
+/// ```
 #[must_use]
 pub fn minutes(value: f64) -> String {
     let total = value.round() as i64;
@@ -190,6 +196,12 @@ pub fn minutes(value: f64) -> String {
 }
 
 /// A long time as people say it: "12 days", "5 weeks", "8 months", "2 years".
+///
+/// # Example
+/// ```
+/// use murlo_base::text::span;
+/// assert_eq!((span(12.0), span(240.0)), ("12 days".into(), "8 months".into()));
+/// ```
 #[must_use]
 pub fn span(days: f64) -> String {
     let whole = |value: f64, one: &str, many: &str| count(value.round() as u32, one, many);
@@ -210,6 +222,12 @@ pub fn capital(words: &str) -> String {
 }
 
 /// "1 dispense", "3 dispenses".
+///
+/// # Example
+/// ```
+/// use murlo_base::text::count;
+/// assert_eq!((count(1, "mug", "mugs"), count(4, "mug", "mugs")), ("1 mug".into(), "4 mugs".into()));
+/// ```
 #[must_use]
 pub fn count(n: u32, one: &str, many: &str) -> String {
     format!("{n} {}", if n == 1 { one } else { many })
@@ -226,6 +244,12 @@ pub fn any_of(names: &[String]) -> String {
 }
 
 /// One line of RFC 4180; what looks like a formula to a spreadsheet is told apart by an apostrophe.
+///
+/// # Example
+/// ```
+/// use murlo_base::text::csv_line;
+/// assert_eq!(csv_line(&["Kiln, north", "2"]), "\"Kiln, north\",2\r\n");
+/// ```
 #[must_use]
 pub fn csv_line(fields: &[&str]) -> String {
     let field = |text: &&str| {

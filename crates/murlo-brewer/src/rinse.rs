@@ -20,6 +20,14 @@ pub enum Taste {
 }
 
 /// Target for `acid` in mg/L. Sulfamic is not a food: its targets are chosen by caution, not by taste.
+///
+/// # Example
+/// ```
+/// use murlo_brewer::rinse::{Taste, target_mg_l};
+/// use murlo_chemistry::acid::Acid;
+/// let (usual, strict) = (target_mg_l(Acid::Acetic, Taste::Usual), target_mg_l(Acid::Acetic, Taste::Strict));
+/// assert!(usual == 50.0 && strict < usual);
+/// ```
 #[must_use]
 pub const fn target_mg_l(acid: Acid, taste: Taste) -> f64 {
     match (acid, taste) {
@@ -264,6 +272,12 @@ impl Rinsing {
 }
 
 /// "about 240 times what people notice", "below what people notice".
+///
+/// # Example
+/// ```
+/// use murlo_brewer::rinse::times_noticed;
+/// assert_eq!(times_noticed(250.0, 50.0), "about 5.0 times what people notice");
+/// ```
 #[must_use]
 pub fn times_noticed(mg_l: f64, target_mg_l: f64) -> String {
     let times = mg_l / target_mg_l.max(1e-9);

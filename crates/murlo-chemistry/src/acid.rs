@@ -237,6 +237,14 @@ impl AcidBath {
     }
 
     /// mol/L of CaCO3 that would use up every proton.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_chemistry::acid::{Acid, AcidBath};
+    /// // Two of acetic acid for one of CaCO3: 25 g/L are 0.416 mol/L.
+    /// let bath = AcidBath::new(Acid::Acetic, 25.0, 25.0);
+    /// assert!((bath.stoichiometric() - 0.208).abs() < 0.001);
+    /// ```
     #[must_use]
     pub fn stoichiometric(&self) -> f64 {
         self.acid.protons() * self.molarity / 2.0
@@ -285,6 +293,14 @@ impl AcidBath {
     }
 
     /// pH after `y` mol/L of CaCO3 have dissolved.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_chemistry::acid::{Acid, AcidBath};
+    /// // Household vinegar, half and half, before any chalk is in it.
+    /// let bath = AcidBath::new(Acid::Acetic, 25.0, 25.0);
+    /// assert!((bath.ph(0.0) - 2.57).abs() < 0.05);
+    /// ```
     #[must_use]
     pub fn ph(&self, y: f64) -> f64 {
         -self.hydrogen(y).log10()
@@ -316,12 +332,28 @@ impl AcidBath {
     }
 
     /// Capacity in g CaCO3 per litre.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_chemistry::acid::{Acid, AcidBath};
+    /// // More acid takes up more chalk.
+    /// let of = |g_per_l| AcidBath::new(Acid::Acetic, g_per_l, 92.0).capacity_g_l();
+    /// assert!(of(25.0) < of(50.0));
+    /// ```
     #[must_use]
     pub fn capacity_g_l(&self) -> f64 {
         self.capacity() * CACO3_MG_PER_MOL / 1000.0
     }
 
     /// Useful capacity in g CaCO3 per litre, to `end_ph`.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_chemistry::acid::{Acid, AcidBath};
+    /// // What it takes up while it is still acid enough is less than it could take up at all.
+    /// let bath = AcidBath::new(Acid::Citric, 20.0, 92.0);
+    /// assert!(bath.useful_g_l(4.5) < bath.capacity_g_l());
+    /// ```
     #[must_use]
     pub fn useful_g_l(&self, end_ph: f64) -> f64 {
         self.useful(end_ph) * CACO3_MG_PER_MOL / 1000.0

@@ -118,6 +118,14 @@ impl<'a> Rates<'a> {
 }
 
 /// µm a minute that a fresh bath takes off.
+///
+/// # Example
+/// ```
+/// use murlo_chemistry::acid::{Acid, AcidBath};
+/// use murlo_chemistry::dissolve::fresh_um_per_min;
+/// let at = |temp_c| fresh_um_per_min(&AcidBath::new(Acid::Acetic, 25.0, temp_c), 1.0);
+/// assert!(at(80.0) > 2.0 * at(20.0));
+/// ```
 #[must_use]
 pub fn fresh_um_per_min(bath: &AcidBath, roughness: f64) -> f64 {
     let cm_per_mol = CACO3_MG_PER_MOL / 1000.0 / CALCITE_DENSITY;

@@ -45,6 +45,13 @@ impl Heater {
     }
 
     /// Its starting values.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_chemistry::heater::Heater;
+    /// let tank = Heater::Tank.defaults();
+    /// assert_eq!((tank.plating, tank.heat.temp_c), (0.15, 92.0));
+    /// ```
     #[must_use]
     pub const fn defaults(self) -> HeaterDefaults {
         let (co2_retained, temp_c, area_cm2, limit_um, plating) = match self {

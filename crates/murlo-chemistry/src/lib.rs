@@ -24,12 +24,24 @@ pub(crate) const CACO3_MG_PER_MOL: f64 = 100_087.0;
 pub(crate) const CALCITE_DENSITY: f64 = 2.71;
 
 /// Mass in mg of a chalk film of `thickness_um` on `area_cm2`, as compact calcite.
+///
+/// # Example
+/// ```
+/// // 20 µm on 100 cm² is half a gram.
+/// assert!((murlo_chemistry::film_mg(20.0, 100.0) - 542.0).abs() < 1.0);
+/// ```
 #[must_use]
 pub fn film_mg(thickness_um: f64, area_cm2: f64) -> f64 {
     thickness_um * 1e-4 * area_cm2 * CALCITE_DENSITY * 1000.0
 }
 
 /// Thickness in µm of `mass_mg` of compact calcite on `area_cm2`.
+///
+/// # Example
+/// ```
+/// let um = murlo_chemistry::film_um(murlo_chemistry::film_mg(20.0, 100.0), 100.0);
+/// assert!((um - 20.0).abs() < 1e-9);
+/// ```
 #[must_use]
 pub fn film_um(mass_mg: f64, area_cm2: f64) -> f64 {
     mass_mg / (1e-4 * area_cm2 * CALCITE_DENSITY * 1000.0)

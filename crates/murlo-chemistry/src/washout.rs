@@ -46,6 +46,14 @@ impl Washout {
     }
 
     /// Share of the acid still there after `portions` of `portion_ml` through `hold_ml`.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_chemistry::washout::Washout;
+    /// // 12 fl oz that stay, thinned by 10 fl oz three times: about a sixth of the acid is left.
+    /// let left = Washout::TankBatch.remaining(355.0, 296.0, 3.0);
+    /// assert!((left - 0.162).abs() < 0.001);
+    /// ```
     #[must_use]
     pub fn remaining(self, hold_ml: f64, portion_ml: f64, portions: f64) -> f64 {
         match self {

@@ -69,6 +69,12 @@ impl HardnessUnit {
     }
 
     /// mg/L as CaCO3 in one of this unit.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_base::units::HardnessUnit;
+    /// assert!((HardnessUnit::Gpg.mg_per_l() - 17.118).abs() < 0.001);
+    /// ```
     #[must_use]
     pub const fn mg_per_l(self) -> f64 {
         match self {

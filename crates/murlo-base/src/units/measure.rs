@@ -53,6 +53,12 @@ impl Units {
     }
 
     /// `ml` in words: "12 fl oz", "355 mL", "1.4 L".
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_base::units::Units;
+    /// assert_eq!(Units::Metric.volume(1400.0), "1.4 L");
+    /// ```
     #[must_use]
     pub fn volume(self, ml: f64) -> String {
         match self {
@@ -95,6 +101,12 @@ fn sensible(value: f64) -> String {
 }
 
 /// At most `places` decimals, without trailing zeros.
+///
+/// # Example
+/// ```
+/// use murlo_base::units::trim;
+/// assert_eq!((trim(2.50, 2), trim(3.0, 1)), ("2.5".to_owned(), "3".to_owned()));
+/// ```
 #[must_use]
 pub fn trim(value: f64, places: usize) -> String {
     let text = format!("{value:.places$}");

@@ -205,6 +205,14 @@ impl Agent {
     }
 
     /// A number of its own unit as an amount: liquids are counted in mL, powders and tablets in g.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_base::units::Amount;
+    /// use murlo_brewer::bath::Agent;
+    /// let vinegar = Agent::starters().into_iter().find(|agent| agent.id == "vinegar").unwrap();
+    /// assert_eq!(vinegar.amount(473.0), Amount::Ml(473.0));
+    /// ```
     #[must_use]
     pub const fn amount(&self, number: f64) -> Amount {
         match self.form {

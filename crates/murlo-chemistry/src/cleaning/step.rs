@@ -175,6 +175,13 @@ pub(crate) const TRACE_MG: f64 = 1e-6;
 
 /// Share of an uneven film's mass still there when `depth` mean thicknesses have dissolved. Its thickness is gamma distributed
 /// with shape 4, a spread of half its mean (judged).
+///
+/// # Example
+/// ```
+/// use murlo_chemistry::cleaning::left_at;
+/// assert_eq!(left_at(0.0), 1.0);
+/// assert!(left_at(1.0) < left_at(0.5));
+/// ```
 #[must_use]
 pub fn left_at(depth: f64) -> f64 {
     let z = 4.0 * depth;
