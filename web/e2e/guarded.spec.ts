@@ -82,8 +82,8 @@ test("a soak and a rinse that hardly began are asked about; ended so, the brewer
   const lines = page.getByRole("listitem").filter({ hasText: "Hasty drip" });
   await expect(lines.first()).toContainText("ACID INSIDE");
   await page.getByRole("link", { name: "What to do" }).first().click();
-  // Nothing else is begun on top of it.
   await press(page, "Rinse it out now");
+  await press(page, "Reservoir is washed");
   await press(page, /Carafe poured away/);
   await press(page, /Carafe poured away/);
   await press(page, "Rinsed – go on");

@@ -39,6 +39,8 @@ test("a bath that was given up keeps everything else from beginning until it is 
   await page.getByRole("link", { name: "Rinse it out first" }).click();
   await expect(page).toHaveURL(clean);
   await press(page, "Rinse it out now");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Empty it first");
+  await press(page, "Reservoir is washed");
   await expect(page.getByText(/Acid left: about .* times what people notice/)).toBeVisible();
   await press(page, /Carafe poured away/);
   await press(page, /Carafe poured away/);

@@ -87,7 +87,9 @@ function Side({
           <Typography variant="h2">
             {!alone && name}
             {alone ? "Descale " : "descale "}
-            {late && forecast.due.by !== "chalk" && forecast.due.days < 0 ? `since ${forecast.due.text}` : forecast.due.text}
+            {late && forecast.due.by !== "chalk" && forecast.due.days < 0
+              ? `since ${forecast.due.text}`
+              : forecast.due.text}
           </Typography>
           <Stack direction="row">
             {circuit.running_clean ? (

@@ -163,11 +163,6 @@ function AcidLeft({ clean, act }: { clean: View; act: (what: Schemas["Act"]) => 
         >
           Rinse it out now
         </Button>
-        {clean.state.closed === "abandoned" && (
-          <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => act({ kind: "reopened" })}>
-            Open it again and go on with the bath
-          </Button>
-        )}
         <Typography>Or somebody has rinsed it otherwise and says so by name:</Typography>
         <Stack direction="row" spacing={1} component="form" onSubmit={(event) => event.preventDefault()}>
           <TextField label="Your name" value={by} onChange={(e) => setBy(e.target.value)} />

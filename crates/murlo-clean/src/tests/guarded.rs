@@ -106,7 +106,7 @@ fn a_rinse_ended_at_nought_leaves_the_brewer_marked_until_it_is_rinsed() {
         let state = run.act(Act::Reopened).unwrap();
         assert_eq!(state.next.as_ref().unwrap().label, "Rinse on first");
         let state = run.act(state.next.unwrap().act).unwrap();
-        assert_eq!(state.kind, Some(Kind::Rinse));
+        assert_eq!(state.kind, Some(Kind::Wash));
         let mechanism = run.plan_now().mechanism.unwrap();
         let (plan, done) = (run.plan_now(), state.current.unwrap());
         let machine = murlo_plan::rehearse::stands_after(&mechanism, &plan, |i| (i < done, 0));

@@ -52,7 +52,7 @@ fn whatever_is_inside_is_rinsed_out_from_any_step_and_harms_nobody() {
                 };
                 let state = run.act(choice.act).unwrap();
                 assert!(!state.paused, "{what}");
-                assert!(state.step.as_ref().unwrap().is(Kind::Rinse), "{what}");
+                assert!(state.step.as_ref().unwrap().is(Kind::Wash), "{what}");
                 assert_ne!(state.inside, Inside::Water, "{what}");
                 assert!(state.inside_text.contains("Do not brew"), "{what}");
                 let plan = run.plan_now();
@@ -159,7 +159,7 @@ fn a_clean_that_ended_with_acid_is_opened_again_to_rinse_it_out() {
     assert!(run.act(wish.clone()).is_err(), "it is closed");
     run.act(Act::Reopened).unwrap();
     let state = run.act(wish).unwrap();
-    assert!(state.step.unwrap().is(Kind::Rinse));
+    assert!(state.step.unwrap().is(Kind::Wash));
     run.on();
     run.answer(&[]);
     let outcome = run.on().outcome.unwrap();

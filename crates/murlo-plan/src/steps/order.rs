@@ -13,7 +13,7 @@ use crate::steps::small::small_work;
 use crate::{Facts, Inside, Kind, Step, Work, minutes};
 use murlo_brewer::Family;
 use murlo_brewer::bath::Agent;
-use murlo_brewer::instruction::{Instruction, Thing, Washed, Wording};
+use murlo_brewer::instruction::{Instruction, Thing, Wording};
 use murlo_brewer::job::Job;
 use murlo_brewer::rinse::Rinse;
 
@@ -75,25 +75,27 @@ pub(crate) fn rinse_on(
     left_in: &[Thing],
     out_first: &[Thing],
 ) -> Vec<Step> {
-    let mut first = rinse_step(facts, rinse);
-    let mut before = facts.unplug();
-    before.extend([
-        Instruction::EmptyVessel,
-        Instruction::EmptyReservoir,
-        Instruction::Wash(Washed::Reservoir),
-    ]);
-    before.extend(
-        out_first
-            .iter()
-            .map(|thing| Instruction::TakeOut { thing: *thing }),
+    // What is inside is poured away before anything else is read.
+    let mut empty = wash(facts, rinse).without(|i| matches!(i, Instruction::Mind { .. }));
+    empty.step.title = "Empty it first".to_owned();
+    let acts = &mut empty.step.instructions;
+    acts.retain(|i| !facts.unplug().contains(i));
+    acts.splice(
+        0..0,
+        facts.unplug().into_iter().chain([Instruction::NoteOn]),
     );
-    before.extend(before::let_water_pass(facts));
-    before.push(Instruction::NoteOn);
+    for thing in out_first {
+        let out = Instruction::TakeOut { thing: *thing };
+        if !acts.contains(&out) {
+            acts.push(out);
+        }
+    }
     // Out of the mode by now, where there was one: the rinse runs as plain cups.
+    let mut first = rinse_step(facts, rinse);
     let acts = &mut first.step.instructions;
     let is_on = acts.contains(&Instruction::PlugIn);
     acts.retain(|i| *i != Instruction::StillInMode);
-    acts.splice(0..0, before);
+    acts.splice(0..0, before::let_water_pass(facts));
     if !is_on {
         acts.extend([
             Instruction::CloseLid,
@@ -101,7 +103,8 @@ pub(crate) fn rinse_on(
             Instruction::SwitchOn,
         ]);
     }
-    finished([first, verify(facts), put_back(facts, left_in)], facts)
+    let steps = [empty, first, verify(facts), put_back(facts, left_in)];
+    finished(steps, facts)
 }
 
 /// One rinse for all baths, then judging and putting back.
