@@ -5,7 +5,23 @@ import type { components } from "./schema";
 
 export type Schemas = components["schemas"];
 
-export const client = createClient<import("./schema").paths>({ baseUrl: "/" });
+/** The household was not reached. What a browser calls that says nothing to a person. */
+export class NoLine extends Error {
+  constructor() {
+    super("There is no line to the household now: try again when it is back");
+  }
+}
+
+/** Asks the household; a line that is not there is told in words. What was called off stays called off. */
+export async function reach(request: Request | string, how?: RequestInit): Promise<Response> {
+  try {
+    return await fetch(request, how);
+  } catch (cause) {
+    throw cause instanceof TypeError ? new NoLine() : cause;
+  }
+}
+
+export const client = createClient<import("./schema").paths>({ baseUrl: "/", fetch: reach });
 
 /** A refusal as the server words it; `fields` holds one message per wrong field. */
 export class Refused extends Error {
@@ -140,11 +156,11 @@ export const send = {
   deletePhoto: (id: string) => taken(client.DELETE("/api/photos/{id}", at(id))),
   restorePhoto: (id: string) => taken(client.POST("/api/photos/{id}/restore", at(id))),
   photo: async (of: PhotoOf, id: string, picture: Blob) => {
-    const response = await fetch(`${photoAt(id)}?${new URLSearchParams(of)}`, { method: "PUT", body: picture });
+    const response = await reach(`${photoAt(id)}?${new URLSearchParams(of)}`, { method: "PUT", body: picture });
     if (!response.ok) throw await refusal(response, "the photo was not taken");
   },
   import: async (text: string, replace: boolean) => {
-    const response = await fetch(`/api/import?replace=${replace}`, { method: "POST", body: text });
+    const response = await reach(`/api/import?replace=${replace}`, { method: "POST", body: text });
     if (!response.ok) throw await refusal(response, "the file was not taken");
   },
 };
