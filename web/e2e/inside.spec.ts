@@ -6,9 +6,7 @@ const home = new Household();
 test.beforeAll(() => home.start());
 test.afterAll(() => home.kill());
 
-test("a bath that was given up keeps everything else from beginning until it is rinsed out", { tag: "@core" }, async ({
-  page,
-}) => {
+test("a bath that was given up keeps everything else from beginning until it is rinsed out", async ({ page }) => {
   await seedDrip(page, home.url, "Abandoned drip");
   await startClean(page);
   for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed", "Half is through"])

@@ -15,7 +15,7 @@ pub(crate) const LINE_MAX: usize = 200;
 /// A name without outer blanks.
 ///
 /// # Errors
-/// `Missing` when empty, `OutOfRange` above [`NAME_MAX`] characters.
+/// `Missing` when empty, `OutOfRange` above 80 characters.
 pub fn name(field: &str, text: &str) -> Result<String, Problem> {
     bounded(field, text, NAME_MAX)
 }
@@ -23,7 +23,7 @@ pub fn name(field: &str, text: &str) -> Result<String, Problem> {
 /// A note without outer blanks.
 ///
 /// # Errors
-/// `Missing` when empty, `OutOfRange` above [`NOTE_MAX`] characters.
+/// `Missing` when empty, `OutOfRange` above 2000 characters.
 pub fn note(field: &str, text: &str) -> Result<String, Problem> {
     bounded(field, text, NOTE_MAX)
 }
@@ -31,7 +31,7 @@ pub fn note(field: &str, text: &str) -> Result<String, Problem> {
 /// A short text without outer blanks.
 ///
 /// # Errors
-/// `Missing` when empty, `OutOfRange` above [`LINE_MAX`] characters.
+/// `Missing` when empty, `OutOfRange` above 200 characters.
 pub fn line(field: &str, text: &str) -> Result<String, Problem> {
     bounded(field, text, LINE_MAX)
 }

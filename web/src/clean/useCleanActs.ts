@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useMemo } from "react";
+import { useCallback, useMemo, useRef } from "react";
 import { now, useActs, type Way } from "../acts/useActs";
 import { type Schemas, send } from "../api/client";
 import { queries } from "../api/queries";
@@ -8,10 +8,16 @@ import { askToCallBack } from "./callBack";
 /** The acts of a clean. */
 export function useCleanActs(clean: string) {
   const cache = useQueryClient();
+  // A view that was asked for earlier may come later: what was known once stays known.
+  const known = useRef({ clean, events: 0 });
+  if (known.current.clean !== clean) known.current = { clean, events: 0 };
   const way = useMemo<Way<Schemas["CleanView"], Schemas["Act"]>>(
     () => ({
       send: (event) => send.act(clean, { ...event, sent_at: now() }),
-      taken: (view) => cache.setQueryData(queries.clean(clean).queryKey, view),
+      taken: (view) => {
+        known.current.events = Math.max(known.current.events, view.events);
+        cache.setQueryData(queries.clean(clean).queryKey, view);
+      },
       refused: () => cache.invalidateQueries(queries.clean(clean)),
     }),
     [clean, cache],
@@ -20,7 +26,8 @@ export function useCleanActs(clean: string) {
   const act = useCallback(
     (what: Schemas["Act"]) => {
       if (what.kind === "started") askToCallBack();
-      add(what, cache.getQueryData<Schemas["CleanView"]>(queries.clean(clean).queryKey)?.events);
+      const seen = cache.getQueryData<Schemas["CleanView"]>(queries.clean(clean).queryKey)?.events ?? 0;
+      add(what, Math.max(known.current.events, seen));
     },
     [add, cache, clean],
   );
