@@ -279,17 +279,16 @@ impl Progress {
         })
     }
 
-    /// A filter must not go back into acid, whoever ended the rinse early.
+    /// A filter must not go back into acid nor the note come off, whoever ended the rinse early or went on although acid was noticed.
     fn not_rinsed_hint(&self, plan: &Plan, step: &Step) -> Option<String> {
-        let rinse = &plan.rinse;
-        let level = rinse.level_mg_l(self.rinsed(plan));
-        let is_short = plan.work == Work::Descale && level > rinse.target_mg_l;
-        (step.is(Kind::PutBack) && is_short).then(|| {
-            format!(
-                "The rinse ended early: {} is still inside. Leave the filter out, and rinse on before anybody drinks from it.",
-                times_noticed(level, rinse.target_mg_l)
-            )
-        })
+        let acid = self.acid_left(plan).filter(|_| step.is(Kind::PutBack))?;
+        let why = match plan.rinse.level_mg_l(self.rinsed(plan)) > acid.target_mg_l {
+            true => format!("The rinse ended early: {} is still inside.", acid.times()),
+            false => "Somebody noticed acid.".to_owned(),
+        };
+        Some(format!(
+            "{why} Leave the filter out and the note on, and rinse on before anybody drinks from it."
+        ))
     }
 
     /// What it means when a timer has run over.

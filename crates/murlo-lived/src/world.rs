@@ -217,6 +217,11 @@ impl World {
         machine: &mut Machine,
         mood: &mut Mood,
     ) {
+        // Where rinsing on is what to do next, nothing is put back first.
+        if view["state"]["next"]["act"]["kind"] == "planned" {
+            let next = view["state"]["next"]["act"].clone();
+            return self.send(owned, id, mood, view, &next);
+        }
         if mood.followed.insert(step.id.clone()) {
             self.obey(owned, step, machine, mood, &step.instructions);
         }

@@ -177,7 +177,12 @@ fn a_count_alone_does_not_clear_a_brewer_and_a_nose_that_noticed_never_does() {
             run.answer(if smells { &[QuestionId::Smell] } else { &[] });
         }
         if smells == Some(true) {
-            run.act(Act::Overruled).unwrap();
+            let state = run.act(Act::Overruled).unwrap();
+            let hint = state.hint.unwrap_or_default();
+            assert!(
+                hint.contains("noticed acid") && hint.contains("the note on"),
+                "{hint}"
+            );
         }
         run.act(Act::Paused).unwrap();
         run.act(Act::give_up()).unwrap().acid_left
