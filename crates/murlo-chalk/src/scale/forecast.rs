@@ -50,17 +50,23 @@ impl Chalk {
             used_low: low_mg / limit,
             used_high: high_mg / limit,
             of_limit: text::of_limit(mg / limit),
-            text: if high_mg < 5.0 {
-                "none to speak of".to_owned()
-            } else {
-                format!(
-                    "about {:.2} g, between {:.2} and {:.2} g",
-                    mg / 1000.0,
-                    low_mg / 1000.0,
-                    high_mg / 1000.0
-                )
-            },
+            text: in_grams(low_mg, mg, high_mg),
         }
+    }
+}
+
+/// What rounds to less than a hundredth of a gram is not told in hundredths, mg.
+const TOLD_MG: f64 = 5.0;
+
+/// "about 0.29 g, between 0.05 and 0.76 g"; nobody is told of 0.00 g.
+fn in_grams(low_mg: f64, mg: f64, high_mg: f64) -> String {
+    let [low, about, high] = [low_mg, mg, high_mg].map(|mg| mg / 1000.0);
+    match (low_mg < TOLD_MG, mg < TOLD_MG, high_mg < TOLD_MG) {
+        (_, _, true) => "none to speak of".to_owned(),
+        (_, true, false) if high_mg < 3.0 * TOLD_MG => "hardly 0.01 g".to_owned(),
+        (_, true, false) => format!("less than 0.01 g, hardly more than {high:.2} g"),
+        (true, false, false) => format!("about {about:.2} g, hardly more than {high:.2} g"),
+        (false, false, false) => format!("about {about:.2} g, between {low:.2} and {high:.2} g"),
     }
 }
 
@@ -219,4 +225,32 @@ pub struct Lesson {
     pub due_after: Option<Date>,
     /// The entry that leaves it out, if one does.
     pub left_out_by: Option<String>,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::in_grams;
+
+    #[test]
+    fn nobody_is_told_of_nought_grams() {
+        for (mg, told) in [
+            ([0.0, 1.0, 4.9], "none to speak of"),
+            ([0.0, 4.9, 5.0], "hardly 0.01 g"),
+            ([0.0, 4.9, 9.9], "hardly 0.01 g"),
+            ([0.0, 4.9, 14.9], "hardly 0.01 g"),
+            (
+                [0.0, 4.9, 15.1],
+                "less than 0.01 g, hardly more than 0.02 g",
+            ),
+            (
+                [0.0, 4.0, 120.0],
+                "less than 0.01 g, hardly more than 0.12 g",
+            ),
+            ([4.9, 45.0, 400.0], "about 0.04 g, hardly more than 0.40 g"),
+            ([5.1, 45.0, 400.0], "about 0.04 g, between 0.01 and 0.40 g"),
+        ] {
+            let [low, median, high] = mg;
+            assert_eq!(in_grams(low, median, high), told, "{mg:?}");
+        }
+    }
 }
