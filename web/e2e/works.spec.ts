@@ -39,6 +39,9 @@ async function toItsEnd(page: Page) {
   const act = page.getByRole("region", { name: "Acts" }).locator(".MuiButton-contained");
   const done: string[] = [];
   for (;;) {
+    // The answer is there before the page shows it; a moment after a press nothing is pressed.
+    await expect(act).toBeEnabled();
+    if (done.length > 0) await expect(act).not.toHaveText(done[done.length - 1] ?? "");
     const label = (await act.textContent()) ?? "";
     await press(page, label);
     done.push(label);
