@@ -24,11 +24,11 @@ test("a held key and a double tap are one act, and no key reaches through a list
   for (let i = 0; i < 30; i++) await page.keyboard.down(" ");
   await page.keyboard.up(" ");
   await taken;
-  await at(page, "Wash the loose parts");
+  await at(page, "Make ready");
   expect(await steps(page)).toBe(1);
 
-  await page.getByRole("button", { name: "Parts are washed" }).dblclick();
-  await at(page, "Look at the first glass");
+  await page.getByRole("button", { name: "Unplugged and empty" }).dblclick();
+  await at(page, "Wash the loose parts");
   expect(await steps(page)).toBe(2);
 
   await page.getByRole("button", { name: "Mishap" }).click();
@@ -38,14 +38,14 @@ test("a held key and a double tap are one act, and no key reaches through a list
   await page.keyboard.press("Enter");
   await page.keyboard.press("4");
   await page.getByRole("button", { name: "Back to the clean" }).click();
-  await at(page, "Look at the first glass");
+  await at(page, "Wash the loose parts");
   expect(await steps(page)).toBe(2);
 });
 
 test("a soak and a rinse that hardly began are asked about; ended so, the brewer stays marked", async ({ page }) => {
   await seedDrip(page, home.url, "Hasty drip");
   await startClean(page);
-  for (const act of ["Unplugged and empty", "Parts are washed", "Seen it", "It is mixed", "Half is through"])
+  for (const act of ["Seen it", "Unplugged and empty", "Parts are washed", "It is mixed", "Half is through"])
     await press(page, new RegExp(act));
   await press(page, /Start the timer/);
   await page.getByRole("button", { name: "Soak is over" }).click();
@@ -57,7 +57,7 @@ test("a soak and a rinse that hardly began are asked about; ended so, the brewer
   await press(page, "Yes, go on now");
   await press(page, "It has run through");
   await look(page, "Nothing to see");
-  for (const act of ["Parts are washed", "Body is clean", "Reservoir is washed"]) await press(page, act);
+  for (const act of ["Body is clean", "Parts are washed", "Reservoir is washed"]) await press(page, act);
   await at(page, "Rinse");
   // The last press still has the focus; a button answers keys itself.
   await page.getByRole("heading", { level: 1 }).click();

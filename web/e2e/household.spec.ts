@@ -81,5 +81,5 @@ test("a brewer with a clean running is put away only when that is meant", async 
   await page.getByRole("button", { name: "Put away", exact: true }).click();
   await expect(page.getByText(/Not put away: a clean of it is not over/)).toBeVisible();
   await page.getByRole("link", { name: "See to it" }).click();
-  await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
+  await expect(page.getByRole("heading", { level: 1, name: "Look at the first glass" })).toBeVisible();
 });

@@ -117,7 +117,7 @@ async function oneAct(page: Page) {
     await expect(room).toBeHidden();
   } else if (await start.isVisible()) {
     await start.click();
-    await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
+    await expect(page.getByRole("heading", { level: 1, name: "Look at the first glass" })).toBeVisible();
   } else if (/What did the bath bring/.test(now)) await look(page, "Nothing");
   else if (/Is it done/.test(now)) await answer(page);
   else {

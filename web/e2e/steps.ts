@@ -76,7 +76,7 @@ export async function startClean(page: Page) {
   await page.getByRole("link", { name: "Plan the clean" }).click();
   await takeVinegar(page);
   await page.getByRole("button", { name: "Start the clean" }).click();
-  await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
+  await expect(page.getByRole("heading", { level: 1, name: "Look at the first glass" })).toBeVisible();
 }
 
 /** Ends of waits; nobody waits in a test, so each is asked about. */
@@ -94,9 +94,9 @@ export async function press(page: Page, name: string | RegExp) {
 /** Does the acts of a drip clean up to the questions. */
 export async function upToQuestions(page: Page) {
   const acts = [
+    "Seen it",
     "Unplugged and empty",
     "Parts are washed",
-    "Seen it",
     "It is mixed",
     "Half is through",
     "Start the timer",

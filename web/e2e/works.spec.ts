@@ -37,11 +37,14 @@ test("the small works of a home are one line, ticked off with undo", async ({ pa
 /** Does the one next act until there is none; gives what they were called. */
 async function toItsEnd(page: Page) {
   const act = page.getByRole("region", { name: "Acts" }).locator(".MuiButton-contained");
+  const heading = page.getByRole("heading", { level: 1 });
+  const shown = async () => `${await heading.textContent()}: ${await act.textContent()}`;
   const done: string[] = [];
-  for (;;) {
+  for (let last = ""; ; ) {
     // The answer is there before the page shows it; a moment after a press nothing is pressed.
+    await expect.poll(shown).not.toBe(last);
     await expect(act).toBeEnabled();
-    if (done.length > 0) await expect(act).not.toHaveText(done[done.length - 1] ?? "");
+    last = await shown();
     const label = (await act.textContent()) ?? "";
     await press(page, label);
     done.push(label);

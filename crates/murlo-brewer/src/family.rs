@@ -142,6 +142,9 @@ impl Family {
         if self == Self::OneCupPod {
             // It has no reservoir that comes off: a cup is poured in.
             parts.drain(..2);
+        } else if self == Self::Drip {
+            // Most have one that is built in; who can take it off says so.
+            parts.remove(0);
         }
         parts
     }

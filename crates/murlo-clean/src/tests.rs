@@ -119,14 +119,9 @@ fn a_light_is_reset_first_and_bathed_again_only_then() {
 #[test]
 fn undo_takes_back_only_the_last_act() {
     let mut run = Run::new(Family::Drip);
-    run.act(Act::Done {
-        step: "ready".into(),
-    })
-    .unwrap();
-    run.act(Act::Done {
-        step: "parts".into(),
-    })
-    .unwrap();
+    for step in ["baseline", "ready"] {
+        run.act(Act::Done { step: step.into() }).unwrap();
+    }
     assert_eq!(
         run.act(Act::Undone { event: "e0".into() })
             .unwrap_err()
@@ -153,7 +148,8 @@ fn a_timer_ends_on_the_wall_clock_and_stopping_says_what_is_inside() {
         run.act(next).unwrap();
     }
     let state = run.act(Act::Paused).unwrap();
-    let timer = state.steps.iter().find_map(|s| s.timer.clone()).unwrap();
+    let soak = state.steps.iter().find(|s| s.id == "soak").unwrap();
+    let timer = soak.timer.clone().unwrap();
     assert_eq!(
         timer.ends_at.duration_since(timer.started_at).as_secs_f64(),
         run.plan.chosen.soak_minutes * 60.0
@@ -213,14 +209,9 @@ fn an_act_that_waited_for_the_line_happened_when_it_was_pressed() {
 #[test]
 fn time_never_runs_backwards_in_a_clean() {
     let mut run = Run::new(Family::Drip);
-    run.act(Act::Done {
-        step: "ready".into(),
-    })
-    .unwrap();
-    run.act(Act::Done {
-        step: "parts".into(),
-    })
-    .unwrap();
+    for step in ["baseline", "ready"] {
+        run.act(Act::Done { step: step.into() }).unwrap();
+    }
     let early = Event {
         id: "early".into(),
         at: Timestamp::UNIX_EPOCH,

@@ -48,6 +48,7 @@ pub fn passes_of(total: f64, steps: &[Step], step: &Step, count: u32) -> Vec<Pas
         | Instruction::LowerToFloat
         | Instruction::PourBath { .. }
         | Instruction::FillUp { .. }
+        | Instruction::HaveWater { .. }
         | Instruction::EnterMode
         | Instruction::StillInMode
         | Instruction::LeaveMode

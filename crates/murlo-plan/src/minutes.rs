@@ -74,8 +74,7 @@ pub(crate) const fn usual(kind: Kind) -> Minutes {
         Kind::Ready | Kind::HolderSoak | Kind::Capsule => Minutes::hands(1.0),
         Kind::Filter | Kind::Disc => Minutes::hands(0.7),
         Kind::FilterSoak | Kind::Half | Kind::Programme | Kind::Look => Minutes::hands(0.5),
-        Kind::Soak => Minutes::hands(0.2),
-        Kind::Cool => Minutes::hands(0.0),
+        Kind::Soak | Kind::Cool => Minutes::hands(0.2),
     }
 }
 

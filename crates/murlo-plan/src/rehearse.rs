@@ -120,7 +120,10 @@ impl Walk<'_, '_> {
     fn step(&mut self, step: &Step, meanwhile: &[&Step]) -> Result<(), Fault> {
         let mut waiting = meanwhile;
         for instruction in &step.instructions {
-            if matches!(instruction, Instruction::Soak { .. }) {
+            if matches!(
+                instruction,
+                Instruction::Soak { .. } | Instruction::Cool { .. }
+            ) {
                 self.meanwhile(std::mem::take(&mut waiting))?;
             }
             self.all(step, std::slice::from_ref(instruction))?;

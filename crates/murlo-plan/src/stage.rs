@@ -3,13 +3,14 @@
 //! A stage is planned when it is wanted, from what is known then, and frozen in the event that adds it.
 
 use super::kind::Numbers;
+use super::steps;
 use super::{Chosen, Dispensing, Doing, Kind, Plan, Step};
 use crate::correction::Correction;
 use crate::machine::Mechanism;
 use murlo_base::problem::Problems;
 use murlo_base::{bounds, document};
 use murlo_brewer::bath::{Mixed, Recipe, Soak};
-use murlo_brewer::instruction::{Instruction, Thing};
+use murlo_brewer::instruction::Thing;
 use murlo_brewer::rinse::Rinse;
 use murlo_chalk::scale::Chalk;
 use serde::{Deserialize, Serialize};
@@ -131,28 +132,17 @@ impl Moment<'_> {
 
     /// What the steps that stay put in for the bath to pass, and did not take out again.
     pub(crate) fn left_in(&self, from_here: bool) -> Vec<Thing> {
-        let lets_pass = |t: &Thing| matches!(t, Thing::Adapter | Thing::Disc | Thing::EmptyCapsule);
         self.still_in(from_here)
             .into_iter()
-            .filter(lets_pass)
+            .filter(|thing| thing.lets_pass())
             .collect()
     }
 
     /// Everything that the steps which stay put in and did not take out again.
     pub(crate) fn still_in(&self, from_here: bool) -> Vec<Thing> {
-        let mut things = Vec::new();
         let steps = self.plan.steps.iter().enumerate();
         let kept = steps.filter(|(i, _)| self.keeps(*i, from_here));
-        for instruction in kept.flat_map(|(_, step)| &step.instructions) {
-            if let Instruction::PutIn { thing, .. } = instruction
-                && !things.contains(thing)
-            {
-                things.push(*thing);
-            } else if let Instruction::TakeOut { thing } = instruction {
-                things.retain(|t| t != thing);
-            }
-        }
-        things
+        steps::in_after(&[], kept.flat_map(|(_, step)| &step.instructions))
     }
 
     /// The numbers that steps which stay have.

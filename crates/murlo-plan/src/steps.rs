@@ -6,6 +6,7 @@ mod after;
 mod bath;
 mod before;
 mod draft;
+mod once;
 mod order;
 mod rehearsal;
 mod shared;
@@ -13,6 +14,6 @@ pub(crate) mod small;
 mod ways;
 
 pub(super) use before::holder_bath;
-pub(crate) use draft::Scheme;
 pub use draft::{AFTER, MIX, RINSE, SOAK, VERIFY};
+pub(crate) use draft::{Scheme, in_after};
 pub(crate) use order::{clear_needles, mark_plug, needles_again, rest, rinse_on, steps};

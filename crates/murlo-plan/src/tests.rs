@@ -51,8 +51,8 @@ fn a_pod_brewer_gets_half_and_half_with_whole_dispenses() {
     assert!((plan.bath.percent - 2.5).abs() < 1e-9);
     let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
     let order = [
-        "ready", "filter", "parts", "needles", "flush", "baseline", "mix", "first", "run", "soak",
-        "run-2", "look", "others", "body", "wash", "rinse", "verify", "put_back",
+        "baseline", "ready", "cool", "filter", "body", "parts", "needles", "flush", "mix", "first",
+        "run", "soak", "run-2", "look", "others", "wash", "rinse", "verify", "put_back",
     ];
     assert_eq!(ids, order);
     assert!(plan.ribbon.elapsed_min > plan.ribbon.hands_on_min);
@@ -64,12 +64,12 @@ fn a_pump_capsule_brewer_runs_with_an_empty_capsule_and_rinses_little() {
     let plan = plan(Family::PumpCapsule, &PlanOptions::default()).unwrap();
     let ids: Vec<_> = plan.steps.iter().map(|s| s.id.as_str()).collect();
     let order = [
-        "ready", "parts", "body", "capsule", "flush", "baseline", "mix", "first", "run", "look",
-        "wash", "rinse", "others", "verify", "put_back",
+        "baseline", "ready", "cool", "body", "parts", "capsule", "flush", "mix", "first", "run",
+        "look", "wash", "rinse", "others", "verify", "put_back",
     ];
     assert_eq!(ids, order);
     assert!(
-        step_of(&plan, "first")
+        step_of(&plan, "flush")
             .what
             .iter()
             .any(|w| w.starts_with("Put in a used capsule"))
@@ -110,43 +110,43 @@ fn every_family_keeps_the_order_of_work_in_its_own_way() {
             Family::OneCupPod,
             false,
             0,
-            "ready parts needles flush baseline mix first soak run look others body",
+            "baseline ready cool body parts needles flush mix first soak run look others",
         ),
         (
             Family::CodedCapsule,
             false,
             0,
-            "ready parts body needles capsule flush baseline mix disc programme look others",
+            "baseline ready cool body parts needles capsule flush mix disc programme look others",
         ),
         (
             Family::CodedCapsule,
             true,
             0,
-            "ready parts needles capsule flush baseline mix first soak run look others body",
+            "baseline ready cool body parts needles capsule flush mix first soak run look others",
         ),
         (
             Family::Drip,
             false,
             0,
-            "ready parts baseline mix half soak run look others body",
+            "baseline ready parts mix half soak run look body others",
         ),
         (
             Family::Combination,
             false,
             0,
-            "ready parts body baseline mix programme look others",
+            "baseline ready body parts mix programme look others",
         ),
         (
             Family::Combination,
             false,
             1,
-            "ready parts needles flush baseline mix first soak run look others body",
+            "baseline ready cool body parts needles flush mix first soak run look others",
         ),
         (
             Family::Combination,
             true,
             1,
-            "ready parts needles flush baseline mix first soak run look others body",
+            "baseline ready cool body parts needles flush mix first soak run look others",
         ),
     ] {
         assert_eq!(

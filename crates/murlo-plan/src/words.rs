@@ -219,6 +219,11 @@ impl Facts<'_> {
             return self.kit_of(job, agent);
         }
         let (work, mixed, chosen, vessel) = (plan.work, &plan.bath, &plan.chosen, &plan.vessel);
+        let has = |kinds: &[Kind]| {
+            plan.steps
+                .iter()
+                .any(|s| kinds.iter().any(|kind| s.is(*kind)))
+        };
         let times = match chosen.baths {
             1 => String::new(),
             n => format!(", {n} times"),
@@ -233,21 +238,38 @@ impl Facts<'_> {
             format!("Mug or jug for at least {}, on the drip tray", vessel.text)
         });
         if work == Work::Descale {
-            kit.push("Measuring cup or jug, spoon".to_owned());
+            kit.push(
+                match self.is_drip() {
+                    true => "Measuring cup, spoon, a jug for cold water",
+                    false => "Measuring cup or jug, spoon",
+                }
+                .to_owned(),
+            );
+            kit.push("A note for the brewer: acid inside".to_owned());
         }
-        if work != Work::Rehearsal {
-            kit.push("Bowl for parts, dish soap, soft cloth, paper towel".to_owned());
+        if has(&[Kind::Parts, Kind::Others]) {
+            kit.push("Bowl for parts, dish soap, soft cloth, towel".to_owned());
             kit.push("Small brush kept for the kitchen only".to_owned());
-            kit.push("Two clear clean glasses".to_owned());
+        } else if has(&[Kind::Needles, Kind::Capsule]) {
+            kit.push("Towel for the parts".to_owned());
         }
-        let stands = plan.steps.iter().any(|s| s.is(Kind::HolderSoak));
+        if has(&[Kind::Body, Kind::Capsule]) {
+            kit.push("Cotton swabs".to_owned());
+        }
+        if has(&[Kind::Baseline]) {
+            kit.push("Two clear clean glasses, one of them heat-proof".to_owned());
+        }
+        let stands = has(&[Kind::HolderSoak]);
         if let Some(into) =
             holder_bath(agent).filter(|_| stands && !self.brewer.forbids.contains(&agent.id))
         {
             kit.push(format!("A cup for the pod holder, with {into}"));
         }
         match self.circuit.outlet {
-            Outlet::Pod => kit.push("Straightened paper clip for the needles".to_owned()),
+            Outlet::Pod => {
+                let clip = "Straightened paper clip for the needles".to_owned();
+                kit.extend(has(&[Kind::Needles]).then_some(clip));
+            }
             Outlet::Capsule if self.way() == Way::Programme => {
                 let disc = self.brewer.reader.map_or("the service disc", |r| r.disc());
                 kit.push(kept("Service disc", disc, &self.brewer.places.disc));
@@ -258,7 +280,7 @@ impl Facts<'_> {
         if self.circuit.outlet == Outlet::Pod && self.brewer.carafe.is_some() {
             kit.push(kept("Pod adapter", "", &self.brewer.places.adapter));
         }
-        if self.today.filter_due && self.brewer.filter.is_some() {
+        if self.today.filter_due && has(&[Kind::Filter]) {
             kit.push("A new water filter".to_owned());
         }
         if !self.brewer.places.guide.is_empty() {

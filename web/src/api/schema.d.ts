@@ -3065,6 +3065,14 @@ export interface components {
             ml?: number | null;
         } | {
             /** @enum {string} */
+            do: "have_water";
+            /**
+             * Format: double
+             * @description At least, mL.
+             */
+            ml: number;
+        } | {
+            /** @enum {string} */
             do: "enter_mode";
         } | {
             /** @enum {string} */

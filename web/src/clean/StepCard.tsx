@@ -116,7 +116,7 @@ export function StepCard({
               <Typography sx={{ fontSize: "1.25rem" }}>{state.verdict_text}</Typography>
             </Paper>
           )}
-          {state.kind === "ready" && plan.work === "descale" && <LightSince clean={clean} />}
+          {state.kind === "baseline" && plan.work === "descale" && <LightSince clean={clean} />}
           {state.kind === "filter" && <FilterSince clean={clean} />}
           <NotSo choices={state.corrections} press={press} />
           <Meanwhile clean={clean} act={act} />

@@ -27,6 +27,22 @@ pub enum Thing {
     RinsePod,
 }
 
+impl Thing {
+    /// Whether it is there for water or bath to pass, and comes out when that is over.
+    #[must_use]
+    pub const fn lets_pass(self) -> bool {
+        match self {
+            Self::EmptyCapsule | Self::Disc | Self::Adapter => true,
+            Self::Pod
+            | Self::Capsule
+            | Self::Grounds
+            | Self::Filter
+            | Self::PaperFilter
+            | Self::RinsePod => false,
+        }
+    }
+}
+
 /// What is washed.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -119,6 +135,11 @@ pub enum Instruction {
     FillUp {
         /// How much, mL; to the top when absent.
         ml: Option<f64>,
+    },
+    /// See that the reservoir holds so much fresh water, and fill in what is missing.
+    HaveWater {
+        /// At least, mL.
+        ml: f64,
     },
     /// Enter the cleaning mode.
     EnterMode,

@@ -1,7 +1,7 @@
 //! Instructions in a household's units, in the words of one brewer.
 
 use super::{Instruction, Thing, Washed};
-use crate::{Operation, Outlet};
+use crate::{Operation, Outlet, Tank};
 use murlo_base::units::{Units, parse_volume};
 use murlo_base::{bounds, text};
 
@@ -16,6 +16,8 @@ pub struct Wording<'a> {
     pub sizes: &'a [String],
     /// Where its water comes out.
     pub outlet: Outlet,
+    /// Where it is filled in.
+    pub tank: Tank,
     /// One dispense of its largest size, mL.
     pub largest_ml: f64,
 }
@@ -108,15 +110,16 @@ impl Wording<'_> {
                 )),
             },
             Instruction::EmptyVessel => Clause(format!("empty {}", self.vessel())),
-            Instruction::EmptyReservoir => clause("pour away what is left in the reservoir"),
+            Instruction::EmptyReservoir => clause(emptied(self.tank)),
             Instruction::LowerToFloat => {
                 clause("lower the water until the float lies at the bottom")
             }
             Instruction::PourBath { lines, .. } => Sentences(lines.clone()),
-            Instruction::FillUp { ml: None } => clause("fill with fresh water to the top"),
-            Instruction::FillUp { ml: Some(ml) } => {
-                Clause(format!("pour in {} of fresh water", self.units.whole_volume(*ml)))
-            }
+            Instruction::FillUp { ml } => self.filled(*ml),
+            Instruction::HaveWater { ml } => Clause(format!(
+                "see that at least {} of fresh water is in the reservoir",
+                self.units.whole_volume(*ml)
+            )),
             Instruction::EnterMode => self.entered(),
             Instruction::StillInMode => whole(
                 "It is still in its cleaning mode, and takes the next fill for its rinse.",
@@ -149,7 +152,7 @@ impl Wording<'_> {
                 text::minutes(*minutes)
             )]),
             Instruction::Soak { .. } => whole("Leave the bath where it is."),
-            Instruction::Wash(washed) => Sentences(washing(washed)),
+            Instruction::Wash(washed) => Sentences(washing(washed, self.tank)),
             Instruction::ClearNeedles { lines } => Sentences(lines.clone()),
             Instruction::NoteOn => {
                 whole("Put a note on the brewer: acid inside, do not brew.")
@@ -157,6 +160,13 @@ impl Wording<'_> {
             Instruction::NoteOff => whole("Take the note off."),
             Instruction::Mind { text } => whole(text),
         }
+    }
+
+    fn filled(&self, ml: Option<f64>) -> Said {
+        Said::Clause(match ml {
+            None => "fill with fresh water to the top".to_owned(),
+            Some(ml) => format!("pour in {} of fresh water", self.units.whole_volume(ml)),
+        })
     }
 
     fn entered(&self) -> Said {
@@ -221,7 +231,7 @@ fn put(thing: Thing, new: bool) -> Said {
     let whole = |text: &str| Said::Sentences(vec![text.to_owned()]);
     match thing {
         Thing::EmptyCapsule => whole(
-            "Put in a used capsule that you have emptied, rinsed and closed with nothing in it: water only passes with one in place.",
+            "Put in a used capsule that you have emptied, rinsed and closed, or a reusable one of steel, with nothing in it: water only passes with one in place.",
         ),
         Thing::Disc => clause("lay the service disc over the reader window"),
         Thing::Adapter => clause("fit the pod adapter"),
@@ -237,11 +247,24 @@ fn put(thing: Thing, new: bool) -> Said {
     }
 }
 
-fn washing(washed: &Washed) -> Vec<String> {
+const fn emptied(tank: Tank) -> &'static str {
+    match tank {
+        Tank::TakenOff => "pour away what is left in the reservoir",
+        Tank::Fixed => "tip what is left in the reservoir out over the sink",
+        Tank::Opening => "see that nothing stands in the water opening",
+    }
+}
+
+fn washing(washed: &Washed, tank: Tank) -> Vec<String> {
     match washed {
-        Washed::Reservoir => {
-            vec!["Wash the reservoir and its lid with soap and rinse them.".to_owned()]
-        }
+        Washed::Reservoir => vec![
+            match tank {
+                Tank::TakenOff => "Wash the reservoir and its lid with soap and rinse them.",
+                Tank::Fixed => "Wipe the reservoir and its lid out with a damp cloth, and once more with fresh water.",
+                Tank::Opening => "Wipe the water opening and its lid with a damp cloth, and once more with fresh water.",
+            }
+            .to_owned(),
+        ],
         Washed::Carafe => vec!["Wash the carafe with soap and rinse it.".to_owned()],
         Washed::Parts { lines, .. } => lines.clone(),
         Washed::Body { with } => vec![format!(
@@ -286,6 +309,7 @@ mod tests {
             operation: &operation,
             sizes: &sizes,
             outlet: Outlet::Pod,
+            tank: Tank::TakenOff,
             largest_ml: 240.0,
         };
         let press = Instruction::Press {

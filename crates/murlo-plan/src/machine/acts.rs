@@ -43,6 +43,7 @@ impl<'a> Machine<'a> {
             }
             Instruction::PourBath { ml, mg_l, .. } => return self.pour_bath(*ml, *mg_l),
             Instruction::FillUp { ml } => return self.fill_up(*ml),
+            Instruction::HaveWater { ml } => return self.have_water(*ml),
             Instruction::EnterMode => return self.enter_mode(),
             Instruction::StillInMode => {
                 if !self.in_mode {
@@ -137,6 +138,9 @@ impl<'a> Machine<'a> {
     }
 
     fn empty_reservoir(&mut self) -> Result<(), Harm> {
+        if self.plugged && self.on && !self.in_mode && !self.filter_elsewhere {
+            return Err(Harm::HandsWhilePluggedIn);
+        }
         let unused = self.mechanism.dead_ml + self.may_stay();
         if !self.is_given_up && self.reservoir.mg_l > 0.0 && self.reservoir.ml > unused {
             return Err(Harm::BathUnused);
@@ -229,6 +233,14 @@ impl<'a> Machine<'a> {
             self.rinse_fills_in_mode += 1;
         }
         Ok(())
+    }
+
+    fn have_water(&mut self, ml: f64) -> Result<(), Harm> {
+        let missing = ml - self.reservoir.ml;
+        if missing <= 0.0 && self.reservoir.mg_l <= 0.0 {
+            return Ok(());
+        }
+        self.fill_up(Some(missing.max(0.0)))
     }
 
     fn enter_mode(&mut self) -> Result<(), Harm> {
@@ -400,7 +412,13 @@ impl<'a> Machine<'a> {
                     return Err(Harm::HandsWhilePluggedIn);
                 }
             }
-            Washed::Seat | Washed::Holder { .. } => return self.hands_at_needles(),
+            Washed::Seat | Washed::Holder { .. } => {
+                let in_the_way = [Thing::EmptyCapsule, Thing::Disc];
+                if in_the_way.iter().any(|thing| self.inside.contains(thing)) {
+                    return Err(Harm::LeftInside);
+                }
+                return self.hands_at_needles();
+            }
         }
         Ok(())
     }

@@ -254,6 +254,7 @@ pub(super) fn wording(brewer: &Brewer, units: Units) -> Wording<'_> {
         operation: &circuit.operation,
         sizes: &circuit.mechanics.sizes,
         outlet: circuit.outlet,
+        tank: brewer.tank(),
         largest_ml: circuit.dispense_ml,
     }
 }

@@ -5,13 +5,13 @@ use crate::amounts::NORMAL_BREW;
 use crate::answers::{AnswerId, QuestionId};
 use crate::facts::Facts;
 use crate::step::{Doing, Hazard, Inside, Picture, Place};
+use crate::steps::before::water_for;
 use crate::steps::draft::Draft;
 use crate::{Answer, Kind, Question};
 use murlo_base::text;
 use murlo_brewer::Outlet;
 use murlo_brewer::instruction::{Instruction, Thing, Washed};
 use murlo_brewer::rinse::Rinse;
-use murlo_chemistry::heater::Way;
 
 /// Water for a glass of a brewer that brews all it is given, mL.
 const GLASS_ML: f64 = 250.0;
@@ -123,10 +123,9 @@ pub(super) fn rinse_step(facts: &Facts, rinse: &Rinse) -> Draft {
         .shows(Picture::Ladder, figure)
 }
 
-/// A cup of fresh water through the usual way, poured away.
-fn one_cup(facts: &Facts) -> Vec<Instruction> {
+/// A cup of fresh water through the usual way, poured away; the reservoir holds enough for it, or is filled for its people.
+fn one_cup(facts: &Facts, is_last: bool) -> Vec<Instruction> {
     let ml = facts.circuit.dispense_ml;
-    let by_cup = facts.brewer.takes_a_cup_at_a_time();
     if facts.circuit.outlet == Outlet::Grounds {
         return vec![
             Instruction::FillUp { ml: Some(GLASS_ML) },
@@ -134,8 +133,10 @@ fn one_cup(facts: &Facts) -> Vec<Instruction> {
             Instruction::EmptyVessel,
         ];
     }
-    let mut acts = vec![Instruction::FillUp {
-        ml: by_cup.then_some(ml),
+    let fills = is_last && !facts.brewer.takes_a_cup_at_a_time();
+    let mut acts = vec![match fills {
+        true => Instruction::FillUp { ml: None },
+        false => water_for(facts, 1, ml),
     }];
     acts.extend(facts.press(ml, false));
     acts
@@ -165,6 +166,13 @@ fn carafes(facts: &Facts, n: f64) -> Draft {
         .does(ready_to_rinse(facts, facts.reservoir_ml()))
         .at_fill(fill, 1)
         .each([Instruction::Brew { minutes }, Instruction::EmptyVessel])
+        .told(Some(
+            "Fill it from a jug: cold water never goes into the hot carafe.".to_owned(),
+        ))
+        .caution(
+            Hazard::Glass,
+            "Hot glass cracks in cold water: cold comes from a jug.",
+        )
         .hands_free(n * minutes)
 }
 
@@ -324,7 +332,7 @@ pub(super) fn verify(facts: &Facts) -> Draft {
     let mut acts = vec![Instruction::mind(
         "Run one more into a clean glass and compare.",
     )];
-    acts.extend(one_cup(facts));
+    acts.extend(one_cup(facts, false));
     acts.extend(hot_cup(facts));
     Draft::new(Kind::Verify, "Is it done?")
         .does(acts)
@@ -371,8 +379,8 @@ pub(super) fn put_back(facts: &Facts, left_in: &[Thing]) -> Draft {
     acts.push(Instruction::mind(
         "Run one hot cup of fresh water and throw it away.",
     ));
-    acts.extend(one_cup(facts));
-    acts.extend(take_out_what_was_put_in(facts, left_in));
+    acts.extend(one_cup(facts, true));
+    acts.extend(take_out(left_in));
     acts.push(Instruction::NoteOff);
     Draft::new(Kind::PutBack, "Put everything back")
         .does(acts)
@@ -385,30 +393,14 @@ pub(super) fn put_back(facts: &Facts, left_in: &[Thing]) -> Draft {
         .machine(Inside::Water)
 }
 
-/// Adapter, disc and empty capsule come out again.
-fn take_out_what_was_put_in(facts: &Facts, left_in: &[Thing]) -> Vec<Instruction> {
-    let mut things = match facts.circuit.outlet {
-        Outlet::Capsule if facts.brewer.is_coded() && facts.way() == Way::Programme => {
-            vec![Thing::Disc, Thing::EmptyCapsule]
-        }
-        Outlet::Capsule => vec![Thing::EmptyCapsule],
-        Outlet::Pod if facts.brewer.carafe.is_some() && facts.way() == Way::Programme => {
-            vec![Thing::Adapter]
-        }
-        Outlet::Pod | Outlet::Grounds => Vec::new(),
-    };
-    let others: Vec<_> = left_in
-        .iter()
-        .filter(|t| !things.contains(t))
-        .copied()
-        .collect();
-    things.extend(others);
+/// Adapter, disc or empty capsule, whichever is still in, comes out again.
+fn take_out(things: &[Thing]) -> Vec<Instruction> {
     if things.is_empty() {
         return Vec::new();
     }
     let out = things
-        .into_iter()
-        .map(|thing| Instruction::TakeOut { thing });
+        .iter()
+        .map(|thing| Instruction::TakeOut { thing: *thing });
     [Instruction::OpenLid]
         .into_iter()
         .chain(out)

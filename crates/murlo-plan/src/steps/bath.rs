@@ -2,7 +2,6 @@
 
 use super::Scheme;
 use super::after::{asked, chips};
-use super::before::let_water_pass;
 use crate::answers::{AnswerId, QuestionId};
 use crate::facts::Facts;
 use crate::shape::Dispensing;
@@ -15,7 +14,7 @@ use murlo_base::text;
 use murlo_base::units::CUP_ML;
 use murlo_brewer::bath::{Agent, Mixed, Warning};
 use murlo_brewer::instruction::{Instruction, Thing};
-use murlo_brewer::{Outlet, Survives};
+use murlo_brewer::{Outlet, Survives, Tank};
 use murlo_chemistry::heater::{Heater, Way};
 
 /// How a bath goes through this side.
@@ -71,9 +70,12 @@ impl Facts<'_> {
 fn mixing(facts: &Facts, agent: &Agent, mixed: &Mixed) -> (Vec<String>, String) {
     let (amount, name) = (&mixed.agent_text, agent.in_text());
     let agent = &mixed.agent_words;
-    let into = match facts.brewer.takes_a_cup_at_a_time() {
-        true => "the water opening",
-        false => "the emptied reservoir",
+    let into = match facts.brewer.tank() {
+        Tank::Opening => "the water opening",
+        Tank::TakenOff | Tank::Fixed if facts.circuit.mechanics.float == Some(true) => {
+            "the reservoir, onto the water that the float leaves"
+        }
+        Tank::TakenOff | Tank::Fixed => "the emptied reservoir",
     };
     let has_water = mixed.water.ml > 1.0;
     let water = &mixed.water.text;
@@ -101,11 +103,18 @@ pub(super) fn mix(facts: &Facts, scheme: &Scheme, n: u32) -> Draft {
         // The machine would take the next fill for its rinse.
         acts.push(Instruction::LeaveMode);
     }
+    // What was filled in is not tipped out of a machine that is plugged in.
+    acts.extend(facts.unplug());
     acts.push(match facts.circuit.mechanics.float {
         Some(true) => Instruction::LowerToFloat,
         _ => Instruction::EmptyReservoir,
     });
     if facts.circuit.outlet == Outlet::Grounds {
+        if n > 1 {
+            acts.push(Instruction::mind(
+                "The carafe is hot from the last bath: let it cool until you can hold it, or measure with cups and a jug.",
+            ));
+        }
         acts.push(Instruction::PutIn {
             thing: Thing::PaperFilter,
             new: false,
@@ -294,9 +303,12 @@ fn first_press(facts: &Facts, ml: f64) -> Draft {
         Heater::Tank => "Now the hot tank holds bath.",
         Heater::Thermoblock | Heater::DripRiser => "Now the tubes and the heater hold bath.",
     };
-    let mut acts = let_water_pass(facts);
-    acts.extend([Instruction::CloseLid, Instruction::PlugIn]);
-    acts.push(Instruction::PlaceVessel { holds_ml: ml });
+    // What lets water pass is in place since the last cup of water.
+    let mut acts = vec![
+        Instruction::CloseLid,
+        Instruction::PlugIn,
+        Instruction::PlaceVessel { holds_ml: ml },
+    ];
     acts.push(match mode.soaks {
         true => Instruction::EnterMode,
         false => Instruction::SwitchOn,

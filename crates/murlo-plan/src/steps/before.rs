@@ -3,11 +3,12 @@
 use crate::Kind;
 use crate::facts::Facts;
 use crate::step::{Doing, Hazard, Inside, Picture, Place, Step};
-use crate::steps::draft::{Draft, way_of};
+use crate::steps::draft::{Draft, finished, way_of};
+use crate::steps::once::say_once;
 use murlo_base::text;
 use murlo_brewer::bath::{Agent, AgentForm};
 use murlo_brewer::instruction::{Instruction, Thing, Washed};
-use murlo_brewer::{Care, Needle, Outlet, Part, Seat};
+use murlo_brewer::{Care, Needle, Outlet, Part, Seat, Tank};
 
 /// Flushes after the needles were cleared by hand.
 const FLUSHES: u32 = 2;
@@ -41,14 +42,12 @@ pub(super) fn needle_work(facts: &Facts) -> Vec<Step> {
             .at(&[Place::Mug])
             .machine(Inside::Water),
         cool(),
-        ready_again(facts),
+        ready_again(facts, &[]),
     ];
     drafts.extend(needles(facts, None));
     drafts.extend([after(facts), close_up(facts)]);
-    drafts
-        .into_iter()
-        .map(|draft| draft.finish(facts))
-        .collect()
+    say_once(&mut drafts, None);
+    finished(drafts, facts)
 }
 
 /// What a hot cup has heated cools before a hand goes in.
@@ -64,9 +63,34 @@ pub(super) fn cool() -> Draft {
         .hands_free(COOLS)
 }
 
-/// Unplugged and open once more; the cup has shown that nothing is left in it.
-pub(super) fn ready_again(facts: &Facts) -> Draft {
-    ready(facts).without(|i| matches!(i, Instruction::TakeOut { .. }))
+/// The way back of what was put in.
+fn taken_out(act: Instruction) -> Option<Instruction> {
+    let Instruction::PutIn { thing, .. } = act else {
+        return None;
+    };
+    Some(Instruction::TakeOut { thing })
+}
+
+/// Unplugged and open once more; the cup has shown that nothing is left in it but what let it pass, and what an earlier step
+/// has left in.
+pub(super) fn ready_again(facts: &Facts, left_in: &[Thing]) -> Draft {
+    let brewed = Instruction::TakeOut {
+        thing: brewed(facts.circuit.outlet),
+    };
+    let mut again = ready_after_the_glass(facts).without(|act| *act == brewed);
+    for thing in left_in {
+        let out = Instruction::TakeOut { thing: *thing };
+        if !again.step.instructions.contains(&out) {
+            again = again.does([out]);
+        }
+    }
+    again
+}
+
+/// Made ready after a cup of water, which may have been left out: what is brewed is looked for all the same.
+pub(super) fn ready_after_the_glass(facts: &Facts) -> Draft {
+    let out = let_water_pass(facts).into_iter().filter_map(taken_out);
+    ready(facts).does(out)
 }
 
 pub(super) fn after(facts: &Facts) -> Draft {
@@ -76,7 +100,7 @@ pub(super) fn after(facts: &Facts) -> Draft {
             Instruction::PlaceVessel {
                 holds_ml: facts.circuit.dispense_ml,
             },
-            fill_for_a_cup(facts, facts.circuit.dispense_ml),
+            water_for(facts, 1, facts.circuit.dispense_ml),
         ])
         .does(facts.press(facts.circuit.dispense_ml, false))
         .check(
@@ -106,11 +130,19 @@ pub(super) fn close_up(facts: &Facts) -> Draft {
         .machine(Inside::Water)
 }
 
-/// Plugged in, closed, with what lets water pass in place: then `acts`.
+/// Plugged in, closed, with what lets water pass in place and water for a cup: then `acts`.
 pub(super) fn with_water_passing(
     facts: &Facts,
     acts: impl IntoIterator<Item = Instruction>,
 ) -> Vec<Instruction> {
+    let mut all = water_passes(facts);
+    all.push(water_for(facts, 1, facts.circuit.dispense_ml));
+    all.extend(acts);
+    all
+}
+
+/// Plugged in, closed, with what lets water pass in place.
+fn water_passes(facts: &Facts) -> Vec<Instruction> {
     let mut all = vec![
         Instruction::OpenLid,
         Instruction::TakeOut {
@@ -123,16 +155,17 @@ pub(super) fn with_water_passing(
         Instruction::PlugIn,
         Instruction::SwitchOn,
     ]);
-    all.push(fill_for_a_cup(facts, facts.circuit.dispense_ml));
-    all.extend(acts);
     all
 }
 
-/// Water for one cup: the reservoir full, or the cup itself where it is poured in.
-fn fill_for_a_cup(facts: &Facts, ml: f64) -> Instruction {
-    let by_cup = facts.brewer.takes_a_cup_at_a_time();
-    Instruction::FillUp {
-        ml: by_cup.then_some(ml),
+/// Water for so many cups, and what the reservoir never gives; the cup itself where it is poured in.
+pub(super) fn water_for(facts: &Facts, cups: u32, ml: f64) -> Instruction {
+    if facts.brewer.takes_a_cup_at_a_time() {
+        return Instruction::FillUp { ml: Some(ml) };
+    }
+    let all = f64::from(cups) * ml + facts.circuit.dead_volume_ml;
+    Instruction::HaveWater {
+        ml: all.min(facts.reservoir_ml()),
     }
 }
 
@@ -294,6 +327,7 @@ pub(super) fn parts_in_use(facts: &Facts) -> Option<Draft> {
     parts.retain(|p| p.in_use);
     let [chamber, _, vessel] = way_of(facts.circuit.outlet);
     let draft = washed(
+        facts,
         Kind::Parts,
         "Wash the loose parts",
         &parts,
@@ -307,6 +341,7 @@ pub(super) fn other_parts(facts: &Facts) -> Option<Draft> {
     let mut parts = facts.brewer.parts();
     parts.retain(|p| !p.in_use);
     washed(
+        facts,
         Kind::Others,
         "Wash the other parts",
         &parts,
@@ -314,14 +349,14 @@ pub(super) fn other_parts(facts: &Facts) -> Option<Draft> {
     )
 }
 
-fn washed(kind: Kind, title: &str, parts: &[Part], then: &str) -> Option<Draft> {
+fn washed(facts: &Facts, kind: Kind, title: &str, parts: &[Part], then: &str) -> Option<Draft> {
     if parts.is_empty() {
         return None;
     }
     let mut lines = washing(parts);
     lines.push(then.to_owned());
     let mut acts = Vec::new();
-    if kind == Kind::Parts {
+    if kind == Kind::Parts && facts.brewer.tank() == Tank::TakenOff {
         // The reservoir is one of them: what stands in it is poured away first.
         acts.push(Instruction::mind(
             "Pour away what is left in the reservoir.",
@@ -436,7 +471,7 @@ fn flush(facts: &Facts) -> Draft {
         FLUSHES
     };
     draft
-        .at_fill([fill_for_a_cup(facts, ml)], per_fill)
+        .at_fill([water_for(facts, per_fill, ml)], per_fill)
         .each(facts.press(ml, false))
         .check(
             "No grit, a steady stream. If not: clear again, flush again.",
@@ -465,15 +500,7 @@ pub(super) fn baseline(facts: &Facts) -> Draft {
     let outlet = facts.circuit.outlet;
     // The largest size: what is timed is held against a healthy cup of that.
     let ml = facts.circuit.dispense_ml;
-    let mut acts = match facts.today.beside {
-        // Nobody has looked into this side yet.
-        true => with_water_passing(facts, []),
-        false => vec![
-            Instruction::CloseLid,
-            Instruction::PlugIn,
-            Instruction::SwitchOn,
-        ],
-    };
+    let mut acts = water_passes(facts);
     match outlet {
         // A carafe brewer only stops when all of it is through.
         Outlet::Grounds => acts.extend([
@@ -488,7 +515,7 @@ pub(super) fn baseline(facts: &Facts) -> Draft {
         Outlet::Pod | Outlet::Capsule => {
             acts.extend([
                 Instruction::PlaceVessel { holds_ml: ml },
-                fill_for_a_cup(facts, ml),
+                water_for(facts, 1, ml),
             ]);
             acts.extend(facts.rearm());
             acts.push(Instruction::Press { ml, in_mode: false });

@@ -180,7 +180,10 @@ fn vessel_first(instructions: &mut [Instruction]) {
     let can_run = |i: &Instruction| {
         matches!(
             i,
-            Instruction::PlugIn | Instruction::SwitchOn | Instruction::FillUp { .. }
+            Instruction::PlugIn
+                | Instruction::SwitchOn
+                | Instruction::FillUp { .. }
+                | Instruction::HaveWater { .. }
         )
     };
     let is_vessel = |i: &Instruction| matches!(i, Instruction::PlaceVessel { .. });
@@ -203,6 +206,24 @@ pub(crate) struct Scheme<'a> {
     pub rinse: &'a Rinse,
     /// What earlier steps put in, which has to come out in the end.
     pub left_in: Vec<Thing>,
+}
+
+/// What was put in and is still in after those acts; `before` was in already.
+pub(crate) fn in_after<'a>(
+    before: &[Thing],
+    acts: impl IntoIterator<Item = &'a Instruction>,
+) -> Vec<Thing> {
+    let mut things = before.to_vec();
+    for act in acts {
+        if let Instruction::PutIn { thing, .. } = act
+            && !things.contains(thing)
+        {
+            things.push(*thing);
+        } else if let Instruction::TakeOut { thing } = act {
+            things.retain(|t| t != thing);
+        }
+    }
+    things
 }
 
 pub(crate) fn finished(drafts: impl IntoIterator<Item = Draft>, facts: &Facts) -> Vec<Step> {

@@ -7,7 +7,8 @@ use crate::steps::before::{
     self, baseline, body, filter, filter_soak, needle_work, needles, other_parts, parts_in_use,
     ready,
 };
-use crate::steps::draft::{Draft, Scheme, finished};
+use crate::steps::draft::{Draft, Scheme, finished, in_after};
+use crate::steps::once::say_once;
 use crate::steps::rehearsal::rehearse;
 use crate::steps::small::small_work;
 use crate::{Facts, Inside, Kind, Step, Work, minutes};
@@ -24,6 +25,7 @@ impl Facts<'_> {
             operation: &self.circuit.operation,
             sizes: &self.circuit.mechanics.sizes,
             outlet: self.circuit.outlet,
+            tank: self.brewer.tank(),
             largest_ml: self.circuit.dispense_ml,
         }
     }
@@ -59,8 +61,10 @@ pub(crate) fn steps(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
                 drafts.extend(one_bath(facts, scheme, n, &mut numbers));
             }
             fit_into_the_wait(&mut drafts, facts);
-            drafts.extend(after_the_bath(facts, scheme));
+            let end = after_the_bath(facts, scheme, &left_in(&scheme.left_in, &drafts));
+            drafts.extend(end);
             fit_beside_the_rinse(&mut drafts);
+            say_once(&mut drafts, None);
             finished(drafts, facts)
         }
     };
@@ -103,29 +107,49 @@ pub(crate) fn rinse_on(
             Instruction::SwitchOn,
         ]);
     }
-    let steps = [empty, first, verify(facts), put_back(facts, left_in)];
+    let in_now = in_after(left_in, &first.step.instructions);
+    let mut steps = [empty, first, verify(facts), put_back(facts, &in_now)];
+    say_once(&mut steps, None);
     finished(steps, facts)
 }
 
 /// One rinse for all baths, then judging and putting back.
-fn after_the_bath(facts: &Facts, scheme: &Scheme) -> [Draft; 4] {
+fn after_the_bath(facts: &Facts, scheme: &Scheme, left_in: &[Thing]) -> [Draft; 4] {
     [
         wash(facts, scheme.rinse),
         rinse_step(facts, scheme.rinse),
         verify(facts),
-        put_back(facts, &scheme.left_in),
+        put_back(facts, left_in),
     ]
+}
+
+/// What lets water pass and is still in after those steps; `before` was in already.
+fn left_in(before: &[Thing], drafts: &[Draft]) -> Vec<Thing> {
+    let acts = drafts.iter().flat_map(|d| &d.step.instructions);
+    let mut things = in_after(before, acts);
+    things.retain(|thing| thing.lets_pass());
+    things
 }
 
 /// The `n`th bath and everything after it; `kept` is what could have been done while an earlier one worked.
 pub(crate) fn rest(facts: &Facts, scheme: &Scheme, n: u32, mut kept: Vec<Step>) -> Vec<Step> {
-    let mut steps = finished(one_bath(facts, scheme, n, &mut Numbers::default()), facts);
-    let wait = steps.iter().find(|s| s.hands_free_min > 0.0 && s.is_wait());
-    let wait = wait.map(|s| s.id.clone());
+    let mut drafts = one_bath(facts, scheme, n, &mut Numbers::default());
+    let from_here = drafts.len();
+    let in_now = left_in(&scheme.left_in, &drafts);
+    drafts.extend(after_the_bath(facts, scheme, &in_now));
+    let wait = drafts
+        .iter()
+        .find(|d| d.step.hands_free_min > 0.0 && d.step.is_wait());
+    let wait = wait.map(|d| d.step.id.clone());
+    let unplugs = |step: &Step| step.instructions.contains(&Instruction::Unplug);
+    let unplugged_at = wait.clone().filter(|_| kept.iter().any(unplugs));
+    say_once(&mut drafts, unplugged_at);
+    let after = drafts.split_off(from_here);
+    let mut steps = finished(drafts, facts);
     kept.iter_mut()
         .for_each(|step| step.during.clone_from(&wait));
     steps.extend(kept);
-    steps.extend(finished(after_the_bath(facts, scheme), facts));
+    steps.extend(finished(after, facts));
     steps
 }
 
@@ -135,8 +159,8 @@ pub(crate) fn clear_needles(facts: &Facts) -> Step {
 }
 
 /// The needles once more, after a hot cup: cooled first; then judged again.
-pub(crate) fn needles_again(facts: &Facts, alone: bool, left_in: &[Thing]) -> Vec<Step> {
-    let mut drafts = vec![before::cool(), before::ready_again(facts)];
+pub(crate) fn needles_again(facts: &Facts, alone: bool, in_before: &[Thing]) -> Vec<Step> {
+    let mut drafts = vec![before::cool(), before::ready_again(facts, in_before)];
     drafts.extend(needles(facts, None));
     match alone {
         true => drafts.extend([before::after(facts), before::close_up(facts)]),
@@ -145,26 +169,49 @@ pub(crate) fn needles_again(facts: &Facts, alone: bool, left_in: &[Thing]) -> Ve
             let holds_ml = facts.circuit.dispense_ml;
             let vessel = Instruction::PlaceVessel { holds_ml };
             again.step.instructions.insert(0, vessel);
-            drafts.extend([again, put_back(facts, left_in)]);
+            let in_now = left_in(in_before, &drafts);
+            drafts.extend([again, put_back(facts, &in_now)]);
         }
     }
+    say_once(&mut drafts, None);
     finished(drafts, facts)
 }
 
-/// Everything before the bath; where the other side is being cleaned, it stands ready and its parts are washed.
+/// Everything before the bath: the first glass as the brewer stands, then what is cleaned by hand while all is cold. Where the
+/// other side is being cleaned, plug and body are in use, and only the glass is looked at.
 fn preparing(facts: &Facts, agent: Option<&Agent>) -> Vec<Draft> {
-    let mut drafts = Vec::new();
-    if !facts.today.beside {
-        drafts.push(ready(facts));
-        drafts.extend(filter(facts));
-        drafts.extend(parts_in_use(facts));
-        drafts.extend(other_parts(facts));
-        drafts.push(body(agent));
-        drafts.extend(filter_soak(facts));
-        drafts.extend(needles(facts, agent));
+    if facts.today.beside {
+        return vec![baseline(facts)];
     }
-    drafts.push(baseline(facts));
+    let mut drafts = vec![baseline(facts), before::ready_after_the_glass(facts)];
+    let needles = needles(facts, agent);
+    // Filter and body come first: meanwhile what the glass has heated cools.
+    let mut cold: Vec<_> = filter(facts).into_iter().collect();
+    cold.push(body(agent));
+    if needles.is_empty() {
+        drafts.extend(cold);
+    } else {
+        drafts.push(before::cool());
+        fit_into(&mut cold, drafts.last());
+        drafts.extend(cold);
+    }
+    drafts.extend(parts_in_use(facts));
+    drafts.extend(needles);
+    drafts.extend(other_parts(facts));
+    drafts.extend(filter_soak(facts));
     drafts
+}
+
+/// Marks what may be done while `wait` runs, as far as its minutes go.
+fn fit_into(drafts: &mut [Draft], wait: Option<&Draft>) {
+    let Some(wait) = wait else { return };
+    let mut free = wait.step.hands_free_min;
+    for draft in drafts {
+        free -= minutes::planned(&draft.step).hands;
+        if free >= 0.0 {
+            draft.step.during = Some(wait.step.id.clone());
+        }
+    }
 }
 
 pub(crate) fn one_bath(
@@ -231,8 +278,9 @@ fn fit_into_the_wait(drafts: &mut Vec<Draft>, facts: &Facts) {
     // Only a machine that can be unplugged can be wiped meanwhile, or after the bath.
     let is_unplugged = kind == Kind::Soak && !facts.mode().is_there;
     let fits = |draft: &Draft| {
-        matches!(draft.kind(), Kind::Others | Kind::FilterSoak)
-            || (draft.kind() == Kind::Body && is_unplugged)
+        draft.step.during.is_none()
+            && (matches!(draft.kind(), Kind::Others | Kind::FilterSoak)
+                || (draft.kind() == Kind::Body && is_unplugged))
     };
     let (moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(|draft| {
         let minutes = minutes::planned(&draft.step).hands;
@@ -263,13 +311,15 @@ fn fit_into_the_wait(drafts: &mut Vec<Draft>, facts: &Facts) {
 /// The buttons with plain water in place of the bath: one bath, a minute of soak, two of what is counted. Washing and wiping
 /// teach no button.
 pub(crate) fn rehearsal(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
-    let mut drafts = vec![ready(facts)];
+    let mut drafts = vec![ready(facts).does(before::let_water_pass(facts))];
     drafts.extend(one_bath(facts, scheme, 1, &mut Numbers::default()));
     // Plain water brings nothing out to look at.
     drafts.retain(|d| d.kind() != Kind::Look);
     drafts.push(rinse_step(facts, scheme.rinse));
     drafts.push(verify(facts));
-    drafts.push(put_back(facts, &[]));
+    let in_now = left_in(&[], &drafts);
+    drafts.push(put_back(facts, &in_now));
     drafts.iter_mut().for_each(rehearse);
-    drafts.into_iter().map(|d| d.finish(facts)).collect()
+    say_once(&mut drafts, None);
+    finished(drafts, facts)
 }

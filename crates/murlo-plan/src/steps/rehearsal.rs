@@ -46,7 +46,11 @@ pub(crate) fn rehearse(draft: &mut Draft) {
     }
     if kind == Kind::Rinse {
         // Nothing was washed in between: what is left of the water goes first.
+        let may_unplug = step.instructions.contains(&Instruction::PlugIn);
         step.instructions.insert(0, Instruction::EmptyReservoir);
+        if may_unplug {
+            step.instructions.insert(0, Instruction::Unplug);
+        }
         step.instructions.insert(0, Instruction::EmptyVessel);
     }
     match &mut step.doing {

@@ -391,9 +391,9 @@ fn fresh_cups(facts: &Facts, n: u32) -> Vec<Draft> {
     let by_cup = facts.brewer.takes_a_cup_at_a_time();
     let cups = match facts.circuit.outlet {
         Outlet::Grounds => draft
+            .does([Instruction::Unplug, Instruction::EmptyReservoir])
             .does(acts)
             .does([
-                Instruction::EmptyReservoir,
                 Instruction::PlaceVessel {
                     holds_ml: facts.reservoir_ml(),
                 },

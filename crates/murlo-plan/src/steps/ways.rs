@@ -5,7 +5,6 @@ use crate::amounts::NORMAL_BREW;
 use crate::facts::Facts;
 use crate::step::{Doing, Hazard, Inside, Picture, Place};
 pub(crate) use crate::steps::bath::{HOT, end_of_bath, hot_water, soak};
-use crate::steps::before::let_water_pass;
 use crate::steps::draft::Draft;
 use murlo_base::text;
 use murlo_brewer::Outlet;
@@ -64,13 +63,12 @@ pub(crate) fn by_cup(facts: &Facts, soak_minutes: f64, mixed: &Mixed) -> Vec<Dra
 pub(crate) fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
     let mut drafts = Vec::new();
     if facts.has_hot_water() {
-        let mut before = let_water_pass(facts);
-        before.extend([
+        let on = vec![
             Instruction::CloseLid,
             Instruction::PlugIn,
             Instruction::SwitchOn,
-        ]);
-        drafts.push(hot_water(facts, before));
+        ];
+        drafts.push(hot_water(facts, on));
     }
     if facts.brewer.is_coded() {
         drafts.push(disc(facts));
@@ -81,10 +79,7 @@ pub(crate) fn programme(facts: &Facts, mixed: &Mixed) -> Vec<Draft> {
 
 /// What is done before the programme runs by itself, and that it runs so long.
 fn started(facts: &Facts, holds_ml: f64, minutes: f64) -> Vec<Instruction> {
-    let mut acts = match facts.brewer.is_coded() {
-        true => Vec::new(),
-        false => let_water_pass(facts),
-    };
+    let mut acts = Vec::new();
     if facts.circuit.outlet == Outlet::Pod && facts.brewer.carafe.is_some() {
         acts.push(Instruction::PutIn {
             thing: Thing::Adapter,

@@ -228,7 +228,8 @@ async fn plans_and_cleans_take_any_input() {
         &json!({"id": "c2", "options": options}),
     )
     .await;
-    let event = json!({"id": "e1", "device_at": now(), "act": {"kind": "done", "step": "ready"}});
+    let event =
+        json!({"id": "e1", "device_at": now(), "act": {"kind": "done", "step": "baseline"}});
     never_fails(&server, "POST", "/api/cleans/c1/events", &event).await;
     let answered = json!({"kind": "answered", "step": "verify", "answers": {"smell": "good"}});
     never_fails(

@@ -115,11 +115,11 @@ fn a_repeated_event_is_harmless_and_a_wrong_one_changes_nothing() {
     store.start_clean("c1", &plan).unwrap();
     store.start_clean("c1", &plan).unwrap();
     assert_eq!(
-        send(&mut store, "c1", event("e1", done("ready"))).unwrap(),
+        send(&mut store, "c1", event("e1", done("baseline"))).unwrap(),
         1
     );
     assert_eq!(
-        send(&mut store, "c1", event("e1", done("ready"))).unwrap(),
+        send(&mut store, "c1", event("e1", done("baseline"))).unwrap(),
         1
     );
     assert!(matches!(
@@ -131,7 +131,7 @@ fn a_repeated_event_is_harmless_and_a_wrong_one_changes_nothing() {
         Err(StoreError::Conflict(_))
     ));
     assert!(matches!(
-        send(&mut store, "nowhere", event("e3", done("ready"))),
+        send(&mut store, "nowhere", event("e3", done("baseline"))),
         Err(StoreError::NotFound { .. })
     ));
     assert!(
@@ -148,11 +148,11 @@ fn acknowledged_facts_are_there_after_opening_the_file_again() {
     let mut store = Store::open(&path).unwrap();
     let plan = filled(&mut store);
     store.start_clean("c1", &plan).unwrap();
-    send(&mut store, "c1", event("e1", done("ready"))).unwrap();
+    send(&mut store, "c1", event("e1", done("baseline"))).unwrap();
     // Forgotten, not closed: what a killed process leaves.
     std::mem::forget(store);
     let again = Store::open(&path).unwrap();
-    assert_eq!(again.clean("c1").unwrap().events[0].act, done("ready"));
+    assert_eq!(again.clean("c1").unwrap().events[0].act, done("baseline"));
     assert_eq!(again.check().unwrap(), "ok");
 }
 
@@ -161,7 +161,7 @@ fn an_export_comes_back_byte_for_byte_and_never_overwrites_unasked() {
     let mut store = Store::in_memory().unwrap();
     let plan = filled(&mut store);
     store.start_clean("c1", &plan).unwrap();
-    send(&mut store, "c1", event("e1", done("ready"))).unwrap();
+    send(&mut store, "c1", event("e1", done("baseline"))).unwrap();
     let photo = Photo {
         id: "g1".into(),
         shows: Shows::Glass,

@@ -81,7 +81,7 @@ fn each_harm_fires_on_a_plan_that_was_spoiled_by_hand() {
             without(s, "first", |i| *i == I::EnterMode)
         }),
         (&pod, Harm::NotPluggedIn, &|s| {
-            without(s, "run", |i| *i == I::PlugIn)
+            without(s, "rinse", |i| *i == I::PlugIn)
         }),
         (&pod, Harm::SwitchedOff, &|s| {
             without(s, "run", |i| *i == I::SwitchOn)
@@ -90,7 +90,7 @@ fn each_harm_fires_on_a_plan_that_was_spoiled_by_hand() {
             without(s, "rinse", |i| *i == I::EmptyVessel)
         }),
         (&pod, Harm::DrinkBrewed, &|s| {
-            without(s, "ready", |i| matches!(i, I::TakeOut { .. }))
+            without(s, "baseline", |i| matches!(i, I::TakeOut { .. }))
         }),
         (&pod, Harm::LidOpen, &|s| {
             without(s, "flush", |i| *i == I::CloseLid)
@@ -126,6 +126,7 @@ fn each_harm_fires_on_a_plan_that_was_spoiled_by_hand() {
             s.insert(flush + 1, needles);
         }),
         (&pod, Harm::BathOnBath, &|s| {
+            at(s, "flush").at_fill.push(I::FillUp { ml: None });
             without(s, "mix", |i| *i == I::EmptyReservoir)
         }),
         (&pod, Harm::ReservoirOverflows, &|s| {
@@ -181,7 +182,7 @@ fn each_harm_fires_on_a_plan_that_was_spoiled_by_hand() {
             without(s, "run", |i| *i == I::Rearm)
         }),
         (&cup, Harm::LidOpen, &|s| {
-            at(s, "run").instructions.insert(1, I::SwitchOn)
+            at(s, "run").instructions.insert(0, I::SwitchOn)
         }),
         (&cup, Harm::PumpRunsDry, &|s| {
             without(s, "rinse", |i| matches!(i, I::FillUp { .. }))
@@ -228,7 +229,7 @@ fn each_harm_fires_on_a_plan_that_was_spoiled_by_hand() {
             without(s, "wash", |i| matches!(i, I::Cool { .. }));
         }),
         (&drip, Harm::DrinkBrewed, &|s| {
-            without(s, "ready", |i| matches!(i, I::TakeOut { .. }))
+            without(s, "baseline", |i| matches!(i, I::TakeOut { .. }))
         }),
         (&drip, Harm::LeftInside, &|s| {
             without(s, "wash", |i| matches!(i, I::TakeOut { .. }));
