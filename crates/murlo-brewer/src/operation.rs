@@ -57,8 +57,10 @@ pub struct Operation {
     pub enter: String,
     /// Seconds to hold for that.
     pub hold_seconds: Option<f64>,
-    /// What is pressed for one dispense.
+    /// What is pressed for one dispense; in its cleaning mode, where it has one.
     pub press: String,
+    /// What is pressed for a plain cup, where that is another button than in the mode.
+    pub cup: String,
     /// What re-arms it between presses, such as opening and closing the lid.
     pub rearm: String,
     /// Whether the mode is entered again for each fill of rinse water.
@@ -115,6 +117,7 @@ impl Operation {
         let mut checked = Self {
             enter: line("enter", &self.enter),
             press: line("press", &self.press),
+            cup: line("cup", &self.cup),
             rearm: line("rearm", &self.rearm),
             leave: line("leave", &self.leave),
             purge: line("purge", &self.purge),

@@ -40,6 +40,7 @@ impl Progress {
             self.follow_bath(plan, &step, (before, started), at);
         }
         self.keep_pace(plan, current, act, at);
+        self.keep_order(plan);
         self.last_at = Some(at);
         Ok(())
     }

@@ -24,6 +24,35 @@ impl Progress {
         begun && !self.left_out.contains(&plan.steps[i].id)
     }
 
+    /// The steps that were followed, in the order in which they were begun, and how many each has counted.
+    pub(super) fn followed(&self, plan: &Plan) -> Vec<(usize, u32)> {
+        let steps = &plan.steps;
+        let begun = self.order.iter();
+        begun
+            .filter_map(|id| steps.iter().position(|step| step.id == *id))
+            .filter(|i| self.was_followed(plan, *i))
+            .map(|i| (i, self.count[i]))
+            .collect()
+    }
+
+    /// Keeps which step was begun after which.
+    pub(super) fn keep_order(&mut self, plan: &Plan) {
+        // A soak that nobody wanted counts as done from the start, and was never begun.
+        let is_done = |i: usize| self.done[i] && !plan.steps[i].is(Kind::Soak);
+        let begun = |i: usize| is_done(i) || self.count[i] > 0 || self.started[i].is_some();
+        let steps = plan.steps.iter().enumerate();
+        let now: Vec<&String> = steps
+            .filter(|(i, _)| begun(*i))
+            .map(|(_, s)| &s.id)
+            .collect();
+        self.order.retain(|id| now.contains(&id));
+        for id in now {
+            if !self.order.contains(id) {
+                self.order.push(id.clone());
+            }
+        }
+    }
+
     /// Whether the rest goes as well without step `i`: the simulated brewer runs it without.
     fn may_leave_out(&self, plan: &Plan, i: usize) -> bool {
         let step = &plan.steps[i];
@@ -35,8 +64,7 @@ impl Progress {
         if plan.work != Work::Descale || !spared || !untouched {
             return false;
         }
-        let followed = |n: usize| (self.was_followed(plan, n), self.count[n]);
-        let machine = stands_after(mechanism, plan, followed);
+        let machine = stands_after(mechanism, plan, self.followed(plan));
         let waiting = plan.steps.iter().enumerate();
         let waiting = waiting.filter(|(n, _)| *n != i && !self.done[*n]);
         let waiting: Vec<Step> = waiting.map(|(_, step)| step.clone()).collect();

@@ -71,6 +71,8 @@ pub(super) struct Progress {
     pub glasses: Vec<Glass>,
     pub flow: Vec<Flow>,
     pub clear: BTreeSet<Spot>,
+    /// Steps that were begun, in that order: what is done meanwhile comes earlier than the plan has it.
+    pub order: Vec<String>,
     /// Steps that were not done.
     pub left_out: BTreeSet<String>,
     pub tool: Option<ClearingTool>,

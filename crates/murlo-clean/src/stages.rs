@@ -157,6 +157,7 @@ impl Progress {
                 at,
                 done: &self.done,
                 left_out: &self.left_out,
+                order: &self.order,
                 counts: &self.count,
                 begun: current.is_some_and(|i| self.count[i] > 0 || self.started[i].is_some()),
                 round: self.round,

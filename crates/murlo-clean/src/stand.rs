@@ -8,6 +8,7 @@ use murlo_base::text;
 use murlo_brewer::Needle;
 use murlo_brewer::bath::Warning;
 use murlo_brewer::rinse::times_noticed;
+use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::rehearse::stands_after;
 use murlo_plan::{Doing, Inside, Kind, Picture, Plan, Step, Work};
 
@@ -84,7 +85,6 @@ impl Progress {
     /// What is in the machine, whether it is plugged in, and whether it is in its mode.
     fn machine(&self, plan: &Plan, current: Option<usize>, has_acid: bool) -> (Inside, bool, bool) {
         let begun = |i: usize| self.count[i] > 0 || self.started[i].is_some();
-        let followed = |i: usize| (self.was_followed(plan, i), self.count[i]);
         let machine = match current {
             Some(i) if begun(i) || self.verdict.is_some() => Some(i),
             Some(i) => i.checked_sub(1),
@@ -93,10 +93,11 @@ impl Progress {
         let (inside, plugged) = machine.map_or((Inside::Water, true), |i| {
             (plan.steps[i].inside, plan.steps[i].plugged)
         });
-        let standing = plan
-            .mechanism
-            .as_ref()
-            .map(|mechanism| stands_after(mechanism, plan, followed).standing());
+        let standing = plan.mechanism.as_ref().map(|mechanism| {
+            let mut machine = stands_after(mechanism, plan, self.followed(plan));
+            machine.mode_ends_where(!self.refilled_at.is_empty(), self.light_is_out());
+            machine.standing()
+        });
         let plugged = standing.map_or(plugged, |s| s.plugged);
         let in_mode = standing.is_some_and(|s| s.in_mode);
         // Put back early, it is not plain water that is inside.
@@ -105,6 +106,11 @@ impl Progress {
             inside @ (Inside::Water | Inside::Bath | Inside::Traces) => inside,
         };
         (inside, plugged, in_mode)
+    }
+
+    /// Whether somebody has looked after the rinse, and it does not ask any more.
+    fn light_is_out(&self) -> bool {
+        self.answered.get(&QuestionId::Light) == Some(&AnswerId::Good)
     }
 
     /// The step as it is done now.

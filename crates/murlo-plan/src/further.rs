@@ -278,11 +278,13 @@ impl Facts<'_> {
             ..self.stage(worked, steps)
         };
         let seen = as_it_was(moment, &stage.mechanism);
-        let begun = |i: usize| {
-            let is_left_out = moment.left_out.contains(&plan.steps[i].id);
-            (moment.done[i] && !is_left_out, moment.counts[i])
-        };
-        let machine = stands_after(&stage.mechanism, &seen, begun);
+        let begun = moment.order.iter();
+        let followed = begun
+            .filter(|id| !moment.left_out.contains(*id))
+            .filter_map(|id| plan.steps.iter().position(|step| step.id == *id))
+            .filter(|i| moment.done[*i])
+            .map(|i| (i, moment.counts[i]));
+        let machine = stands_after(&stage.mechanism, &seen, followed);
         let mut fault = None;
         for before in self.ways_on() {
             let steps = self.begun_with(&before, stage.steps.clone());

@@ -71,21 +71,20 @@ pub fn watched<'a>(
     Ok(walk.machine)
 }
 
-/// How a brewer stands after some of a plan: `done` tells of each step whether it was done, and how many it counted. What
-/// would do harm is passed over; the person has seen to it.
+/// How a brewer stands after some of a plan: `followed` has the steps that were begun, in the order in which they were, and how
+/// many each has counted. What would do harm is passed over; the person has seen to it.
 #[must_use]
 pub fn stands_after<'a>(
     mechanism: &'a Mechanism,
     plan: &Plan,
-    done: impl Fn(usize) -> (bool, u32),
+    followed: impl IntoIterator<Item = (usize, u32)>,
 ) -> Machine<'a> {
     let mut machine = match plan.beside {
         true => Machine::beside(mechanism),
         false => Machine::in_use(mechanism),
     };
-    for (i, step) in plan.steps.iter().enumerate() {
-        let (is_begun, count) = done(i);
-        for instruction in step.acts(count).filter(|_| is_begun) {
+    for (i, count) in followed {
+        for instruction in plan.steps[i].acts(count) {
             // A wait is over by the clock, not by being followed.
             let _ = machine.follow(instruction);
         }

@@ -109,6 +109,8 @@ pub struct Moment<'a> {
     pub done: &'a [bool],
     /// Which were not done but left out, by their ids.
     pub left_out: &'a BTreeSet<String>,
+    /// Which were begun, by their ids, in that order.
+    pub order: &'a [String],
     /// What each has counted.
     pub counts: &'a [u32],
     /// Whether anything was done of the current step.

@@ -7,6 +7,7 @@ import { Signals } from "./Signals";
 const lines = [
   ["enter", "Enter the cleaning mode"],
   ["press", "One dispense"],
+  ["cup", "A plain cup"],
   ["rearm", "Between presses"],
   ["leave", "Leave the mode"],
   ["purge", "Run it empty"],

@@ -126,7 +126,7 @@ impl Wording<'_> {
             ),
             Instruction::LeaveMode => self.left(),
             Instruction::Rearm => self.rearmed(),
-            Instruction::Press { ml, .. } => self.pressed(*ml),
+            Instruction::Press { ml, in_mode } => self.pressed(*ml, *in_mode),
             Instruction::PressHotWater { ml } => Clause(format!(
                 "run {} through the hot-water outlet",
                 self.size(*ml)
@@ -190,8 +190,17 @@ impl Wording<'_> {
         }])
     }
 
-    fn pressed(&self, ml: f64) -> Said {
-        match self.operation.press.as_str() {
+    /// In its mode a brewer is often pressed another way than for a cup.
+    fn pressed(&self, ml: f64, in_mode: bool) -> Said {
+        let Operation {
+            press, cup, enter, ..
+        } = self.operation;
+        let told = match (in_mode, cup.is_empty(), enter.is_empty()) {
+            (false, false, _) => cup.as_str(),
+            (false, true, false) => "",
+            (true, ..) | (false, true, true) => press.as_str(),
+        };
+        match told {
             "" if (ml / self.largest_ml - 1.0).abs() < SAME_BUTTON => {
                 Said::Clause(format!("press the largest size ({})", self.size(ml)))
             }
@@ -296,6 +305,56 @@ fn sentence(text: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_press_in_the_mode_and_a_plain_cup_are_two_texts() {
+        let told = |enter: &str, press: &str, cup: &str, in_mode| {
+            let operation = Operation {
+                enter: enter.into(),
+                press: press.into(),
+                cup: cup.into(),
+                ..Operation::default()
+            };
+            let wording = Wording {
+                units: Units::Us,
+                operation: &operation,
+                sizes: &[],
+                outlet: Outlet::Pod,
+                tank: Tank::TakenOff,
+                largest_ml: 240.0,
+            };
+            wording
+                .say(&[Instruction::Press { ml: 240.0, in_mode }])
+                .join(" ")
+        };
+        let plain = "Press the largest size (8 fl oz).";
+        for (enter, press, cup, in_mode, said) in [
+            (
+                "lever",
+                "hold both",
+                "the cup button",
+                true,
+                "Hold both (8 fl oz).",
+            ),
+            (
+                "lever",
+                "hold both",
+                "the cup button",
+                false,
+                "The cup button (8 fl oz).",
+            ),
+            ("lever", "hold both", "", true, "Hold both (8 fl oz)."),
+            ("lever", "hold both", "", false, plain),
+            ("", "the cup button", "", false, "The cup button (8 fl oz)."),
+            ("", "", "", true, plain),
+        ] {
+            assert_eq!(
+                told(enter, press, cup, in_mode),
+                said,
+                "{enter} {press} {cup}"
+            );
+        }
+    }
 
     #[test]
     fn short_acts_share_a_sentence_and_sizes_are_said_as_printed() {

@@ -6,8 +6,8 @@ use jiff::civil::date;
 use jiff::{SignedDuration, Timestamp};
 use murlo_base::problem::Code;
 use murlo_base::text;
-use murlo_brewer::{Family, Needle};
-use murlo_plan::fixtures::paced;
+use murlo_brewer::{Family, ModeEnds, Needle, Survives};
+use murlo_plan::fixtures::{paced, plan_of};
 use murlo_plan::pace::{Pace, PaceSeen};
 use murlo_plan::{
     Doing, Inside, Kind, PlanOptions, RINSE, SOAK,
@@ -110,7 +110,8 @@ fn a_rinse_ended_at_nought_leaves_the_brewer_marked_until_it_is_rinsed() {
         assert_eq!(state.kind, Some(Kind::Wash));
         let mechanism = run.plan_now().mechanism.unwrap();
         let (plan, done) = (run.plan_now(), state.current.unwrap());
-        let machine = murlo_plan::rehearse::stands_after(&mechanism, &plan, |i| (i < done, 0));
+        let machine =
+            murlo_plan::rehearse::stands_after(&mechanism, &plan, (0..done).map(|i| (i, 0)));
         let rest = murlo_plan::rehearse::rest(machine, &plan.steps[done..]);
         assert!(rest.is_ok(), "{family:?}: {rest:?}");
         assert_eq!(run.on().kind, Some(Kind::Verify));
@@ -435,5 +436,55 @@ fn what_another_device_counted_meanwhile_counts_once() {
             .collect();
         let got = not_counted_meanwhile(&history, &act, seen);
         assert_eq!(got.is_ok(), fits, "{history:?} {act:?} {seen:?}");
+    }
+}
+
+#[test]
+fn what_is_done_meanwhile_pulls_the_plug_when_it_is_done() {
+    // Wiped while it soaks, it is unplugged from then on, until the bath is run on.
+    let mut run = Run::new(Family::Drip);
+    let start = run.until(SOAK).next.unwrap().act;
+    assert!(run.act(start).unwrap().plugged);
+    let wiped = Act::Done {
+        step: Kind::Body.id().into(),
+    };
+    let state = run.act(wiped).unwrap();
+    assert!(!state.plugged && state.inside_text.ends_with("Unplugged."));
+    let state = run.until(Kind::Look.id());
+    assert!(state.plugged, "the rest was brewed: {}", state.inside_text);
+    // Wiped only afterwards, it is unplugged only then.
+    let mut late = Run::new(Family::Drip);
+    assert!(late.until(Kind::Look.id()).plugged);
+    late.until(Kind::Wash.id());
+    assert!(!late.state().plugged);
+}
+
+#[test]
+fn a_mode_ends_with_what_was_told_of_it() {
+    // How it stands after its first fill has run through in the rinse, and after the last look.
+    for (ends, after_the_fill, after_the_look) in [
+        (Some(ModeEnds::WantsWater), false, false),
+        (Some(ModeEnds::OneFill), false, false),
+        (Some(ModeEnds::Light), true, false),
+        (None, true, true),
+    ] {
+        let mut run = Run::new(Family::PodReservoir);
+        run.plan = plan_of(Family::PodReservoir, |draft| {
+            draft.mechanics.mode = Some(true);
+            draft.mechanics.survives = Some(Survives::Waiting);
+            draft.mechanics.ends = ends;
+        });
+        run.until(RINSE);
+        assert!(run.state().in_mode, "{ends:?}");
+        for act in [
+            Act::Counted { step: RINSE.into() },
+            Act::WantsWater { step: RINSE.into() },
+        ] {
+            run.act(act).unwrap();
+        }
+        assert_eq!(run.state().in_mode, after_the_fill, "{ends:?}");
+        run.until(Kind::Verify.id());
+        run.answer(&[]);
+        assert_eq!(run.state().in_mode, after_the_look, "{ends:?}");
     }
 }

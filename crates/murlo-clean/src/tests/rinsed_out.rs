@@ -58,8 +58,8 @@ fn whatever_is_inside_is_rinsed_out_from_any_step_and_harms_nobody() {
                 let plan = run.plan_now();
                 let now = state.current.unwrap();
                 let mechanism = plan.mechanism.clone().unwrap();
-                let mut begun =
-                    stands_after(&mechanism, &plan, |i| (i < now, state.steps[i].count));
+                let followed = (0..now).map(|i| (i, state.steps[i].count));
+                let mut begun = stands_after(&mechanism, &plan, followed);
                 begun.give_up_bath();
                 let harm = rest(begun, &plan.steps[now..])
                     .err()

@@ -3,7 +3,7 @@
 use crate::machine::harm::Harm;
 use crate::machine::mechanism::Mechanism;
 use murlo_brewer::instruction::Thing;
-use murlo_brewer::{Outlet, Survives};
+use murlo_brewer::{ModeEnds, Outlet, Survives};
 use std::collections::BTreeSet;
 
 /// Water with acid in it.
@@ -194,6 +194,16 @@ impl<'a> Machine<'a> {
     pub const fn give_up_bath(&mut self) {
         self.bath_waits = false;
         self.is_given_up = true;
+    }
+
+    /// Its mode ends with what was seen, where that is what ends it: it asked for water in the rinse, or its light went out.
+    pub const fn mode_ends_where(&mut self, asked_for_water: bool, light_is_out: bool) {
+        let ends = match self.mechanism.ends {
+            Some(ModeEnds::WantsWater | ModeEnds::OneFill) => asked_for_water,
+            Some(ModeEnds::Light) => light_is_out,
+            None => false,
+        };
+        self.in_mode &= !ends;
     }
 
     /// From how much acid on somebody tastes it, mg/L.

@@ -47,11 +47,13 @@ impl Drawn {
             .zip(&done)
             .map(|(n, done)| n * u32::from(*done))
             .collect();
+        let order: Vec<_> = plan.steps[..at].iter().map(|s| s.id.clone()).collect();
         let moment = Moment {
             plan,
             at,
             done: &done,
             left_out: &BTreeSet::new(),
+            order: &order,
             counts: &counts,
             begun: false,
             round: 1,

@@ -133,11 +133,13 @@ fn a_stage_from_outside_is_checked_like_a_plan() {
             let at = plan.steps.iter().position(|s| s.is(Kind::Look)).unwrap();
             let done: Vec<_> = (0..plan.steps.len()).map(|i| i < at).collect();
             let counts = vec![0; done.len()];
+            let order: Vec<_> = plan.steps[..at].iter().map(|s| s.id.clone()).collect();
             let moment = Moment {
                 plan: &plan,
                 at,
                 done: &done,
                 left_out: &BTreeSet::new(),
+                order: &order,
                 counts: &counts,
                 begun: false,
                 round: 1,

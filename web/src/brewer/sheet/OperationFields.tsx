@@ -8,7 +8,8 @@ type Draft = Schemas["BrewerDraft"];
 
 const lines = [
   ["enter", "Enter the cleaning mode", "As its manual says it"],
-  ["press", "One dispense", "What to press for each cup"],
+  ["press", "One dispense", "What to press for each one; in the cleaning mode, if it has one"],
+  ["cup", "A plain cup", "Only if another button than in the mode"],
   ["rearm", "Between presses", "Open and close the lid; empty if nothing"],
   ["leave", "Leave the mode", "How it goes back to brewing"],
   ["purge", "Run it empty", "Only if it can: and when to let go"],
