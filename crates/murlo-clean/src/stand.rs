@@ -222,7 +222,20 @@ impl Progress {
                 left * planned * (step.hands_on_min + step.near_min + free),
             );
         }
-        Some(at)
+        Some(after(at, self.further_likely(plan) * plan.bath_min()))
+    }
+
+    /// How many further baths are likely: as planned until the last look, which decides.
+    fn further_likely(&self, plan: &Plan) -> f64 {
+        let looks_again = plan.steps.iter().zip(&self.done);
+        let looks_again = looks_again.filter(|(s, done)| s.is(Kind::Look) && !**done);
+        match looks_again.count() {
+            0 => 0.0,
+            more => f64::from(
+                plan.likely_baths
+                    .saturating_sub(self.round + more as u32 - 1),
+            ),
+        }
     }
 
     /// What belongs beside the act.

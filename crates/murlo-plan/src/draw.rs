@@ -18,6 +18,9 @@ use murlo_chemistry::cleaning::{Bathed, Film};
 use murlo_chemistry::heater::Way;
 use murlo_chemistry::spread::P90;
 
+/// A plan that takes so much longer is still said to fit: its minutes are about.
+const ABOUT_MIN: f64 = 2.0;
+
 impl Facts<'_> {
     /// The plan for these options.
     ///
@@ -102,7 +105,19 @@ impl Facts<'_> {
         }
         // What parts, mixing and rinse take is known only now.
         let besides = (plan.ribbon.elapsed_min - baths_min).max(0.0);
-        self.draw_up_in(options, choice, likely, besides).0
+        let mut plan = self.draw_up_in(options, choice, likely, besides).0;
+        let has = choice.minutes.unwrap_or(f64::INFINITY);
+        if plan.ribbon.elapsed_min > has + ABOUT_MIN {
+            let least = BathChoice {
+                soak_minutes: Some(0.0),
+                minutes: None,
+                ..choice.clone()
+            };
+            let least = self.draw_up_in(options, &least, likely, 0.0).0;
+            let told = self.warning_of_the_minutes(&plan, least.ribbon.elapsed_min, has);
+            plan.warnings.insert(0, told);
+        }
+        plan
     }
 
     /// The same where everything but the baths takes `besides` minutes, with the minutes of the baths.
@@ -129,6 +144,7 @@ impl Facts<'_> {
         plan.reasons = self.reasons(&worked, &plan);
         plan.warnings.extend(self.warning_of_the_rest(&plan));
         if plan.work == Work::Descale {
+            plan.promise_likely_baths();
             plan.cost = Some(plan.uses(&worked.agent).cost(self.terms));
         }
         (plan, worked.advice.minutes)

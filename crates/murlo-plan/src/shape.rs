@@ -2,6 +2,7 @@
 //!
 //! A started clean keeps its plan for good, so fields here are only ever added, with a default.
 
+use crate::Kind;
 use crate::machine::Mechanism;
 use crate::options::{RecipeChoice, Work};
 use crate::step::{OpenFact, Step};
@@ -242,6 +243,39 @@ impl Plan {
         crate::bathing::planned(&self.steps, &self.bath)
     }
 
+    /// Minutes of one bath, from mixing it to looking at what it brought.
+    #[must_use]
+    pub fn bath_min(&self) -> f64 {
+        let from = self.steps.iter().position(|s| s.is(Kind::Mix));
+        let to = self.steps.iter().position(|s| s.is(Kind::Look));
+        let Some((from, to)) = from.zip(to).filter(|(from, to)| from < to) else {
+            return 0.0;
+        };
+        let own = self.steps[from..=to].iter().filter(|s| s.during.is_none());
+        own.map(|s| s.hands_on_min + s.near_min + s.hands_free_min)
+            .sum()
+    }
+
+    /// Where more baths are likely than are planned, its time is told with them.
+    pub(crate) fn promise_likely_baths(&mut self) {
+        let further = self.likely_baths.saturating_sub(self.chosen.baths);
+        if further == 0 {
+            return;
+        }
+        let all = self.ribbon.elapsed_min + f64::from(further) * self.bath_min();
+        let evenings = match all > EVENING_MIN {
+            true => ", over two evenings",
+            false => "",
+        };
+        self.ribbon.text = format!(
+            "{} with {}; likely {}, about {}{evenings}",
+            self.ribbon.text,
+            text::count(self.chosen.baths, "bath", "baths"),
+            self.likely_baths,
+            text::minutes(all)
+        );
+    }
+
     /// Agent in one bath.
     #[must_use]
     pub fn agent_amount(&self) -> Option<Amount> {
@@ -266,6 +300,9 @@ impl Plan {
         }
     }
 }
+
+/// What takes longer than this is spread over two evenings, minutes. Judged.
+const EVENING_MIN: f64 = 180.0;
 
 /// Checks steps that come from outside.
 pub(super) fn check_steps(steps: &[Step]) -> Result<(), Problems> {

@@ -70,8 +70,11 @@ impl Facts<'_> {
         let mixed = &plan.bath;
         let baths = plan.likely_baths.max(plan.chosen.baths);
         let enough = match mixed.useful_mg * f64::from(baths) >= chalk.high_mg {
-            true => "enough even for the high estimate of",
-            false => "less than the high estimate of",
+            true => (
+                "acid enough even for the high estimate of",
+                ", where it reaches all of it",
+            ),
+            false => ("less than the high estimate of", ""),
         };
         let volume = if self.way() == Way::CupAtATime {
             "One cup of bath fills tank and tubing; more does not go in."
@@ -90,9 +93,11 @@ impl Facts<'_> {
                 chalk.text, self.forecast.reason
             ),
             format!(
-                "{each} {}, {enough} {:.1} g.",
+                "{each} {}: {} {:.1} g{}.",
                 mixed.useful_text,
-                chalk.high_mg / 1000.0
+                enough.0,
+                chalk.high_mg / 1000.0,
+                enough.1
             ),
             volume.to_owned(),
         ]
@@ -167,6 +172,23 @@ impl Facts<'_> {
                 text::share_of_limit(after.used)
             )
         })
+    }
+
+    /// Where the minutes that somebody has are not enough, that is said, with the least that it takes.
+    pub(super) fn warning_of_the_minutes(&self, plan: &Plan, least_min: f64, has: f64) -> String {
+        let takes = plan.ribbon.elapsed_min;
+        let least = match least_min < takes - 1.0 {
+            true => format!(
+                ", and {} at the least, without a soak",
+                text::minutes(least_min)
+            ),
+            false => ", and no less is possible with this bath".to_owned(),
+        };
+        format!(
+            "This does not fit into the {} you have: it takes about {}{least}.",
+            text::minutes(has),
+            text::minutes(takes)
+        )
     }
 
     /// What people usually do, beside it, with what that leaves.

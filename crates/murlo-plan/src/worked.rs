@@ -3,9 +3,9 @@
 use super::steps::Scheme;
 use super::{Chosen, Dispensing, Facts, PlanOptions, RecipeChoice, Work};
 use crate::amounts::SHORT_BY_ML;
+use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::{Marks, Tool};
-use murlo_base::{bounds, text};
 use murlo_brewer::bath::{self, Agent, MixOrder, Mixed, Recipe, Soak, Warning};
 use murlo_brewer::rinse::{Rinse, Rinsing, Taste};
 use murlo_chemistry::cleaning::{Advice, BathCourse, BathQuestion, Typed};
@@ -309,27 +309,24 @@ impl Facts<'_> {
         let minutes = advice.soaked_min();
         let um = murlo_chemistry::film_um(asked.film_mg, asked.area_cm2).round();
         let percent = murlo_base::units::trim(asked.g_per_l / 10.0, 1);
-        let left = text::share_of_limit(advice.left);
         let reason = if choice.dirt {
             "a short one: it is for coffee oil and what grew in standing water, not for chalk"
                 .to_owned()
         } else if asked.film_mg < HARDLY_ANY_MG {
             "hardly any chalk is expected; a short soak loosens coffee oil all the same".to_owned()
         } else if self.forecast.is_past_open && minutes == PRACTICE_SOAK {
-            format!(
-                "nobody knows when it was last descaled, so no less than the usual soak: {left} is likely left"
-            )
+            "nobody knows when it was last descaled, so no less than the usual soak".to_owned()
         } else if advice.reaches {
             format!(
-                "about {um} µm of chalk against {percent} % acid: what the bath takes off in passing counts too, and {left} is likely left"
+                "about {um} µm of chalk against {percent} % acid; what the bath takes off in passing counts too"
             )
         } else if likely > 1 {
             format!(
-                "about {um} µm of chalk is more than one bath of {percent} % acid takes off: it leaves {left}, and a fresh bath does better than standing on"
+                "about {um} µm of chalk is more than one bath of {percent} % acid takes off: a fresh bath does better than standing on"
             )
         } else {
             format!(
-                "about {um} µm of chalk against {percent} % acid: in that time it leaves {left}"
+                "about {um} µm of chalk against {percent} % acid: in that time not all of it comes off"
             )
         };
         let after = choice.soak_after.clone().unwrap_or_else(|| after(advice));

@@ -47,8 +47,7 @@ export function AtAGlance({ plan }: { plan: Schemas["Plan"] }) {
       </Stack>
       {whole && (plan.likely_baths ?? 1) > (plan.chosen.baths ?? 1) && (
         <Typography sx={{ mt: 1 }}>
-          Likely {plan.likely_baths} fresh baths in all: after each one you look, and Murlo plans the next if it is
-          needed.
+          After each bath you look at what it brought; Murlo plans the next one only if it is needed.
         </Typography>
       )}
       {plan.reasons[0] && <Typography sx={{ mt: 1 }}>{plan.reasons[0]}</Typography>}

@@ -1,6 +1,6 @@
 //! How long and where a bath soaks.
 
-use crate::fixtures::{with_facts, with_told};
+use crate::fixtures::{plan, with_facts, with_told};
 use crate::tests::chosen::recommended;
 use crate::*;
 use murlo_brewer::{BrewerDraft, Family};
@@ -174,4 +174,65 @@ fn a_stronger_recipe_of_the_same_agent_never_soaks_longer() {
             assert!(pair[1].load_percent < pair[0].load_percent);
         }
     }
+}
+
+#[test]
+fn minutes_that_are_not_enough_are_said_with_the_least_it_takes() {
+    let within = |family, minutes| {
+        let options = PlanOptions {
+            minutes: Some(minutes),
+            ..PlanOptions::default()
+        };
+        plan(family, &options).unwrap()
+    };
+    for family in Family::ALL {
+        let least = within(family, 10.0);
+        let told = &least.warnings[0];
+        assert!(
+            told.starts_with("This does not fit into the 10 min you have: it takes about "),
+            "{family:?} {told}"
+        );
+        // Just below, at and above what it takes at the least, give or take what "about" means.
+        let takes = least.ribbon.elapsed_min;
+        for (minutes, fits) in [
+            (takes - 2.1, false),
+            (takes - 1.9, true),
+            (takes + 0.1, true),
+        ] {
+            let plan = within(family, minutes);
+            let misses = plan.warnings.iter().any(|w| w.contains("does not fit"));
+            assert_eq!(!misses, fits, "{family:?} {minutes}: {:?}", plan.warnings);
+        }
+    }
+}
+
+#[test]
+fn several_likely_baths_are_promised_with_their_time() {
+    let neglected = |days| {
+        with_facts(Family::PodReservoir, 300.0, days, |facts| {
+            facts.plan(&PlanOptions::default()).unwrap()
+        })
+    };
+    let one = neglected(30);
+    assert_eq!(one.likely_baths, 1);
+    assert!(!one.ribbon.text.contains("likely"), "{}", one.ribbon.text);
+    let many = neglected(900);
+    assert!(many.likely_baths > many.chosen.baths);
+    let all = many.ribbon.elapsed_min
+        + f64::from(many.likely_baths - many.chosen.baths) * many.bath_min();
+    let told = format!(
+        " with 1 bath; likely {}, about {}",
+        many.likely_baths,
+        murlo_base::text::minutes(all)
+    );
+    assert!(many.ribbon.text.contains(&told), "{}", many.ribbon.text);
+    assert_eq!(many.ribbon.text.ends_with("over two evenings"), all > 180.0);
+    let steps = &many.steps;
+    let place = |kind| steps.iter().position(|s: &Step| s.is(kind)).unwrap();
+    let between = &steps[place(Kind::Mix)..=place(Kind::Look)];
+    let own = between.iter().filter(|s| s.during.is_none());
+    let sum: f64 = own
+        .map(|s| s.hands_on_min + s.near_min + s.hands_free_min)
+        .sum();
+    assert!((many.bath_min() - sum).abs() < 1e-9 && sum > 10.0);
 }
