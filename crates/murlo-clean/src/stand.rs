@@ -6,7 +6,7 @@ use super::{AcidLeft, Standing, State, StepState, Timer, Verdict};
 use jiff::Timestamp;
 use murlo_base::text;
 use murlo_brewer::Needle;
-use murlo_brewer::bath::Warning;
+use murlo_brewer::bath::{GOGGLES_PERCENT, Warning};
 use murlo_brewer::rinse::times_noticed;
 use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::rehearse::stands_after;
@@ -325,7 +325,7 @@ impl Progress {
             _ if bath.warnings.iter().any(|w| drops.contains(w)) => {
                 "White sludge may drop out of this bath while it stands: run it out now."
             }
-            _ if bath.warnings.contains(&Warning::Strong) => {
+            _ if bath.percent >= GOGGLES_PERCENT => {
                 "This bath is strong: do not let it stand longer than planned."
             }
             Work::Descale | Work::Needles | Work::Upkeep => "A longer soak does no harm.",

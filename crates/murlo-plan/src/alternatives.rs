@@ -103,9 +103,13 @@ enum Objection {
     Forbidden,
     /// The household said so.
     NeverAgain,
+    /// For cold use: hot it turns into something else.
+    ColdOnly,
     Sludge,
     /// A strong bath works faster but bites: it is only ever offered.
     Strong,
+    /// Weaker or stronger than anybody's first bath.
+    Unpractised,
     NotHere,
     Cupboard,
     /// Not even several baths reach what is wanted.
@@ -125,11 +129,14 @@ impl Objection {
                 Self::NeverAgain,
                 agent.remarks.contains(&Remark::NeverAgain),
             ),
+            (Self::ColdOnly, agent.acid() == Acid::Sulfamic),
             (
                 Self::Sludge,
                 has(Warning::CitrateSludge) || (alone && has(Warning::CitrateMayDrop)),
             ),
-            (Self::Strong, has(Warning::Strong)),
+            // The bath counts: a strong bottle that is thinned asks for care while it is poured, and no more.
+            (Self::Strong, plan.bath.percent >= GOGGLES_PERCENT),
+            (Self::Unpractised, !is_practised(agent, plan)),
             (
                 Self::NotHere,
                 agent.on_hand == Some(0.0) && !facts.house_is_bare(),
@@ -156,7 +163,9 @@ impl Objection {
             Self::Forbidden => "forbidden by its maker",
             Self::NeverAgain => "you said never again",
             Self::Sludge => "white sludge may drop out",
+            Self::ColdOnly => "meant for cold descaling: this brewer heats its bath",
             Self::Strong => "needs gloves and goggles",
+            Self::Unpractised => "weaker or stronger than is practised",
             Self::NotHere => "not in the house",
             Self::Cupboard => "more than is in the cupboard",
             Self::NotReached => "several baths may not clear it",
@@ -165,6 +174,21 @@ impl Objection {
     }
 }
 
+/// The strengths that are recommended unasked, % w/v: vinegar, citric and lactic acid. A label's own dose needs none.
+fn is_practised(agent: &Agent, plan: &Plan) -> bool {
+    let (least, most) = match (&agent.form, agent.acid()) {
+        (AgentForm::Bottle { .. } | AgentForm::Tablet { .. }, _) => return true,
+        (_, Acid::Acetic) => (1.5, 6.0),
+        (_, Acid::Citric | Acid::CitricMonohydrate) => (1.5, 3.5),
+        (_, Acid::Lactic) => (4.0, 8.0),
+        (_, Acid::Sulfamic) => return true,
+    };
+    (least - ROUNDED..=most + ROUNDED).contains(&plan.bath.percent)
+}
+
+/// A bath that is measured in whole marks may be so much beside its recipe, % w/v.
+const ROUNDED: f64 = 0.1;
+
 /// What an hour is worth where the household has not said, in its currency. Stated, not measured.
 const USUAL_RATE: f64 = 15.0;
 /// Minutes that a bath's smell counts for where the household avoids it, and where it does not. Judged.
@@ -172,6 +196,8 @@ const SMELL_MIN: (f64, f64) = (40.0, 2.0);
 /// Minutes that foam counts for, and a walk to a chemist's. Judged.
 const FOAM_MIN: f64 = 5.0;
 const CHEMIST_MIN: f64 = 20.0;
+/// Minutes that a whole bottle counts for where nobody has said what it costs: it is dearer than what stands in a kitchen. Judged.
+const BOTTLE_MIN: f64 = 30.0;
 /// Minutes besides soak and presses for each further bath: looking, emptying, mixing. Judged.
 const FURTHER_BATH_MIN: f64 = 10.0;
 /// The bath that was taken last stays, unless another is better by this share.
@@ -203,6 +229,9 @@ fn score(facts: &Facts, agent: &Agent, plan: &Plan, price: Option<f64>) -> Vec<(
             ),
             60.0 * price / rate,
         ));
+    }
+    if price.is_none() && matches!(agent.form, AgentForm::Bottle { .. }) {
+        parts.push(("a bottle for one clean".to_owned(), BOTTLE_MIN));
     }
     if agent.acid() == Acid::Acetic {
         let avoided = facts.terms.avoid_smell;
@@ -322,7 +351,11 @@ impl Facts<'_> {
         };
         let free = |a: &Alternative| a.against.is_none();
         let score = |a: &Alternative| a.score_min;
-        if let Some(best) = least(all, &free, score) {
+        let practised = self.practised(all);
+        let usual = |a: &Alternative| {
+            free(a) && practised.contains(&(a.agent_id.clone(), a.recipe_label.clone()))
+        };
+        if let Some(best) = least(all, &usual, score) {
             let last = self.today.last.as_ref();
             let kept = (0..all.len()).find(|i| {
                 let a = &all[*i];
@@ -336,14 +369,14 @@ impl Facts<'_> {
             let taken = &all[taken];
             let why = match kept {
                 Some(_) => "as last time: nothing else is better by more than a tenth",
+                None if self.is_usual(taken) => {
+                    "the usual recipe for such a brewer, and the least of your time and money among those that fit"
+                }
                 None => {
-                    "the least of your time, money and trouble among those that nothing stands against"
+                    "stronger than usual, since the usual recipe would take more baths for this much chalk"
                 }
             };
-            return format!(
-                "{}, {}: {why} (score {:.0} min: {}).",
-                taken.agent_name, taken.recipe_label, taken.score_min, taken.score_text
-            );
+            return format!("{}, {}: {why}.", taken.agent_name, taken.recipe_label);
         }
         // Never the first of a list, nor the strong one while another is there: what leaves least without goggles.
         let is_any = |a: &Alternative, of: &[Objection]| {
@@ -370,6 +403,39 @@ impl Facts<'_> {
             text::share(best.left_percent / 100.0),
             best.against.as_deref().unwrap_or_default()
         )
+    }
+
+    fn is_usual(&self, a: &Alternative) -> bool {
+        let mut agents = self.agents.iter();
+        let agent = agents.find(|agent| agent.id == a.agent_id);
+        agent.is_some_and(|agent| self.usual_recipe(&agent.form) == a.recipe)
+    }
+
+    /// The recipe of each agent that is taken unasked, by agent and label: the practised one, and a stronger one only where that
+    /// saves baths. More chalk never gets a weaker bath than less.
+    fn practised(&self, all: &[Alternative]) -> Vec<(String, String)> {
+        let mut taken = Vec::new();
+        for agent in self.agents {
+            let own = || {
+                let own = all.iter().filter(|a| a.agent_id == agent.id);
+                own.filter(|a| a.against.is_none())
+            };
+            let usual = all
+                .iter()
+                .find(|a| a.agent_id == agent.id && self.is_usual(a));
+            let from = usual.map_or(0.0, |usual| usual.percent);
+            let milder = |a: &&Alternative, b: &&Alternative| {
+                let usual_first = self.is_usual(b).cmp(&self.is_usual(a));
+                a.percent.total_cmp(&b.percent).then(usual_first)
+            };
+            let strong_enough = || own().filter(|a| a.percent + 1e-9 >= from);
+            // The mildest that does it in one bath; where none does, the strongest does it in fewest.
+            let alone = strong_enough().filter(|a| a.baths <= 1).min_by(milder);
+            let found = alone.or_else(|| strong_enough().max_by(milder));
+            let found = found.or_else(|| own().max_by(milder));
+            taken.extend(found.map(|a| (a.agent_id.clone(), a.recipe_label.clone())));
+        }
+        taken
     }
 
     /// `options` with the recommended agent and recipe where the person chose no agent.

@@ -88,16 +88,17 @@ impl Facts<'_> {
     /// the one cup that is poured in at a time.
     pub(crate) fn usual_recipe(&self, form: &AgentForm) -> Recipe {
         match form {
-            AgentForm::Liquid { .. } => Recipe::Ratio {
-                agent: 1.0,
-                water: match self.way() {
+            AgentForm::Liquid { acid, percent } => Recipe::thinned(
+                *acid,
+                *percent,
+                match self.way() {
                     // So little goes in that a thin bath would be used up.
                     Way::CupAtATime => 0.0,
                     _ if self.is_drip() => 2.0,
                     Way::Presses | Way::Programme | Way::Halves => 1.0,
                 },
-            },
-            AgentForm::Powder { .. } => Recipe::Dose { g_per_l: 25.0 },
+            ),
+            AgentForm::Powder { .. } => Recipe::Dose { g_per_l: 20.0 },
             AgentForm::Bottle { .. } | AgentForm::Tablet { .. } => Recipe::usual(form),
         }
     }

@@ -143,6 +143,10 @@ impl Facts<'_> {
         let (marks, volume) = marks_and_volume;
         let total_ml = poured.unwrap_or_else(|| marks.floor(volume));
         let recipe = self.recipe(options, &agent, total_ml)?;
+        let is_free = options.measure.is_none() && poured.is_none();
+        let finer = is_free.then(|| self.finer(&agent, marks, recipe, volume));
+        let (marks, total_ml) = finer.flatten().unwrap_or((marks, total_ml));
+        let tool = marks.tool;
         let least = self.least_bath_ml();
         if self.is_pressed() && total_ml + SHORT_BY_ML < least {
             let text = format!(
@@ -165,6 +169,20 @@ impl Facts<'_> {
             sure: options.sure,
             minutes: options.minutes,
         })
+    }
+
+    /// A finer tool with what its marks measure of the bath, where rounding up to a mark moves the strength too far.
+    fn finer(&self, agent: &Agent, marks: Marks, recipe: Recipe, ml: f64) -> Option<(Marks, f64)> {
+        let moves = |marks: Marks| recipe.rounded_by(marks.floor(ml), marks.step_ml);
+        if moves(marks) <= ROUNDED_BY {
+            return None;
+        }
+        let fine = [Tool::FlOz, Tool::Ml].into_iter();
+        let known = fine.filter(|tool| Tool::of(self.units).contains(tool));
+        let known = known.filter_map(|tool| Marks::of(tool, self.sizes(agent)));
+        let found = known.min_by(|a, b| moves(*a).total_cmp(&moves(*b)));
+        let found = found.filter(|finer| moves(*finer) < moves(marks))?;
+        Some((found, found.floor(ml)))
     }
 
     /// How strong a bath of `total_ml` is to be.
@@ -435,6 +453,9 @@ impl Facts<'_> {
         }
     }
 }
+
+/// A bath may be so much stronger than its recipe for being measured in whole marks.
+const ROUNDED_BY: f64 = 1.25;
 
 /// More baths than this belong to a repairer.
 pub(crate) const MOST_BATHS: u32 = 4;

@@ -3788,6 +3788,11 @@ export interface components {
         /** @description The button recipe of one circuit. An empty text means: nothing of the kind is needed. */
         Operation: {
             /**
+             * @description What is pressed for a plain cup, where that is another button than in the mode.
+             * @default
+             */
+            cup: string;
+            /**
              * @description How its cleaning mode is entered.
              * @default
              */
@@ -3806,7 +3811,7 @@ export interface components {
              */
             leave: string;
             /**
-             * @description What is pressed for one dispense.
+             * @description What is pressed for one dispense; in its cleaning mode, where it has one.
              * @default
              */
             press: string;

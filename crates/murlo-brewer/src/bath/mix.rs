@@ -50,8 +50,13 @@ impl Recipe {
     pub fn schools(form: &AgentForm) -> Vec<Self> {
         let ratio = |agent, water| Self::Ratio { agent, water };
         match form {
-            AgentForm::Liquid { percent, .. } if *percent >= STRONG_PERCENT => {
-                vec![ratio(1.0, 4.0), ratio(1.0, 1.0), ratio(1.0, 0.0)]
+            // The jug counts, not the bottle: thinned to what milder ones come to, each once.
+            AgentForm::Liquid { acid, percent } if *percent >= GOGGLES_PERCENT => {
+                let mild = [2.0, 1.0, 0.0].map(|water| Self::thinned(*acid, *percent, water));
+                let mut all: Vec<Self> = mild.into();
+                all.extend([ratio(1.0, 1.0), ratio(1.0, 0.0)]);
+                all.dedup();
+                all
             }
             AgentForm::Liquid { .. } => vec![
                 ratio(1.0, 9.0),
@@ -65,6 +70,49 @@ impl Recipe {
                 .to_vec(),
             AgentForm::Bottle { .. } => vec![ratio(1.0, 1.0)],
             AgentForm::Tablet { .. } => vec![Self::usual(form)],
+        }
+    }
+
+    /// One part of a liquid of `percent` to `water` parts of water, as people take usual vinegar or a mild descaler; one that is
+    /// strong is thinned until the bath is as strong as those.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_brewer::bath::Recipe;
+    /// use murlo_chemistry::acid::Acid;
+    /// // Half and half of usual vinegar is 2.5 %: of 25 % essence that is one part in nine of water.
+    /// assert_eq!(Recipe::thinned(Acid::Acetic, 25.0, 1.0), Recipe::Ratio { agent: 1.0, water: 9.0 });
+    /// assert_eq!(Recipe::thinned(Acid::Acetic, 6.0, 1.0), Recipe::Ratio { agent: 1.0, water: 1.0 });
+    /// // Lactic acid of 80 %: 6 %.
+    /// assert_eq!(Recipe::thinned(Acid::Lactic, 80.0, 1.0), Recipe::Ratio { agent: 1.0, water: 12.0 });
+    /// ```
+    #[must_use]
+    pub fn thinned(acid: Acid, percent: f64, water: f64) -> Self {
+        let water = match percent >= GOGGLES_PERCENT {
+            true => water_parts(percent, usual_percent(acid) / (1.0 + water)),
+            false => water,
+        };
+        Self::Ratio { agent: 1.0, water }
+    }
+
+    /// How many times stronger a bath of `total_ml` is for its agent being rounded up to marks of `step_ml`.
+    ///
+    /// # Example
+    /// ```
+    /// use murlo_brewer::bath::Recipe;
+    /// // A fifth of 1.5 cups is 0.3 cups: measured in quarters, it is half a cup.
+    /// let fifth = Recipe::Ratio { agent: 1.0, water: 4.0 };
+    /// assert!((fifth.rounded_by(1.5, 0.25) - 5.0 / 3.0).abs() < 1e-9);
+    /// assert_eq!(Recipe::Dose { g_per_l: 20.0 }.rounded_by(1.5, 0.25), 1.0);
+    /// ```
+    #[must_use]
+    pub fn rounded_by(&self, total_ml: f64, step_ml: f64) -> f64 {
+        match *self {
+            Self::Dose { .. } => 1.0,
+            Self::Ratio { agent, water } => {
+                let in_marks = |step| split(total_ml, (agent, water), step).agent_ml;
+                in_marks(Some(step_ml)) / in_marks(None).max(f64::MIN_POSITIVE)
+            }
         }
     }
 
@@ -124,6 +172,19 @@ impl Recipe {
             )),
         }
     }
+}
+
+/// What is poured 1 : 1 by most, % w/v: usual vinegar; of lactic acid, which is weaker by weight, a bottled descaler.
+const fn usual_percent(acid: Acid) -> f64 {
+    match acid {
+        Acid::Lactic => 12.0,
+        Acid::Acetic | Acid::Citric | Acid::CitricMonohydrate | Acid::Sulfamic => 5.0,
+    }
+}
+
+/// Whole parts of water that thin one part from `percent` to about `mild`.
+fn water_parts(percent: f64, mild: f64) -> f64 {
+    (percent / mild - 1.0).round().max(0.0)
 }
 
 /// A liquid split: agent rounded up to a mark, total kept.

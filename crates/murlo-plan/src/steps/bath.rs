@@ -12,7 +12,7 @@ use crate::steps::ways::{by_cup, halves, programme};
 use crate::{Kind, Question};
 use murlo_base::text;
 use murlo_base::units::CUP_ML;
-use murlo_brewer::bath::{Agent, Mixed, Warning};
+use murlo_brewer::bath::{Agent, GOGGLES_PERCENT, Mixed, Warning};
 use murlo_brewer::instruction::{Instruction, Thing};
 use murlo_brewer::{Outlet, Survives, Tank};
 use murlo_chemistry::heater::{Heater, Way};
@@ -142,7 +142,10 @@ pub(super) fn mix(facts: &Facts, scheme: &Scheme, n: u32) -> Draft {
     if mixed.warnings.contains(&Warning::Strong) {
         draft = draft.caution(
             Hazard::Acid,
-            "Gloves and goggles at this strength, and fresh air; nobody else in the room.",
+            match mixed.percent >= GOGGLES_PERCENT {
+                true => "Gloves and goggles at this strength, and fresh air; nobody else in the room.",
+                false => "Gloves and goggles while you pour from the bottle: what is in it is strong until it is thinned. Water first, then the acid.",
+            },
         );
     }
     draft
