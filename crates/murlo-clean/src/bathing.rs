@@ -34,6 +34,13 @@ impl BathsRun {
         self.baths.push((g_per_l, Vec::new()));
     }
 
+    /// What is in is another bath than was planned.
+    pub(super) fn is_poured_otherwise(&mut self, g_per_l: f64) {
+        if let Some((strength, _)) = self.baths.last_mut() {
+            *strength = g_per_l;
+        }
+    }
+
     fn last(&mut self) -> Option<&mut Passing> {
         self.baths
             .iter_mut()

@@ -117,7 +117,7 @@ impl Progress {
         if self.closed.is_some() {
             self.carry_out_ended(plan, act)
         } else if self.paused {
-            self.carry_out_stopped(plan, act)
+            self.carry_out_stopped(plan, act, at)
         } else {
             self.carry_out_running(plan, act, at)
         }
@@ -135,7 +135,12 @@ impl Progress {
         Ok(())
     }
 
-    fn carry_out_stopped(&mut self, plan: &mut Cow<'_, Plan>, act: &Act) -> Result<(), Problem> {
+    fn carry_out_stopped(
+        &mut self,
+        plan: &mut Cow<'_, Plan>,
+        act: &Act,
+        at: Timestamp,
+    ) -> Result<(), Problem> {
         if let Act::Abandoned { outcome, .. } = act {
             self.give_up(outcome.as_deref());
         } else if let Act::Planned {
@@ -144,7 +149,7 @@ impl Progress {
         } = act
         {
             // Whoever stops for good rinses out at once.
-            self.take_in(plan, wish, stage)?;
+            self.take_in(plan, wish, stage, at)?;
         } else if *act != Act::Resumed {
             return Err(unfit("this clean is stopped for now: carry on first"));
         }
@@ -193,7 +198,7 @@ impl Progress {
             Act::Planned {
                 wish,
                 stage: Some(stage),
-            } => self.take_in(plan, wish, stage),
+            } => self.take_in(plan, wish, stage, at),
             Act::Planned { stage: None, .. } => Err(unfit("nothing was planned yet")),
             Act::Overruled => self.overrule(),
             Act::Paused => {
@@ -512,17 +517,11 @@ impl Progress {
     }
 
     /// A bath is poured in: it is kept as it is now, whatever comes after it.
-    fn pour(&mut self, plan: &Plan, at: Timestamp) {
+    pub(super) fn pour(&mut self, plan: &Plan, at: Timestamp) {
         self.poured_at = Some(at);
         // Whatever was smelled before it was another bath.
         self.answered.remove(&QuestionId::Smell);
-        self.poured.push(PouredBath {
-            agent_id: plan.chosen.agent_id.clone(),
-            agent_name: plan.bath.agent_name.clone(),
-            amount: plan.agent_amount(),
-            percent: plan.bath.percent,
-            soaked_min: None,
-        });
+        self.poured.push(PouredBath::planned(plan));
     }
 
     fn give_up(&mut self, outcome: Option<&Outcome>) {

@@ -13,7 +13,7 @@ use murlo_chalk::belief::Told;
 use murlo_chalk::scale::Evidence;
 use murlo_chemistry::cleaning::Bathed;
 use murlo_plan::pace::Took;
-use murlo_plan::{Because, Work};
+use murlo_plan::{Because, Plan, Work};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -110,6 +110,19 @@ pub struct PouredBath {
     pub percent: f64,
     /// Minutes it soaked; nothing where it did not.
     pub soaked_min: Option<f64>,
+}
+
+impl PouredBath {
+    /// The bath of `plan`, just poured.
+    pub(crate) fn planned(plan: &Plan) -> Self {
+        Self {
+            agent_id: plan.chosen.agent_id.clone(),
+            agent_name: plan.bath.agent_name.clone(),
+            amount: plan.agent_amount(),
+            percent: plan.bath.percent,
+            soaked_min: None,
+        }
+    }
 }
 
 /// Acid that a clean left inside, more than people let pass.

@@ -1,10 +1,14 @@
 //! Stages that come into a clean while it runs: a further bath, needles once more, a fact put right, more rinsing.
 
 use super::progress::{Progress, in_this_bath};
+use crate::PouredBath;
 use crate::act::unfit;
+use jiff::Timestamp;
 use murlo_base::problem::Problem;
 use murlo_brewer::{Needle, Spot};
-use murlo_plan::{Correction, Doing, Kind, Moment, OpenFact, Plan, Stage, Step, Wish, Work};
+use murlo_plan::{
+    Correction, Doing, Kind, Moment, OpenFact, Plan, Stage, Step, Wish, Work, pour_into,
+};
 use std::borrow::Cow;
 use std::collections::BTreeSet;
 
@@ -145,6 +149,10 @@ impl Progress {
                 "the needles are cleared again where the result is judged",
             ),
             Wish::Rinse => (acid.is_some(), "no acid is inside that could be rinsed out"),
+            Wish::Poured { .. } => (
+                self.may_be_poured_otherwise(plan),
+                "what was poured is told from the mixing on, until the bath has run through",
+            ),
             Wish::Corrected { fact } => (
                 self.corrections(plan).contains(fact)
                     || self.open(plan).any(|open| open.is_answered_by(*fact)),
@@ -167,12 +175,29 @@ impl Progress {
         }
     }
 
+    /// Whether a bath is being mixed, or in and not run through yet.
+    pub(super) fn may_be_poured_otherwise(&self, plan: &Plan) -> bool {
+        let in_bath = [
+            Kind::Mix,
+            Kind::Disc,
+            Kind::First,
+            Kind::Half,
+            Kind::HotWater,
+            Kind::Soak,
+            Kind::Run,
+            Kind::Programme,
+        ];
+        let current = self.current().and_then(|i| plan.steps[i].kind());
+        plan.work == Work::Descale && current.is_some_and(|kind| in_bath.contains(&kind))
+    }
+
     /// Puts `stage` in the place of what was still to do.
     pub(super) fn take_in(
         &mut self,
         plan: &mut Cow<'_, Plan>,
         wish: &Wish,
         stage: &Stage,
+        when: Timestamp,
     ) -> Result<(), Problem> {
         let moment = self.may_plan(plan, wish)?;
         let keeps: Vec<_> = (0..plan.steps.len())
@@ -181,6 +206,7 @@ impl Progress {
         let at = moment.at;
         let here = plan.steps.get(at).map(|s| s.id.clone());
         let going_on = here.map(|id| (id, self.count[at], self.started[at]));
+        let is_mixing = plan.steps.get(at).is_some_and(|s| s.is(Kind::Mix));
         let plan = plan.to_mut();
         stage.extend(plan, |i| keeps[i]);
         if let Some(done) = self.done.get_mut(at) {
@@ -198,19 +224,20 @@ impl Progress {
                 self.cleared_again = true;
                 self.clear.clear();
             }
-            // What was counted or waited for at a step that stays the same goes on.
+            Wish::Poured { .. } => {
+                pour_into(plan, at, &stage.bath);
+                match is_mixing {
+                    true => self.pour(plan, when),
+                    false => self.was_poured_otherwise(plan),
+                }
+                self.go_on(plan, going_on);
+            }
             Wish::Corrected { fact } => {
                 plan.open.retain(|open| !open.is_answered_by(*fact));
                 // A hole that is none after all was not cleared.
                 let holes = holes(plan);
                 self.clear.retain(|spot| holes.contains(spot));
-                let same = going_on.and_then(|(id, count, started)| {
-                    let i = plan.steps.iter().position(|s| s.id == id)?;
-                    Some((i, count, started))
-                });
-                if let Some((i, count, started)) = same {
-                    (self.count[i], self.started[i]) = (count, started);
-                }
+                self.go_on(plan, going_on);
             }
             // From the level that is there now, counted anew.
             Wish::Rinse => {
@@ -220,6 +247,28 @@ impl Progress {
             }
         }
         Ok(())
+    }
+
+    /// What was counted or waited for at a step that stays the same goes on.
+    fn go_on(&mut self, plan: &Plan, going_on: Option<(String, u32, Option<Timestamp>)>) {
+        let Some((id, count, started)) = going_on else {
+            return;
+        };
+        let same = plan.steps.iter().position(|s| s.id == id);
+        if let Some(i) = same.filter(|i| !self.done[*i]) {
+            (self.count[i], self.started[i]) = (count, started);
+        }
+    }
+
+    /// The bath that is in is another than was planned.
+    fn was_poured_otherwise(&mut self, plan: &Plan) {
+        if let Some(bath) = self.poured.last_mut() {
+            *bath = PouredBath {
+                soaked_min: bath.soaked_min,
+                ..PouredBath::planned(plan)
+            };
+        }
+        self.bathing.is_poured_otherwise(10.0 * plan.bath.percent);
     }
 
     /// Nothing has been done of steps that have just come.

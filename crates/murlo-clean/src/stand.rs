@@ -44,6 +44,9 @@ impl Progress {
             corrections: self.offered_corrections(plan),
             asked: self.asked(plan),
             further: self.further_baths(plan, current),
+            may_be_poured_otherwise: !self.paused
+                && self.closed.is_none()
+                && self.may_be_poured_otherwise(plan),
             meanwhile: (0..plan.steps.len())
                 .filter(|i| {
                     !self.paused && self.closed.is_none() && self.is_open_meanwhile(plan, *i)

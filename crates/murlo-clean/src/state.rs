@@ -203,6 +203,8 @@ pub struct State {
     pub kind: Option<Kind>,
     /// Further baths that may be asked for here, whatever the answers come to.
     pub further: Vec<Choice>,
+    /// Whether it can be told here that the bath was poured otherwise.
+    pub may_be_poured_otherwise: bool,
     /// Facts of the brewer that can be put right here, each with what somebody says who noticed it.
     pub corrections: Vec<Choice>,
     /// What nobody has told of this brewer and can be seen here.

@@ -1,6 +1,7 @@
 mod guarded;
 mod judged;
 mod needles;
+mod poured;
 mod rinsed_out;
 mod stages;
 

@@ -2,7 +2,7 @@
 
 use crate::bathing::planned;
 use crate::correction::Correction;
-use crate::machine::Mechanism;
+use crate::machine::{Machine, Mechanism};
 use crate::rehearse::{rest, stands_after};
 use crate::shape::Rung;
 use crate::stage::{Moment, Stage, Wish, number};
@@ -69,13 +69,16 @@ impl Facts<'_> {
         let options = PlanOptions {
             agent_id: Some(match wish {
                 Wish::Bath { agent_id, .. } => agent_id.clone(),
+                Wish::Poured { so } => so.agent_id.clone(),
                 Wish::Needles | Wish::Rinse | Wish::Corrected { .. } => {
                     plan.chosen.agent_id.clone()
                 }
             }),
             recipe: Some(match wish {
                 Wish::Bath { recipe, .. } => *recipe,
-                Wish::Needles | Wish::Rinse | Wish::Corrected { .. } => plan.chosen.recipe,
+                Wish::Needles | Wish::Rinse | Wish::Corrected { .. } | Wish::Poured { .. } => {
+                    plan.chosen.recipe
+                }
             }),
             taste: Some(plan.chosen.taste),
             baths: Some(1),
@@ -89,6 +92,7 @@ impl Facts<'_> {
             Wish::Needles => Ok(facts.needles_again(moment)),
             Wish::Rinse => Ok(facts.rinse_on(moment, &options)?),
             Wish::Corrected { fact } => facts.corrected(moment, &options, *fact),
+            Wish::Poured { so } => facts.poured_so(moment, &options, so),
         })
     }
 
@@ -284,7 +288,18 @@ impl Facts<'_> {
             .filter_map(|id| plan.steps.iter().position(|step| step.id == *id))
             .filter(|i| moment.done[*i])
             .map(|i| (i, moment.counts[i]));
-        let machine = stands_after(&stage.mechanism, &seen, followed);
+        let mechanism = stage.mechanism.clone();
+        let machine = stands_after(&mechanism, &seen, followed);
+        self.that_runs(&machine, stage).map_err(|why| {
+            let message = format!(
+                "the rest cannot be planned from here ({why}): finish as the manual says, or stop here and start again"
+            );
+            Problem::new(Code::DoesNotFit, "act.wish", message)
+        })
+    }
+
+    /// The stage with what has to be done before it, so that it runs on a brewer that stands so; or why none does.
+    pub(crate) fn that_runs(&self, machine: &Machine, stage: Stage) -> Result<Stage, String> {
         let mut fault = None;
         for before in self.ways_on() {
             let steps = self.begun_with(&before, stage.steps.clone());
@@ -293,14 +308,7 @@ impl Facts<'_> {
                 Err(found) => fault = fault.or(Some(found)),
             }
         }
-        Err(Problem::new(
-            Code::DoesNotFit,
-            "act.wish",
-            format!(
-                "the rest cannot be planned from here ({}): finish as the manual says, or stop here and start again",
-                fault.map_or_else(String::new, |fault| fault.text)
-            ),
-        ))
+        Err(fault.map_or_else(String::new, |fault| fault.text))
     }
 
     /// What may have to be done first, where the brewer stands otherwise than the rest takes it to.
@@ -339,7 +347,13 @@ impl Facts<'_> {
     }
 
     /// Bath `n` and everything after it.
-    fn rest_of(&self, moment: &Moment, worked: &Worked, n: u32, from_here: bool) -> Vec<Step> {
+    pub(crate) fn rest_of(
+        &self,
+        moment: &Moment,
+        worked: &Worked,
+        n: u32,
+        from_here: bool,
+    ) -> Vec<Step> {
         let scheme = Scheme {
             left_in: moment.left_in(from_here),
             ..worked.scheme(Work::Descale)

@@ -28,6 +28,7 @@ pub mod machine;
 pub mod minutes;
 mod open;
 mod options;
+mod otherwise;
 pub mod pace;
 pub mod practice;
 pub mod rehearse;
@@ -44,8 +45,9 @@ pub use correction::Correction;
 pub use facts::{Facts, Measured, Today};
 pub use kind::Kind;
 pub use options::{Fill, PlanOptions, RecipeChoice, Work};
+pub use otherwise::pour_into;
 pub use shape::{Because, Chosen, Dispensing, Plan, Ribbon, Rung, Stretch, Stronger};
-pub use stage::{Moment, Stage, Wish};
+pub use stage::{Moment, PouredSo, Stage, Wish};
 pub use step::{
     Answer, Caution, Doing, Hazard, Inside, OpenAnswer, OpenFact, Picture, Place, Question, Step,
 };

@@ -4389,6 +4389,15 @@ export interface components {
              */
             soaked_min?: number | null;
         };
+        /** @description What somebody poured, as they say it. */
+        PouredSo: {
+            /** @description The agent. */
+            agent_id: string;
+            /** @description How much of it: "3 cups"; of a powder in grams, of tablets how many. */
+            amount: string;
+            /** @description How much water: "1 cup", nothing where it was poured neat. */
+            water: string;
+        };
         /** @description Practice on a made-up brewer. */
         PracticeDraft: {
             /** @description A brewer of the household that it is to be like. */
@@ -5315,6 +5324,8 @@ export interface components {
             late_text?: string | null;
             /** @description Acid left before any rinse and after each, mg/L, up to the target. */
             levels_mg_l: number[];
+            /** @description Whether it can be told here that the bath was poured otherwise. */
+            may_be_poured_otherwise: boolean;
             /** @description Steps that may be done now, while the machine works. */
             meanwhile: string[];
             next?: components["schemas"]["Choice"] | null;
@@ -6067,6 +6078,11 @@ export interface components {
             fact: components["schemas"]["Correction"];
             /** @enum {string} */
             kind: "corrected";
+        } | {
+            /** @enum {string} */
+            kind: "poured";
+            /** @description What is in. */
+            so: components["schemas"]["PouredSo"];
         };
         /** @description One brewer with each water. */
         WithEachWater: {

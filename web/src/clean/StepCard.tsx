@@ -15,6 +15,7 @@ import { FilterSince, LightSince } from "./DayTold";
 import { Glasses } from "./Glasses";
 import { Meanwhile } from "./Meanwhile";
 import { NeedleWork } from "./NeedleWork";
+import { PouredOtherwise } from "./PouredOtherwise";
 import { Questions } from "./Questions";
 import { TimedCup } from "./TimedCup";
 import { TimeLeft } from "./TimeLeft";
@@ -119,6 +120,7 @@ export function StepCard({
           {state.kind === "baseline" && plan.work === "descale" && <LightSince clean={clean} />}
           {state.kind === "filter" && <FilterSince clean={clean} />}
           <NotSo choices={state.corrections} press={press} />
+          {state.may_be_poured_otherwise && <PouredOtherwise clean={clean} act={act} />}
           <Meanwhile clean={clean} act={act} />
           <Typography>
             <strong>Right when: </strong>

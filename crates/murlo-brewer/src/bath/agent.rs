@@ -163,7 +163,8 @@ impl Agent {
     }
 
     /// So much of it: "2 cups of white vinegar", "2 tablets (Reef tablets)".
-    pub(crate) fn poured(&self, amount: &str) -> String {
+    #[must_use]
+    pub fn poured(&self, amount: &str) -> String {
         let name = self.in_text();
         match self.form {
             AgentForm::Tablet { .. } => format!("{amount} ({name})"),
