@@ -206,9 +206,18 @@ impl Upkeep {
     #[must_use]
     pub fn is_filter_worn(works: &[Self], today: Date) -> bool {
         let filter = works.iter().find(|work| work.job == Job::Filter);
+        // One of which nobody has told when it was fitted may be new.
         filter
+            .filter(|work| work.last.is_some())
             .and_then(|work| work.due)
             .is_some_and(|due| due <= today)
+    }
+
+    /// Whether there is a water filter of which nobody has told when it was fitted.
+    #[must_use]
+    pub fn is_filter_unknown(works: &[Self]) -> bool {
+        let mut filters = works.iter().filter(|work| work.job == Job::Filter);
+        filters.any(|work| work.last.is_none())
     }
 }
 

@@ -365,6 +365,7 @@ impl CounterFacts<'_> {
         let upkeep = self.upkeep(brewer);
         Today {
             filter_due: Upkeep::is_filter_worn(&upkeep, self.today),
+            filter_unknown: Upkeep::is_filter_unknown(&upkeep),
             beside: brewer
                 .circuits
                 .iter()

@@ -32,6 +32,8 @@ pub struct Facts<'a> {
 pub struct Today {
     /// Whether its water filter is worn out.
     pub filter_due: bool,
+    /// Whether nobody has told when its water filter was fitted.
+    pub filter_unknown: bool,
     /// Whether its other side is being cleaned now, so that it stands ready and its parts are washed.
     pub beside: bool,
     /// What earlier cleans measured of this side.

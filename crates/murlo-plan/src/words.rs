@@ -304,6 +304,15 @@ impl Facts<'_> {
         }
         if self.today.filter_due && has(&[Kind::Filter]) {
             kit.push("A new water filter".to_owned());
+        } else if let Some(filter) = self
+            .brewer
+            .filter
+            .filter(|_| has(&[Kind::Filter]) && self.today.filter_unknown)
+        {
+            kit.push(format!(
+                "A new water filter, should the one in it be older than about {:.0} days",
+                filter.days
+            ));
         }
         if !self.brewer.places.guide.is_empty() {
             kit.push(kept("The maker's guide", "", &self.brewer.places.guide));

@@ -43,6 +43,10 @@ fn did(job: Job, days: i32) -> Entry {
     entry(days_after(TODAY, -days), What::Did { job })
 }
 
+fn fitted(days: i32) -> Entry {
+    entry(days_after(TODAY, -days), What::FilterFitted)
+}
+
 fn away(from: i32, until: i32) -> Entry {
     let until = days_after(TODAY, until);
     entry(days_after(TODAY, from), What::Away { until })
@@ -75,7 +79,6 @@ fn one(brewer: &Brewer, entries: &[Entry], job: Job) -> Upkeep {
 
 #[test]
 fn a_filter_ends_by_days_or_by_fills_whichever_is_sooner() {
-    let fitted = |days: i32| entry(days_after(TODAY, -days), What::FilterFitted);
     for (fills, age, is_due, text) in [
         (60.0, 10, false, "Water filter good until about 12 Jan 2027"),
         (20.0, 10, false, "Water filter good until about 3 Dec"),
@@ -246,14 +249,20 @@ fn each_work_has_its_usual_cadence_and_an_own_one_goes_before_it() {
         job: Job::Filter,
         ..off
     };
-    let works = Upkeep::of(
-        &with(own),
-        (&[], None),
-        Kitchen::default(),
-        Asks::All,
-        TODAY,
-    );
-    assert!(Upkeep::is_filter_worn(&works, TODAY));
+    let works_of = |entries: &[Entry]| {
+        Upkeep::of(
+            &with(own),
+            (entries, None),
+            Kitchen::default(),
+            Asks::All,
+            TODAY,
+        )
+    };
+    // One of which nobody has told when it was fitted is not called worn out: that is asked.
+    let untold = works_of(&[]);
+    assert!(!Upkeep::is_filter_worn(&untold, TODAY) && Upkeep::is_filter_unknown(&untold));
+    let works = works_of(&[fitted(400)]);
+    assert!(Upkeep::is_filter_worn(&works, TODAY) && !Upkeep::is_filter_unknown(&works));
     assert!(works.iter().all(|w| w.job != Job::Filter || !w.is_due));
     assert_eq!(tray.every, "never asked for");
 }

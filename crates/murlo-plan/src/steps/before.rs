@@ -212,11 +212,16 @@ fn measured(facts: &Facts) -> Doing {
 }
 
 pub(super) fn filter(facts: &Facts) -> Option<Draft> {
-    facts.brewer.filter?;
-    let keep = if facts.today.filter_due {
-        "Wash the housing. This cartridge is worn out: throw it away."
-    } else {
-        "Wash the housing; rinse the cartridge and keep it in a glass of water."
+    let filter = facts.brewer.filter?;
+    let keep = match (facts.today.filter_due, facts.today.filter_unknown) {
+        (true, _) => "Wash the housing. This cartridge is worn out: throw it away.".to_owned(),
+        (false, false) => {
+            "Wash the housing; rinse the cartridge and keep it in a glass of water.".to_owned()
+        }
+        (false, true) => format!(
+            "Wash the housing. Is the cartridge older than about {:.0} days? Then throw it away and have a new one ready; else rinse it and keep it in a glass of water.",
+            filter.days
+        ),
     };
     Some(
         Draft::new(Kind::Filter, "Take the water filter out")

@@ -249,8 +249,8 @@ pub(crate) fn mark_plug(steps: &mut [Step], mut plugged: bool) {
 
 /// What found no room in a longer wait is done while the machine rinses: the sink is within earshot.
 fn fit_beside_the_rinse(drafts: &mut Vec<Draft>) {
-    let fits =
-        |d: &Draft| matches!(d.kind(), Kind::Others | Kind::FilterSoak) && d.step.during.is_none();
+    // A new filter soaks before the bath runs, where it found no room in it: it has to be ready by then.
+    let fits = |d: &Draft| d.kind() == Kind::Others && d.step.during.is_none();
     let (mut moved, kept): (Vec<_>, Vec<_>) = std::mem::take(drafts).into_iter().partition(fits);
     *drafts = kept;
     let Some(rinse) = drafts.iter().position(|d| d.kind() == Kind::Rinse) else {
