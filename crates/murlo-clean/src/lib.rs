@@ -26,6 +26,7 @@ pub mod mishap;
 mod outcome;
 mod progress;
 mod seen;
+mod sides;
 mod stages;
 mod stand;
 mod state;
@@ -35,6 +36,7 @@ pub use ahead::{Ahead, ahead};
 pub use fold::{Planner, admit, happened_at, not_counted_meanwhile, replay, stands};
 pub use outcome::{AcidLeft, Outcome, PouredBath};
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
+pub use sides::leave_alone;
 pub use state::{
     Ask, Asked, AskedAnswer, Choice, Closed, Note, Standing, State, StepState, Timer, Verdict,
 };

@@ -2240,6 +2240,8 @@ export interface components {
             events: number;
             /** @description Identity. */
             id: string;
+            /** @description What this side must leave alone now, because the other side of the machine is running on it. */
+            leave_alone?: string | null;
             /**
              * Format: date-time
              * @description The server's time, against which timers count.

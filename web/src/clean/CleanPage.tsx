@@ -145,6 +145,11 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
         <Closed clean={clean} act={once} />
       ) : step ? (
         <>
+          {clean.leave_alone && (
+            <Paper role="alert" sx={{ p: 2, borderWidth: 2, borderColor: "warning.main" }}>
+              <Typography sx={{ fontSize: "1.2rem" }}>{clean.leave_alone}</Typography>
+            </Paper>
+          )}
           <StepCard clean={clean} ahead={ahead} step={step} act={once} press={press} />
           {step.doing.kind !== "ask" && state.shows_glass && <Glasses clean={clean} act={once} />}
         </>

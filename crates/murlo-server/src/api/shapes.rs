@@ -351,6 +351,8 @@ pub struct CleanView {
     pub now: Timestamp,
     /// The tints a glass can be called by, clear first.
     pub tints: [&'static str; 6],
+    /// What this side must leave alone now, because the other side of the machine is running on it.
+    pub leave_alone: Option<String>,
 }
 
 /// A line of the log.

@@ -14,11 +14,15 @@ use murlo_brewer::Brewer;
 use murlo_brewer::journal::What;
 use murlo_chalk::pour::{Pour, PourDraft};
 use murlo_clean::mishap::{Mishap, mishaps};
-use murlo_clean::{Act, Event, RATINGS, admit, ahead, happened_at, not_counted_meanwhile, stands};
+use murlo_clean::{
+    Act, Event, RATINGS, State as CleanState, admit, ahead, happened_at, leave_alone,
+    not_counted_meanwhile, stands,
+};
 use murlo_household::{CleanRecord, PhotoOf};
 use murlo_plan::bench::{BenchMix, MixDraft};
 use murlo_plan::{Because, Comparison, Moment, Plan, PlanOptions, Wish};
 use murlo_store::Store;
+use std::borrow::Cow;
 
 /// The plan for a brewer, for these choices.
 #[utoipa::path(post, path = "/api/brewers/{id}/plan", params(("id" = String, Path)), request_body = PlanOptions, responses((status = 200, body = Plan), (status = 404), (status = 422)))]
@@ -101,7 +105,7 @@ pub async fn start(
             plan.because = Some(because(store, &brewer, entry_id, now)?);
         }
         store.start_clean(&start.id, &plan)?;
-        view(store.clean(&start.id)?, now)
+        view(store, store.clean(&start.id)?, now)
     });
     let view = view.await?;
     state.changed("facts");
@@ -134,13 +138,35 @@ fn because(
     }
 }
 
-fn view(record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
-    let (plan, state) =
-        stands(&record.plan, &record.events).map_err(|p| ApiError::Internal(p.to_string()))?;
+/// The cleans of the machine's other sides that run now.
+fn beside(store: &Store, record: &CleanRecord) -> Result<Vec<CleanRecord>, ApiError> {
+    if record.plan.side.is_none() {
+        return Ok(Vec::new());
+    }
+    let all = store.summaries()?.into_iter();
+    let running =
+        all.filter(|c| c.brewer_id == record.plan.brewer_id && c.id != record.id && c.is_running());
+    running.map(|c| Ok(store.clean(&c.id)?)).collect()
+}
+
+fn stood(record: &CleanRecord) -> Result<(Cow<'_, Plan>, CleanState), ApiError> {
+    stands(&record.plan, &record.events).map_err(|p| ApiError::Internal(p.to_string()))
+}
+
+fn view(store: &Store, record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
+    let (plan, state) = stood(&record)?;
+    let mut running_on_it = None;
+    for other in beside(store, &record)? {
+        let (other_plan, other_state) = stood(&other)?;
+        let told = leave_alone((&plan, &state), (&other_plan, &other_state));
+        running_on_it = running_on_it.or(told);
+    }
+    let plan = plan.into_owned();
     Ok(CleanView {
+        leave_alone: running_on_it,
         events: record.events.len(),
         id: record.id,
-        plan: plan.into_owned(),
+        plan,
         state,
         now,
         tints: RATINGS,
@@ -156,7 +182,7 @@ pub async fn clean(
     let now = state.now();
     Ok(Json(
         state
-            .store(move |store| view(store.clean(&id)?, now))
+            .store(move |store| view(store, store.clean(&id)?, now))
             .await?,
     ))
 }
@@ -186,7 +212,7 @@ pub async fn clean_mishaps(
 ) -> Result<Json<Vec<Mishap>>, ApiError> {
     let now = state.now();
     let all = state.store(move |store| {
-        let view = view(store.clean(&id)?, now)?;
+        let view = view(store, store.clean(&id)?, now)?;
         Ok(mishaps(&view.plan, &view.state))
     });
     Ok(Json(all.await?))
@@ -252,10 +278,15 @@ pub async fn act(
         if let Some(known) = known.as_ref().filter(|_| corrects) {
             store.put(&known.brewer)?;
         }
-        view(record, now)
+        let others: Vec<String> = beside(store, &record)?.into_iter().map(|c| c.id).collect();
+        Ok((view(store, record, now)?, others))
     });
-    let view = view.await?;
+    let (view, others) = view.await?;
     state.changed(&changed);
+    // What runs on one side is read on the other.
+    for other in others {
+        state.changed(&format!("clean:{other}"));
+    }
     if tells {
         state.changed("facts");
     }
