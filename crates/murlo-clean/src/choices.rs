@@ -157,6 +157,14 @@ impl Progress {
                 let differs = |f: &Choice| next.as_ref().is_none_or(|n| n.act != f.act);
                 others.extend(finish.filter(differs));
                 others.extend(self.leaving_out(plan, i));
+                if plan.steps[i].is(Kind::After) {
+                    // Also where nobody knows how it flows when it is well.
+                    let act = Act::Planned {
+                        wish: Wish::Needles,
+                        stage: None,
+                    };
+                    others.push(Choice::new("It hardly flows: clear again", act));
+                }
             }
             None if self.acid_left(plan).is_some() => others.push(self.finish_clean(plan)),
             None => {}

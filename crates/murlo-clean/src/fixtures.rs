@@ -50,6 +50,17 @@ impl Run {
         }
     }
 
+    /// Follows the one next act until a step of `kind` is the current one.
+    pub fn until_kind(&mut self, kind: Kind) -> State {
+        loop {
+            let state = self.state();
+            if state.kind == Some(kind) {
+                return state;
+            }
+            self.step_on(state);
+        }
+    }
+
     /// The step in which the last of the bath is run through.
     pub fn last_run(&self) -> String {
         let plan = self.plan_now();

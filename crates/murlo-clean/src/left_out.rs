@@ -8,7 +8,8 @@ use murlo_plan::rehearse::{rest, stands_after};
 use murlo_plan::{Kind, Plan, Step, Work};
 
 /// What is worth doing, and harms nobody when it is not done.
-const SPARED: [Kind; 6] = [
+const SPARED: [Kind; 7] = [
+    Kind::Before,
     Kind::Parts,
     Kind::Others,
     Kind::Body,
@@ -16,6 +17,16 @@ const SPARED: [Kind; 6] = [
     Kind::Capsule,
     Kind::Baseline,
 ];
+
+/// What is left out with step `i`: without a cup, nothing was heated that has to cool.
+fn goes_with(plan: &Plan, i: usize) -> Vec<usize> {
+    let step = &plan.steps[i];
+    let heats = step.is(Kind::Before) || step.is(Kind::Baseline);
+    let mut next = i + 1..plan.steps.len();
+    let cools = next.find(|n| !plan.steps[*n].is(Kind::Ready));
+    let cools = cools.filter(|n| heats && plan.steps[*n].is(Kind::Cool));
+    [i].into_iter().chain(cools).collect()
+}
 
 impl Progress {
     /// Whether somebody has done what the step says, or begun to.
@@ -61,12 +72,19 @@ impl Progress {
         let Some(mechanism) = &plan.mechanism else {
             return false;
         };
-        if plan.work != Work::Descale || !spared || !untouched {
+        let in_work = match plan.work {
+            Work::Descale => true,
+            // Where nothing comes there is no cup to time.
+            Work::Needles => step.is(Kind::Before),
+            Work::Rehearsal | Work::Upkeep => false,
+        };
+        if !in_work || !spared || !untouched {
             return false;
         }
+        let with_it = goes_with(plan, i);
         let machine = stands_after(mechanism, plan, self.followed(plan));
         let waiting = plan.steps.iter().enumerate();
-        let waiting = waiting.filter(|(n, _)| *n != i && !self.done[*n]);
+        let waiting = waiting.filter(|(n, _)| !with_it.contains(n) && !self.done[*n]);
         let waiting: Vec<Step> = waiting.map(|(_, step)| step.clone()).collect();
         rest(machine, &waiting).is_ok()
     }
@@ -75,7 +93,11 @@ impl Progress {
     pub(super) fn leaving_out(&self, plan: &Plan, i: usize) -> Option<Choice> {
         let step = plan.steps[i].id.clone();
         let fits = self.may_leave_out(plan, i);
-        fits.then(|| Choice::new("Leave this out", Act::LeftOut { step }))
+        let label = match plan.steps[i].is(Kind::Before) {
+            true => "Nothing comes",
+            false => "Leave this out",
+        };
+        fits.then(|| Choice::new(label, Act::LeftOut { step }))
     }
 
     pub(super) fn leave_out(&mut self, plan: &Plan, step: &str) -> Result<(), Problem> {
@@ -86,15 +108,17 @@ impl Progress {
                 "\"{title}\" cannot be left out: what comes after it needs it"
             )));
         }
-        self.done[i] = true;
-        self.left_out.insert(step.to_owned());
+        for with_it in goes_with(plan, i) {
+            self.done[with_it] = true;
+            self.left_out.insert(plan.steps[with_it].id.clone());
+        }
         Ok(())
     }
 
     /// "Left out: wash the other parts".
     pub(super) fn left_out_text(&self, plan: &Plan) -> Option<String> {
         let steps = plan.steps.iter();
-        let steps = steps.filter(|step| self.left_out.contains(&step.id));
+        let steps = steps.filter(|step| self.left_out.contains(&step.id) && !step.is(Kind::Cool));
         let titles: Vec<_> = steps.map(|step| step.title.to_lowercase()).collect();
         (!titles.is_empty()).then(|| format!("Left out: {}", titles.join(", ")))
     }

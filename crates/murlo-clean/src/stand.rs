@@ -249,6 +249,9 @@ impl Progress {
         }
         let step = &plan.steps[i];
         match step.doing {
+            Doing::Measure { .. } if step.is(Kind::After) => {
+                Some("Does it flow now, in a steady stream? If not, clear again.".to_owned())
+            }
             Doing::Once | Doing::Measure { .. } => self.not_rinsed_hint(plan, step),
             Doing::Count { .. } => self.counting_hint(plan, i),
             Doing::Ask { .. } => self.likely_hint(plan, step),

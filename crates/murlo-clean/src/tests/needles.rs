@@ -158,6 +158,44 @@ fn a_poor_stream_after_the_bath_sends_back_to_the_needles_once() {
 }
 
 #[test]
+fn where_nothing_comes_no_cup_is_timed_and_nothing_has_to_cool() {
+    let options = PlanOptions {
+        work: Work::Needles,
+        ..PlanOptions::default()
+    };
+    let mut run = Run::with(Family::PodReservoir, &options);
+    let choice = |state: &State, label: &str| {
+        let mut others = state.others.iter();
+        others.find(|c| c.label == label).cloned()
+    };
+    let nothing = choice(&run.state(), "Nothing comes").unwrap();
+    let state = run.act(nothing.act).unwrap();
+    assert_eq!(state.kind, Some(Kind::Ready), "hands go in at once");
+    // Judged without a healthy cup: as often as it takes.
+    for _ in 0..2 {
+        let state = run.until_kind(Kind::After);
+        assert!(state.hint.unwrap().starts_with("Does it flow now"));
+        let again = choice(&run.state(), "It hardly flows: clear again").unwrap();
+        run.act(again.act).unwrap();
+    }
+    let outcome = run.on().outcome.unwrap();
+    assert!(
+        outcome
+            .checks
+            .iter()
+            .any(|line| line == "Left out: time a cup as it is"),
+        "{:?}",
+        outcome.checks
+    );
+    // The first glass of a whole clean likewise.
+    let mut whole = Run::new(Family::PodReservoir);
+    let out = choice(&whole.state(), "Leave this out").unwrap();
+    assert_eq!(whole.act(out.act).unwrap().kind, Some(Kind::Ready));
+    let ready = whole.state().next.unwrap().act;
+    assert_ne!(whole.act(ready).unwrap().kind, Some(Kind::Cool));
+}
+
+#[test]
 fn while_it_soaks_the_other_parts_are_washed_or_else_afterwards() {
     let fits = |run: &mut Run| {
         run.until(SOAK);

@@ -166,9 +166,9 @@ impl<'a> Machine<'a> {
 
     fn take_out(&mut self, thing: Thing) -> Result<(), Harm> {
         self.reach(thing)?;
-        self.inside.remove(&thing);
+        let was_in = self.inside.remove(&thing);
         self.put_in.remove(&thing);
-        if matches!(thing, Thing::Pod | Thing::Capsule | Thing::Grounds) {
+        if was_in && matches!(thing, Thing::Pod | Thing::Capsule | Thing::Grounds) {
             // It stands at the sink now: what it had under it is gone.
             self.vessel_holds = 0.0;
         }

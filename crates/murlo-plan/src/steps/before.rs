@@ -42,7 +42,7 @@ pub(super) fn needle_work(facts: &Facts) -> Vec<Step> {
             .at(&[Place::Mug])
             .machine(Inside::Water),
         cool(),
-        ready_again(facts, &[]),
+        ready_after_the_glass(facts),
     ];
     drafts.extend(needles(facts, None));
     drafts.extend([after(facts), close_up(facts)]);
