@@ -9,7 +9,7 @@ use murlo_brewer::{Brewer, BrewerDraft, Family};
 use murlo_clean::Act;
 use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::machine::{Machine, Mechanism};
-use murlo_plan::{Doing, Kind, Plan, Step, Wish};
+use murlo_plan::{Doing, Kind, Plan, PouredSo, Step, Wish};
 use serde_json::{Value, json};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -24,6 +24,8 @@ pub struct Lived {
     pub given_up: u32,
     /// Presses of a second phone that were refused as the same press.
     pub same_press: u32,
+    /// Baths that were poured otherwise than planned.
+    pub poured_otherwise: u32,
     /// Works that were refused because acid was inside.
     pub held: u32,
     /// What the product said or did that was not so.
@@ -222,6 +224,13 @@ impl World {
             let next = view["state"]["next"]["act"].clone();
             return self.send(owned, id, mood, view, &next);
         }
+        let is_new = !mood.followed.contains(&step.id);
+        if is_new && step.is(Kind::Mix) && self.chance.one_in(4.0) {
+            let more = self.chance.between(0.8, 1.25);
+            if let Some(wish) = poured_so(view, more) {
+                return self.pour_otherwise(owned, id, (view, step), machine, mood, (&wish, more));
+            }
+        }
         if mood.followed.insert(step.id.clone()) {
             self.obey(owned, step, machine, mood, &step.instructions);
         }
@@ -255,6 +264,30 @@ impl World {
             return;
         }
         self.send(owned, id, mood, view, next);
+    }
+
+    /// Pours `more` or less of the agent than was planned, and tells it; the true brewer holds what was poured.
+    fn pour_otherwise(
+        &mut self,
+        owned: &Owned,
+        id: &str,
+        (view, step): (&Value, &Step),
+        machine: &mut Machine,
+        mood: &mut Mood,
+        (wish, more): (&Wish, f64),
+    ) {
+        let mut acts = step.instructions.clone();
+        for act in &mut acts {
+            if let Instruction::PourBath { mg_l, .. } = act {
+                *mg_l *= more;
+            }
+        }
+        mood.followed.insert(step.id.clone());
+        mood.poured += 1;
+        self.obey(owned, step, machine, mood, &acts);
+        self.lived.poured_otherwise += 1;
+        let act = json!({"kind": "planned", "wish": wish});
+        self.send(owned, id, mood, view, &act);
     }
 
     /// Empties one more mug, and presses for it; or not, or twice, or the other phone does too.
@@ -514,4 +547,26 @@ fn events(id: &str) -> String {
 fn is_acid(machine: &Machine) -> bool {
     let (standing, noticed) = (machine.standing(), machine.target_mg_l() * 1.001);
     standing.path_mg_l > noticed || standing.reservoir_mg_l > noticed
+}
+
+/// What somebody says who took `more` of the agent: of a powder more grams, of a liquid so much less water that the tank stands
+/// as high.
+fn poured_so(view: &Value, more: f64) -> Option<Wish> {
+    let bath = &view["plan"]["bath"];
+    let total_ml = bath["total"]["ml"].as_f64()?;
+    let (amount, water_ml) = match bath["powder_g"].as_f64() {
+        Some(grams) => (format!("{:.1} g", more * grams), total_ml),
+        None => {
+            let agent_ml = more * bath["agent"]["ml"].as_f64()?;
+            (format!("{agent_ml:.1} mL"), total_ml - agent_ml)
+        }
+    };
+    let agent_id = view["plan"]["chosen"]["agent_id"].as_str()?.to_owned();
+    (water_ml > 5.0).then(|| Wish::Poured {
+        so: PouredSo {
+            agent_id,
+            amount,
+            water: format!("{water_ml:.1} mL"),
+        },
+    })
 }

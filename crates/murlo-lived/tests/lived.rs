@@ -31,12 +31,13 @@ fn what_is_said_holds_in_lives_that_go_otherwise() {
         .collect();
     let sum = |of: fn(&Lived) -> u32| lived.iter().map(of).sum::<u32>();
     println!(
-        "{households} households: {} cleans, {} acts, {} given up, {} works held, {} presses that were one",
+        "{households} households: {} cleans, {} acts, {} given up, {} works held, {} presses that were one, {} baths poured otherwise",
         sum(|l| l.cleans),
         sum(|l| l.acts),
         sum(|l| l.given_up),
         sum(|l| l.held),
-        sum(|l| l.same_press)
+        sum(|l| l.same_press),
+        sum(|l| l.poured_otherwise)
     );
     let mut harms: BTreeMap<&str, u32> = BTreeMap::new();
     for (harm, n) in lived.iter().flat_map(|lived| &lived.harms) {
@@ -59,6 +60,9 @@ fn what_is_said_holds_in_lives_that_go_otherwise() {
         faults.len(),
         faults.join("\n")
     );
-    let is_lively = sum(|l| l.given_up) > 0 && sum(|l| l.held) > 0 && sum(|l| l.same_press) > 0;
+    let is_lively = sum(|l| l.given_up) > 0
+        && sum(|l| l.held) > 0
+        && sum(|l| l.same_press) > 0
+        && sum(|l| l.poured_otherwise) > 0;
     assert!(is_lively, "the world is too tame to hold anything to");
 }

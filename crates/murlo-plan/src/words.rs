@@ -2,7 +2,7 @@
 
 use super::steps::holder_bath;
 use super::worked::{PRACTICE_SOAK, Worked};
-use super::{Facts, Kind, Plan, Work};
+use super::{Facts, Kind, Plan, Step, Work};
 use murlo_base::days::days_after;
 use murlo_base::text;
 use murlo_base::units::trim;
@@ -16,6 +16,31 @@ use murlo_chemistry::heater::Way;
 
 /// A plan that likely leaves more of the limit than this says so.
 const MUCH_LEFT: f64 = 0.30;
+
+/// Whether any step is of these kinds.
+fn has_any(steps: &[Step], kinds: &[Kind]) -> bool {
+    let is = |step: &Step| kinds.iter().any(|kind| step.is(*kind));
+    steps.iter().any(is)
+}
+
+/// What hands take to wash, wipe and look with.
+fn things_to_wash_with(steps: &[Step]) -> Vec<String> {
+    let has = |kinds: &[Kind]| has_any(steps, kinds);
+    let mut kit = Vec::new();
+    if has(&[Kind::Parts, Kind::Others]) {
+        kit.push("Bowl for parts, dish soap, soft cloth, towel".to_owned());
+        kit.push("Small brush kept for the kitchen only".to_owned());
+    } else if has(&[Kind::Needles, Kind::Capsule]) {
+        kit.push("Towel for the parts".to_owned());
+    }
+    if has(&[Kind::Body, Kind::Capsule]) {
+        kit.push("Cotton swabs".to_owned());
+    }
+    if has(&[Kind::Baseline]) {
+        kit.push("Two clear clean glasses, one of them heat-proof".to_owned());
+    }
+    kit
+}
 
 impl Facts<'_> {
     pub(super) fn reasons(&self, worked: &Worked, plan: &Plan) -> Vec<String> {
@@ -241,11 +266,7 @@ impl Facts<'_> {
             return self.kit_of(job, agent);
         }
         let (work, mixed, chosen, vessel) = (plan.work, &plan.bath, &plan.chosen, &plan.vessel);
-        let has = |kinds: &[Kind]| {
-            plan.steps
-                .iter()
-                .any(|s| kinds.iter().any(|kind| s.is(*kind)))
-        };
+        let has = |kinds: &[Kind]| has_any(&plan.steps, kinds);
         let times = match chosen.baths {
             1 => String::new(),
             n => format!(", {n} times"),
@@ -269,18 +290,7 @@ impl Facts<'_> {
             );
             kit.push("A note for the brewer: acid inside".to_owned());
         }
-        if has(&[Kind::Parts, Kind::Others]) {
-            kit.push("Bowl for parts, dish soap, soft cloth, towel".to_owned());
-            kit.push("Small brush kept for the kitchen only".to_owned());
-        } else if has(&[Kind::Needles, Kind::Capsule]) {
-            kit.push("Towel for the parts".to_owned());
-        }
-        if has(&[Kind::Body, Kind::Capsule]) {
-            kit.push("Cotton swabs".to_owned());
-        }
-        if has(&[Kind::Baseline]) {
-            kit.push("Two clear clean glasses, one of them heat-proof".to_owned());
-        }
+        kit.extend(things_to_wash_with(&plan.steps));
         let stands = has(&[Kind::HolderSoak]);
         if let Some(into) =
             holder_bath(agent).filter(|_| stands && !self.brewer.forbids.contains(&agent.id))
