@@ -135,5 +135,12 @@ test("without the network the clean opens, acts wait on the device, and arrive i
   await context.setOffline(false);
   await expect(page.getByRole("heading", { level: 1, name: "Make ready" })).toBeVisible();
   await expect(page.getByText(/waiting to be sent/)).toBeHidden();
+  // What an act came to is kept too: opened without a line, the page does not show what was before, and says how old it is.
+  await press(page, "Unplugged and empty");
+  await expect(page.getByRole("heading", { level: 1, name: "Wash the loose parts" })).toBeVisible();
+  await context.setOffline(true);
+  await page.reload();
+  await expect(page.getByRole("heading", { level: 1, name: "Wash the loose parts" })).toBeVisible();
+  await expect(page.getByText(/As it was at \d/)).toBeVisible();
   await context.close();
 });

@@ -16,6 +16,7 @@ async function shoot(name, viewport, path, press) {
   if (press) {
     await page.getByRole("button", { name: press }).click();
     await page.getByRole("button", { name: press }).waitFor({ state: "detached" });
+    await page.evaluate(() => window.scrollTo(0, 0));
   }
   await page.evaluate(() => document.fonts.ready);
   await page.screenshot({ path: `${folder}/${name}.png`, scale: "css", animations: "disabled" });

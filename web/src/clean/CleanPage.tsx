@@ -8,6 +8,7 @@ import { useAlarm } from "../ui/Alarms";
 import { mayAct } from "../ui/keys";
 import { Ready } from "../ui/Notices";
 import { useClock } from "../ui/useClock";
+import { useOnline } from "../ui/useOnline";
 import { wordsOf } from "./actWords";
 import { Closed, Stopped } from "./Ends";
 import { Glasses } from "./Glasses";
@@ -65,6 +66,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
   const keysOff = useQuery(queries.household()).data?.settings.keys_off ?? false;
   useAwake(!state.paused && !state.closed);
   const navigate = useNavigate();
+  const online = useOnline();
   const [noting, setNoting] = useState(false);
   const [help, setHelp] = useState(false);
   const [mishap, setMishap] = useState(false);
@@ -155,6 +157,11 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
         </>
       ) : (
         <Typography variant="h1">Everything is done</Typography>
+      )}
+      {(error || !online) && (
+        <Typography color="textSecondary" role="status">
+          {`As it was at ${timeOf(clean.now)}, when the household was last reached: what another device has done since is not in it.`}
+        </Typography>
       )}
       {error && (
         <Alert

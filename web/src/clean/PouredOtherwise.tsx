@@ -55,7 +55,7 @@ function Told({
         />
         <TextField
           label="How much water"
-          helperText="Empty where it was poured neat"
+          helperText="Nothing, where it was poured neat"
           value={water}
           onChange={(e) => setWater(e.target.value)}
         />

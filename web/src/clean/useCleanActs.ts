@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef } from "react";
+import { keepShown } from "../acts/keepShown";
 import { now, useActs, type Way } from "../acts/useActs";
 import { type Schemas, send } from "../api/client";
 import { queries } from "../api/queries";
@@ -17,6 +18,7 @@ export function useCleanActs(clean: string) {
       taken: (view) => {
         known.current.events = Math.max(known.current.events, view.events);
         cache.setQueryData(queries.clean(clean).queryKey, view);
+        keepShown(`/api/cleans/${clean}`, view);
       },
       refused: () => cache.invalidateQueries(queries.clean(clean)),
     }),
