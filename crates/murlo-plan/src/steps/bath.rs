@@ -266,7 +266,7 @@ fn pressed(facts: &Facts, soaks: &[(u32, f64)], dispensing: &Dispensing) -> Vec<
                 .does(again)
                 .each(facts.press(ml, mode.is_there))
                 .told(Some(format!(
-                    "About {} is left at the end: pour it away.",
+                    "The last mug may be short. About {} is left in the reservoir then: it is tipped out before any fresh water goes in.",
                     dispensing.remainder.text
                 )))
                 .check(

@@ -9,7 +9,7 @@ use crate::steps::before::{
 };
 use crate::steps::draft::{Draft, Scheme, finished, in_after};
 use crate::steps::once::say_once;
-use crate::steps::rehearsal::rehearse;
+use crate::steps::rehearsal::{rehearse, speak_of_water};
 use crate::steps::small::small_work;
 use crate::{Facts, Inside, Kind, Step, Work, minutes};
 use murlo_brewer::Family;
@@ -321,5 +321,7 @@ pub(crate) fn rehearsal(facts: &Facts, scheme: &Scheme) -> Vec<Step> {
     drafts.push(put_back(facts, &in_now));
     drafts.iter_mut().for_each(rehearse);
     say_once(&mut drafts, None);
-    finished(drafts, facts)
+    let mut steps = finished(drafts, facts);
+    steps.iter_mut().for_each(speak_of_water);
+    steps
 }

@@ -74,6 +74,24 @@ pub(crate) fn rehearse(draft: &mut Draft) {
     say_as_rehearsed(kind, step);
 }
 
+/// What is in is called what it is.
+pub(crate) fn speak_of_water(step: &mut Step) {
+    // Who fills in plain water is told that it stands for the bath.
+    if step.is(Kind::Mix) {
+        return;
+    }
+    let texts = [&mut step.title, &mut step.check, &mut step.mistake];
+    let cautions = step.cautions.iter_mut().map(|c| &mut c.text);
+    for text in texts.into_iter().chain(&mut step.what).chain(cautions) {
+        *text = text
+            .replace("ends the bath", "ends this run")
+            .replace("fresh bath", "fresh water")
+            .replace("hot acid", "hot water")
+            .replace("The bath", "The water")
+            .replace("bath", "water");
+    }
+}
+
 /// The words of a step that are others with plain water.
 fn say_as_rehearsed(kind: Kind, step: &mut Step) {
     if kind == Kind::Ready {
