@@ -1,8 +1,9 @@
 //! Drawing a plan up: choices, bath, steps, reasons, and the run on the simulated brewer that it must stand.
 
 use crate::facts::Facts;
-use crate::machine::Mechanism;
+use crate::machine::{Machine, Mechanism};
 use crate::options::{PlanOptions, Work};
+use crate::rehearse::rest;
 use crate::ribbon::ribbon;
 use crate::shape::Plan;
 use crate::step::Step;
@@ -137,7 +138,12 @@ impl Facts<'_> {
         let mut plan = self.assemble(options.work, &worked, steps);
         plan.job = options.job.filter(|_| options.work == Work::Upkeep);
         plan.likely_baths = likely;
+        let water_ml = self.bought_water(&plan);
         plan.kit = self.kit(&worked.agent, &plan);
+        plan.kit.extend(water_ml.map(|ml| {
+            let litres = self.units.volume(ml);
+            format!("Water you buy: about {litres} in all")
+        }));
         plan.after = plan
             .baths()
             .map(|baths| self.chalk_after(&baths, &worked.agent));
@@ -145,9 +151,26 @@ impl Facts<'_> {
         plan.warnings.extend(self.warning_of_the_rest(&plan));
         if plan.work == Work::Descale {
             plan.promise_likely_baths();
-            plan.cost = Some(plan.uses(&worked.agent).cost(self.terms));
+            let uses = plan.uses(&worked.agent, water_ml);
+            plan.cost = Some(uses.cost(self.terms));
         }
         (plan, worked.advice.minutes)
+    }
+
+    /// The fresh water that the steps fill in, mL, where it has a price: from the first glass to the last cup.
+    fn bought_water(&self, plan: &Plan) -> Option<f64> {
+        self.terms.water_a_litre?;
+        let mechanism = Mechanism::of(self.brewer, self.circuit, plan.rinse.target_mg_l);
+        let machine = match plan.beside {
+            true => Machine::beside(&mechanism),
+            false => Machine::in_use(&mechanism),
+        };
+        let filled = rest(machine, &plan.steps).map_or(plan.rinse.water.ml, |m| m.filled_ml);
+        let in_baths = match plan.work {
+            Work::Descale => f64::from(plan.chosen.baths) * plan.bath.water.ml,
+            Work::Needles | Work::Upkeep | Work::Rehearsal => 0.0,
+        };
+        Some(filled + in_baths)
     }
 
     /// Everything that stands in a plan, still without words.

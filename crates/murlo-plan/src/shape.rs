@@ -289,13 +289,14 @@ impl Plan {
         one.times(f64::from(baths))
     }
 
-    /// What it uses of `agent` and everything else that costs.
-    pub(super) fn uses<'a>(&'a self, agent: &'a Agent) -> Uses<'a> {
+    /// What it uses of `agent` and everything else that costs; of water what its steps fill in, where that is bought.
+    pub(super) fn uses<'a>(&'a self, agent: &'a Agent, water_ml: Option<f64>) -> Uses<'a> {
+        let in_baths = f64::from(self.chosen.baths) * self.bath.water.ml;
         Uses {
             agent,
             bath: &self.bath,
             baths: self.chosen.baths,
-            water_ml: self.rinse.water.ml + f64::from(self.chosen.baths) * self.bath.water.ml,
+            water_ml: water_ml.unwrap_or(self.rinse.water.ml + in_baths),
             hands_on_min: self.ribbon.hands_on_min,
         }
     }

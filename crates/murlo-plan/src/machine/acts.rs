@@ -229,6 +229,7 @@ impl<'a> Machine<'a> {
             return Err(Harm::ReservoirOverflows);
         }
         self.reservoir.add(ml, 0.0);
+        self.filled_ml += ml;
         if self.in_mode {
             self.rinse_fills_in_mode += 1;
         }

@@ -67,6 +67,8 @@ pub struct Machine<'a> {
     pub(crate) had_bath: bool,
     pub(crate) outlet_had_bath: bool,
     pub(crate) filter_elsewhere: bool,
+    /// Fresh water that was filled in so far, mL.
+    pub(crate) filled_ml: f64,
 }
 
 /// All that somebody sees who stands before it.
@@ -166,6 +168,7 @@ impl<'a> Machine<'a> {
             had_bath: false,
             outlet_had_bath: false,
             filter_elsewhere: false,
+            filled_ml: 0.0,
         }
     }
 

@@ -285,3 +285,42 @@ fn against_dirt_the_mildest_bath_and_a_short_soak_do() {
         });
     }
 }
+
+#[test]
+fn water_that_is_bought_is_listed_and_paid_for_as_the_steps_fill_it_in() {
+    for family in Family::ALL {
+        let plan = |price: Option<f64>| {
+            with_facts(family, 180.0, 90, |facts| {
+                let terms = murlo_chalk::money::Terms {
+                    water_a_litre: price,
+                    ..facts.terms.clone()
+                };
+                let facts = Facts {
+                    terms: &terms,
+                    ..facts.clone()
+                };
+                facts.plan(&PlanOptions::default()).unwrap()
+            })
+        };
+        let listed = |plan: &Plan| {
+            plan.kit
+                .iter()
+                .any(|k| k.starts_with("Water you buy: about "))
+        };
+        let (tap, bought) = (plan(None), plan(Some(1.0)));
+        assert!(
+            !listed(&tap) && listed(&bought),
+            "{family:?} {:?}",
+            bought.kit
+        );
+        // A litre costs one: at least the rinse and the bath's own water, no more than each step filled to the top.
+        let cost = bought.cost.as_ref().unwrap();
+        let line = cost.lines.iter().find(|l| l.what.contains("water"));
+        let litres = line.unwrap_or_else(|| panic!("{:?}", cost.lines)).amount;
+        let least = (bought.rinse.water.ml + bought.bath.water.ml) / 1000.0;
+        assert!(
+            litres > least && litres < least + 6.0,
+            "{family:?} {litres} {least}"
+        );
+    }
+}
