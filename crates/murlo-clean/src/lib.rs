@@ -38,7 +38,8 @@ pub use outcome::{AcidLeft, Outcome, PouredBath};
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 pub use sides::leave_alone;
 pub use state::{
-    Ask, Asked, AskedAnswer, Choice, Closed, Note, Standing, State, StepState, Timer, Verdict,
+    Ask, Asked, AskedAnswer, Choice, Closed, Forgotten, Note, Standing, State, StepState, Timer,
+    Verdict,
 };
 
 #[cfg(test)]

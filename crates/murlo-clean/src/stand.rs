@@ -2,7 +2,7 @@
 
 use super::progress::{Progress, after};
 use super::seen::flow_text;
-use super::{AcidLeft, Standing, State, StepState, Timer, Verdict};
+use super::{AcidLeft, Forgotten, Standing, State, StepState, Timer, Verdict};
 use jiff::Timestamp;
 use murlo_base::text;
 use murlo_brewer::Needle;
@@ -62,6 +62,7 @@ impl Progress {
                 .is_some_and(|f| f.is_poor(plan) == Some(true)),
             tool_text: self.tool.map(|t| t.advice().to_owned()),
             late_text: current.and_then(|i| self.late(plan, &plan.steps[i])),
+            forgotten: current.and_then(|i| self.forgotten(plan, i)),
             plugged,
             others: self.others(plan, current),
             next: self.next(plan, current),
@@ -316,6 +317,16 @@ impl Progress {
         ))
     }
 
+    /// A soak that nobody came back to for hours, whatever it was planned to last.
+    fn forgotten(&self, plan: &Plan, i: usize) -> Option<Forgotten> {
+        let is_soak = plan.work == Work::Descale && plan.steps[i].is(Kind::Soak);
+        let ends = self.ends_at(plan, i).filter(|_| is_soak)?;
+        Some(Forgotten {
+            at: after(ends, FORGOTTEN_MIN),
+            text: "It was forgotten: the bath is cold and spent by now. Run it out before anything else, look at what it brought, and rinse one portion more than planned.".to_owned(),
+        })
+    }
+
     /// What it means when a timer has run over.
     fn late(&self, plan: &Plan, step: &Step) -> Option<String> {
         if !matches!(step.doing, Doing::Wait { .. }) {
@@ -345,6 +356,9 @@ fn shows_glass(plan: &Plan, step: &Step) -> bool {
     let comes = step.is(Kind::Run) || step.is(Kind::Soak);
     step.picture == Some(Picture::Glasses) || (plan.work == Work::Descale && comes)
 }
+
+/// A soak that is late by so many minutes was forgotten: over night, or a day at work. Judged.
+const FORGOTTEN_MIN: f64 = 300.0;
 
 /// From here on it is acid rather than rinse water, times what people notice.
 const STILL_ACID: f64 = 20.0;

@@ -231,4 +231,16 @@ pub struct State {
     pub tool_text: Option<String>,
     /// What it means when the timer of the current step has run over.
     pub late_text: Option<String>,
+    /// From when on the current soak was forgotten rather than late, and what that means.
+    pub forgotten: Option<Forgotten>,
+}
+
+/// A soak that nobody came back to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Forgotten {
+    /// From then on.
+    pub at: Timestamp,
+    /// What to do.
+    pub text: String,
 }

@@ -2772,6 +2772,16 @@ export interface components {
             /** @description Formula, inputs, source. */
             working: components["schemas"]["Working"][];
         };
+        /** @description A soak that nobody came back to. */
+        Forgotten: {
+            /**
+             * Format: date-time
+             * @description From then on.
+             */
+            at: string;
+            /** @description What to do. */
+            text: string;
+        };
         /** @description A glass in the row. */
         Glass: {
             /**
@@ -5307,6 +5317,7 @@ export interface components {
             flow_is_poor: boolean;
             /** @description What the timed cups come to. */
             flow_text?: string | null;
+            forgotten?: components["schemas"]["Forgotten"] | null;
             /** @description Further baths that may be asked for here, whatever the answers come to. */
             further: components["schemas"]["Choice"][];
             /** @description Which glass to look at next. */

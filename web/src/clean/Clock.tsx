@@ -10,16 +10,19 @@ export function Clock({
   timer,
   ahead,
   late,
+  forgotten,
 }: {
   timer: Schemas["Timer"];
   /** The server's time over this device's, ms. */
   ahead: number;
   late: string | null | undefined;
+  forgotten: Schemas["Forgotten"] | null | undefined;
 }) {
   const timeOf = useClock();
   const [now, setNow] = useState(() => Date.now() + ahead);
   const left = Math.ceil((Date.parse(timer.ends_at) - now) / 1000);
   const over = left <= 0;
+  const means = forgotten && now >= Date.parse(forgotten.at) ? forgotten.text : (late ?? "");
   useEffect(() => {
     const tick = setInterval(() => setNow(Date.now() + ahead), 500);
     return () => clearInterval(tick);
@@ -34,7 +37,7 @@ export function Clock({
         {over ? "Over" : clockText(left)}
       </Typography>
       <Typography sx={{ fontSize: "1.1rem" }}>
-        {over ? `Late by ${clockText(-left)}. ${late ?? ""}` : `Come back by ${timeOf(timer.ends_at)}`}
+        {over ? `Late by ${clockText(-left)}. ${means}` : `Come back by ${timeOf(timer.ends_at)}`}
       </Typography>
     </>
   );

@@ -46,7 +46,7 @@ export function Stopped({ clean, ahead }: { clean: View; ahead: number }) {
       )}
       {timer && (
         <Box className="screen-only" sx={{ mt: 2 }}>
-          <Clock timer={timer} ahead={ahead} late={state.late_text} />
+          <Clock timer={timer} ahead={ahead} late={state.late_text} forgotten={state.forgotten} />
         </Box>
       )}
       <Button variant="outlined" sx={{ mt: 2, minHeight: 56 }} className="screen-only" onClick={() => window.print()}>

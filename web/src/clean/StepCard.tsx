@@ -52,7 +52,9 @@ export function StepCard({
       {step.figure && !progress?.timer && (
         <Typography sx={{ fontSize: { xs: "1.6rem", md: "2rem" }, fontWeight: 700 }}>{step.figure}</Typography>
       )}
-      {progress?.timer && <Clock timer={progress.timer} ahead={ahead} late={state.late_text} />}
+      {progress?.timer && (
+        <Clock timer={progress.timer} ahead={ahead} late={state.late_text} forgotten={state.forgotten} />
+      )}
       {state.hint && (
         <Typography sx={{ fontSize: "1.1rem" }} role="status">
           <strong>{state.hint}</strong>

@@ -460,6 +460,26 @@ fn what_is_done_meanwhile_pulls_the_plug_when_it_is_done() {
 }
 
 #[test]
+fn a_soak_is_forgotten_hours_after_its_end_however_long_it_was_planned() {
+    for minutes in [20.0, 60.0] {
+        let options = PlanOptions {
+            soak_minutes: Some(minutes),
+            ..PlanOptions::default()
+        };
+        let mut run = Run::with(Family::PodReservoir, &options);
+        assert_eq!(run.state().forgotten, None);
+        let start = run.until(SOAK).next.unwrap().act;
+        let state = run.act(start).unwrap();
+        let soak = state.steps.iter().find(|s| s.id == SOAK).unwrap();
+        let ends = soak.timer.as_ref().unwrap().ends_at;
+        let forgotten = state.forgotten.unwrap();
+        assert_eq!(forgotten.at, ends + SignedDuration::from_hours(5));
+        assert!(forgotten.text.contains("rinse one portion more"));
+        assert_eq!(run.until(Kind::Look.id()).forgotten, None);
+    }
+}
+
+#[test]
 fn a_mode_ends_with_what_was_told_of_it() {
     // How it stands after its first fill has run through in the rinse, and after the last look.
     for (ends, after_the_fill, after_the_look) in [
