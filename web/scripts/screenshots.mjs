@@ -13,6 +13,8 @@ async function shoot(name, viewport, path, press) {
   await page.goto(base + path, { waitUntil: "domcontentloaded" });
   await page.waitForLoadState("networkidle").catch(() => {});
   await page.getByRole("heading", { level: 1 }).first().waitFor();
+  // What is still being reckoned is waited for.
+  await page.getByRole("progressbar").first().waitFor({ state: "detached" });
   if (press) {
     await page.getByRole("button", { name: press }).click();
     await page.getByRole("button", { name: press }).waitFor({ state: "detached" });
