@@ -53,6 +53,10 @@ test("both sides at once: what runs on the plug is said on the other side, and i
   const told = page.getByRole("alert");
   await expect(told).toContainText("The carafe side is running on the same plug");
   await expect(told).toContainText("leave the plug in");
+  await expect(page.getByText("Switch off and pull the plug.")).toHaveCount(0);
+  await page.getByRole("button", { name: "Unplugged and empty" }).click();
+  await expect(page.getByRole("button", { name: "It is through: go on" })).toBeVisible();
+  await page.keyboard.press("Escape");
   await post(page, "cleans/carafe-side/events", { id: "stops", act: { kind: "paused" } });
   await expect(told).toHaveCount(0);
 });

@@ -36,7 +36,7 @@ pub use ahead::{Ahead, ahead};
 pub use fold::{Planner, admit, happened_at, not_counted_meanwhile, replay, stands};
 pub use outcome::{AcidLeft, Outcome, PouredBath};
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
-pub use sides::leave_alone;
+pub use sides::{hold, leave_alone};
 pub use state::{
     Ask, Asked, AskedAnswer, Choice, Closed, Forgotten, Note, Standing, State, StepState, Timer,
     Verdict,

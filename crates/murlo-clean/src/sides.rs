@@ -1,8 +1,8 @@
 //! Two sides of one machine that are cleaned at the same time: they share the plug.
 
-use crate::State;
+use crate::{Ask, State};
 use murlo_brewer::instruction::Instruction;
-use murlo_plan::{Inside, Plan};
+use murlo_plan::{Hazard, Inside, Plan};
 
 /// Whether a side needs the plug now: in its cleaning mode, or while something runs.
 fn needs_the_plug(plan: &Plan, state: &State) -> bool {
@@ -35,6 +35,23 @@ pub fn leave_alone(here: (&Plan, &State), other: (&Plan, &State)) -> Option<Stri
     ))
 }
 
+/// The step at hand waits: it does not tell to pull what the other side runs on, and its acts are asked about first.
+pub fn hold(state: &mut State, told: &str) {
+    if let Some(step) = &mut state.step {
+        step.what = vec![
+            "Not yet: wait until the other side is through, or stop it there first.".to_owned(),
+        ];
+        step.cautions.retain(|c| c.hazard != Hazard::Unplug);
+    }
+    for choice in [&mut state.next, &mut state.finish].into_iter().flatten() {
+        choice.ask = Some(Ask {
+            text: told.to_owned(),
+            sure: "It is through: go on".to_owned(),
+            until: None,
+        });
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -63,6 +80,25 @@ mod tests {
             text.starts_with("The carafe side is running on the same plug (\"Run the cleaning programme\", with acid in it)"),
             "{text}"
         );
+        let mut state = pod.state();
+        assert!(
+            state
+                .step
+                .as_ref()
+                .unwrap()
+                .what
+                .join(" ")
+                .contains("pull the plug")
+        );
+        hold(&mut state, &text);
+        let step = state.step.unwrap();
+        assert!(
+            !step.what.join(" ").contains("pull the plug"),
+            "{:?}",
+            step.what
+        );
+        assert!(step.cautions.iter().all(|c| c.hazard != Hazard::Unplug));
+        assert_eq!(state.next.unwrap().ask.unwrap().text, text);
         // What does not touch the plug goes on.
         pod.until(Kind::Body.id());
         assert_eq!(told(&pod, &carafe), None);

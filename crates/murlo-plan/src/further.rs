@@ -282,14 +282,8 @@ impl Facts<'_> {
             ..self.stage(worked, steps)
         };
         let seen = as_it_was(moment, &stage.mechanism);
-        let begun = moment.order.iter();
-        let followed = begun
-            .filter(|id| !moment.left_out.contains(*id))
-            .filter_map(|id| plan.steps.iter().position(|step| step.id == *id))
-            .filter(|i| moment.done[*i])
-            .map(|i| (i, moment.counts[i]));
         let mechanism = stage.mechanism.clone();
-        let machine = stands_after(&mechanism, &seen, followed);
+        let machine = stands_after(&mechanism, &seen, moment.followed());
         self.that_runs(&machine, stage).map_err(|why| {
             let message = format!(
                 "the rest cannot be planned from here ({why}): finish as the manual says, or stop here and start again"

@@ -149,13 +149,9 @@ impl Facts<'_> {
         let mut seen = plan.clone();
         let mechanism = Mechanism::of(self.brewer, self.circuit, stage.rinse.target_mg_l);
         pour_into(&mut seen, moment.at, &stage.bath);
-        let begun = moment.order.iter();
-        let followed = begun
-            .filter_map(|id| plan.steps.iter().position(|step| step.id == *id))
-            .filter(|i| moment.done[*i] && !moment.left_out.contains(&plan.steps[*i].id))
-            .map(|i| (i, moment.counts[i]));
         let here = (!from_here).then_some((moment.at, 0));
-        let machine = stands_after(&mechanism, &seen, followed.chain(here));
+        let followed = moment.followed().into_iter().chain(here);
+        let machine = stands_after(&mechanism, &seen, followed);
         self.that_runs(&machine, stage).map_err(|why| {
             let message = format!(
                 "the rest cannot be planned with that bath ({why}): pour it away and mix it as planned"

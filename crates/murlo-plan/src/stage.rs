@@ -165,6 +165,17 @@ impl Moment<'_> {
         steps::in_after(&[], kept.flat_map(|(_, step)| &step.instructions))
     }
 
+    /// The steps that were done, in the order in which they were begun, and how many each has counted.
+    pub(crate) fn followed(&self) -> Vec<(usize, u32)> {
+        let begun = self.order.iter();
+        begun
+            .filter(|id| !self.left_out.contains(*id))
+            .filter_map(|id| self.plan.steps.iter().position(|step| step.id == *id))
+            .filter(|i| self.done[*i])
+            .map(|i| (i, self.counts[i]))
+            .collect()
+    }
+
     /// The numbers that steps which stay have.
     pub(crate) fn numbers(&self, from_here: bool) -> Numbers {
         let steps = self.plan.steps.iter().enumerate();

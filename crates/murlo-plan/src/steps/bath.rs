@@ -131,7 +131,12 @@ pub(super) fn mix(facts: &Facts, scheme: &Scheme, n: u32) -> Draft {
     let mut draft = Draft::new(Kind::Mix, "Mix the bath")
         .does(acts)
         .check(
-            &format!("{} in the reservoir, which holds {}.", mixed.total.text, facts.units.volume(facts.reservoir_ml())),
+            &match facts.brewer.tank() {
+                Tank::Opening => format!("{} is in, and no more went in than its line.", mixed.total.text),
+                Tank::TakenOff | Tank::Fixed => {
+                    format!("{} stands in the reservoir, no higher than its top mark.", mixed.total.text)
+                }
+            },
             "Taking carafe marks for measuring cups, or a ratio without knowing the strength on the label.",
         )
         .caution(Hazard::Acid, "Acid stings eyes and its vapour irritates: open a window, keep it off marble, limestone and bare metal, and away from children and pets.")

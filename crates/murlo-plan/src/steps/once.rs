@@ -13,46 +13,19 @@ struct StandsSoFar {
 }
 
 impl StandsSoFar {
-    /// Whether it is so already, and need not be said.
+    /// Whether it is so already, and need not be said; everything else does something each time.
     fn is_so(self, act: &Instruction) -> bool {
-        match act {
-            Instruction::PlugIn => self.plugged == Some(true),
-            Instruction::SwitchOn => self.on == Some(true),
-            Instruction::CloseLid => self.closed == Some(true),
-            Instruction::OpenLid => self.closed == Some(false),
-            Instruction::Unplug => self.plugged == Some(false),
-            // Everything else does something each time.
-            Instruction::SwitchOff
-            | Instruction::LeaveOn
-            | Instruction::TakeOut { .. }
-            | Instruction::PutIn { .. }
-            | Instruction::CloseOn { .. }
-            | Instruction::PlaceVessel { .. }
-            | Instruction::EmptyVessel
-            | Instruction::EmptyReservoir
-            | Instruction::LowerToFloat
-            | Instruction::PourBath { .. }
-            | Instruction::FillUp { .. }
-            | Instruction::HaveWater { .. }
-            | Instruction::EnterMode
-            | Instruction::StillInMode
-            | Instruction::LeaveMode
-            | Instruction::Rearm
-            | Instruction::Press { .. }
-            | Instruction::PressHotWater { .. }
-            | Instruction::Programme { .. }
-            | Instruction::Brew { .. }
-            | Instruction::BrewHalf { .. }
-            | Instruction::PauseAtFirstDrops
-            | Instruction::Purge
-            | Instruction::Cool { .. }
-            | Instruction::Soak { .. }
-            | Instruction::Wash(_)
-            | Instruction::ClearNeedles { .. }
-            | Instruction::NoteOn
-            | Instruction::NoteOff
-            | Instruction::Mind { .. } => false,
-        }
+        let says_how_it_stands = matches!(
+            act,
+            Instruction::Unplug
+                | Instruction::PlugIn
+                | Instruction::SwitchOn
+                | Instruction::OpenLid
+                | Instruction::CloseLid
+        );
+        let mut after = self;
+        after.after(act);
+        says_how_it_stands && after == self
     }
 
     fn after(&mut self, act: &Instruction) {

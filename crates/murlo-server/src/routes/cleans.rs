@@ -15,7 +15,7 @@ use murlo_brewer::journal::What;
 use murlo_chalk::pour::{Pour, PourDraft};
 use murlo_clean::mishap::{Mishap, mishaps};
 use murlo_clean::{
-    Act, Event, RATINGS, State as CleanState, admit, ahead, happened_at, leave_alone,
+    Act, Event, RATINGS, State as CleanState, admit, ahead, happened_at, hold, leave_alone,
     not_counted_meanwhile, stands,
 };
 use murlo_household::{CleanRecord, PhotoOf};
@@ -154,12 +154,15 @@ fn stood(record: &CleanRecord) -> Result<(Cow<'_, Plan>, CleanState), ApiError> 
 }
 
 fn view(store: &Store, record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
-    let (plan, state) = stood(&record)?;
+    let (plan, mut state) = stood(&record)?;
     let mut running_on_it = None;
     for other in beside(store, &record)? {
         let (other_plan, other_state) = stood(&other)?;
         let told = leave_alone((&plan, &state), (&other_plan, &other_state));
         running_on_it = running_on_it.or(told);
+    }
+    if let Some(told) = &running_on_it {
+        hold(&mut state, told);
     }
     let plan = plan.into_owned();
     Ok(CleanView {
