@@ -141,6 +141,11 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
           />
         ))}
       </Box>
+      {(error || !online) && (
+        <Typography color="textSecondary" role="status">
+          {`As it was at ${timeOf(clean.now)}, when the household was last reached: what another device has done since is not in it.`}
+        </Typography>
+      )}
       {state.paused ? (
         <Stopped clean={clean} ahead={ahead} />
       ) : state.closed ? (
@@ -157,11 +162,6 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
         </>
       ) : (
         <Typography variant="h1">Everything is done</Typography>
-      )}
-      {(error || !online) && (
-        <Typography color="textSecondary" role="status">
-          {`As it was at ${timeOf(clean.now)}, when the household was last reached: what another device has done since is not in it.`}
-        </Typography>
       )}
       {error && (
         <Alert
