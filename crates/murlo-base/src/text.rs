@@ -135,11 +135,7 @@ pub fn roughly(value: f64) -> String {
 /// # Errors
 /// `WrongType` for anything else.
 pub fn id(field: &str, text: &str) -> Result<String, Problem> {
-    let fits = (1..=64).contains(&text.len())
-        && text
-            .chars()
-            .all(|c| c.is_ascii_alphanumeric() || c == '-' || c == '_');
-    if fits {
+    if is_id(text, ID) {
         Ok(text.to_owned())
     } else {
         Err(Problem::new(
@@ -148,6 +144,29 @@ pub fn id(field: &str, text: &str) -> Result<String, Problem> {
             "an id is 1 to 64 letters, digits, - or _",
         ))
     }
+}
+
+/// Checks what is named by two ids with a dash between them: a room of a home, a side of a brewer.
+///
+/// # Errors
+/// `WrongType` for anything else.
+pub fn joined_id(field: &str, text: &str) -> Result<(), Problem> {
+    match is_id(text, 2 * ID + 1) {
+        true => Ok(()),
+        false => Err(Problem::new(
+            Code::WrongType,
+            field,
+            "this id is 1 to 129 letters, digits, - or _",
+        )),
+    }
+}
+
+/// The longest id.
+const ID: usize = 64;
+
+fn is_id(text: &str, most: usize) -> bool {
+    let fits = |c: char| c.is_ascii_alphanumeric() || c == '-' || c == '_';
+    (1..=most).contains(&text.len()) && text.chars().all(fits)
 }
 
 const MONTHS: [&str; 12] = [
@@ -356,6 +375,17 @@ mod tests {
         for bad in ["", "a b", "../x", "é", &"x".repeat(65)] {
             assert_eq!(id("id", bad).unwrap_err().code, Code::WrongType, "{bad}");
         }
+        for (long, fits) in [
+            (1, true),
+            (64, true),
+            (65, true),
+            (129, true),
+            (130, false),
+            (0, false),
+        ] {
+            assert_eq!(joined_id("id", &"x".repeat(long)).is_ok(), fits, "{long}");
+        }
+        assert!(joined_id("id", "a b").is_err());
     }
 
     #[test]

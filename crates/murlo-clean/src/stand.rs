@@ -233,13 +233,7 @@ impl Progress {
     fn further_likely(&self, plan: &Plan) -> f64 {
         let looks_again = plan.steps.iter().zip(&self.done);
         let looks_again = looks_again.filter(|(s, done)| s.is(Kind::Look) && !**done);
-        match looks_again.count() {
-            0 => 0.0,
-            more => f64::from(
-                plan.likely_baths
-                    .saturating_sub(self.round + more as u32 - 1),
-            ),
-        }
+        f64::from(plan.further_likely(self.round, looks_again.count() as u32))
     }
 
     /// What belongs beside the act.

@@ -24,7 +24,7 @@ pub use card::{Card, CardFacts};
 pub use kit::{KitLine, kit};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
 pub use model::ScheduleTerms;
-pub use places::{Hours, KnownPlaces, Telling, hours_in, travel_between};
+pub use places::{Hours, KnownPlaces, Telling, guests_come, hours_in, travel_between};
 pub use propose::{Proposed, next_after, propose};
 pub use schedule::{Outlook, Saving, outlook, schedule};
 pub use shown::{Does, Next, Ordered, Piece, Row};

@@ -246,14 +246,32 @@ impl Plan {
     /// Minutes of one bath, from mixing it to looking at what it brought.
     #[must_use]
     pub fn bath_min(&self) -> f64 {
-        let from = self.steps.iter().position(|s| s.is(Kind::Mix));
-        let to = self.steps.iter().position(|s| s.is(Kind::Look));
-        let Some((from, to)) = from.zip(to).filter(|(from, to)| from < to) else {
-            return 0.0;
-        };
-        let own = self.steps[from..=to].iter().filter(|s| s.during.is_none());
+        let own = self.bath_steps();
         own.map(|s| s.hands_on_min + s.near_min + s.hands_free_min)
             .sum()
+    }
+
+    /// The steps of one bath, from mixing it to looking at what it brought, without what is done beside them; none where nothing
+    /// is looked at.
+    pub fn bath_steps(&self) -> impl Iterator<Item = &Step> {
+        let from = self.steps.iter().position(|s| s.is(Kind::Mix));
+        let to = self.steps.iter().position(|s| s.is(Kind::Look));
+        let range = match from.zip(to) {
+            Some((from, to)) if from < to => from..to + 1,
+            _ => 0..0,
+        };
+        let steps = self.steps[range].iter();
+        steps.filter(|step| step.during.is_none())
+    }
+
+    /// How many further baths are likely in bath `round` (the first is 1), with so many looks still to come; after the last one
+    /// it has been decided.
+    #[must_use]
+    pub fn further_likely(&self, round: u32, looks_to_come: u32) -> u32 {
+        match looks_to_come {
+            0 => 0,
+            looks => self.likely_baths.saturating_sub(round + looks - 1),
+        }
     }
 
     /// Where more baths are likely than are planned, its time is told with them.

@@ -13,8 +13,8 @@ use murlo_chalk::money::Terms;
 use murlo_clean::{Closed, State as CleanState, stands};
 use murlo_household::counter::BrewerCard;
 use murlo_household::rounds::{
-    Begun, Card, CardFacts, ScheduleTerms, Spent, Stop, Task, Visit, VisitCourse, VisitStage, kit,
-    outlook, schedule, suggested, travel_between,
+    Begun, Card, CardFacts, ScheduleTerms, Spent, Stop, Task, Visit, VisitCourse, VisitStage,
+    guests_come, kit, outlook, schedule, suggested, travel_between,
 };
 use murlo_household::{PhotoBrief, PhotoOf};
 use murlo_plan::{Inside, Plan, Work};
@@ -122,6 +122,8 @@ impl<'a> Seen<'a> {
             place_now: None,
             following: None,
             hands_since: None,
+            in_turn: &self.house.places().in_turn(self.visit, &self.course),
+            guests_come: &guests_come(&homes, self.visit.day),
             homes: &self.house.places().names(),
         };
         let plans: Vec<&Plan> = self.tasks.iter().map(|one| &one.plan).collect();
@@ -138,15 +140,18 @@ impl<'a> Seen<'a> {
         let (last_at, place_now) =
             self.visit
                 .last_act(&self.course, &self.tasks, started_at, self.now);
+        let homes = self.homes();
         let (_, leave_by) = self.visit.instants(&self.house.zone);
         let terms = ScheduleTerms {
             order: self.visit.order,
             now: self.now,
             leave_by: leave_by.filter(|by| *by > self.now),
-            travel_min: travel_between(&self.homes()),
+            travel_min: travel_between(&homes),
             place_now,
             following,
             hands_since: Some(last_at),
+            in_turn: &self.house.places().in_turn(self.visit, &self.course),
+            guests_come: &guests_come(&homes, self.visit.day),
             homes: &self.house.places().names(),
         };
         let left = schedule(&self.tasks, &self.visit.open_rooms(&self.course), &terms);

@@ -72,6 +72,8 @@ pub fn faults(visit: &Schedulable, found: &Found) -> Vec<String> {
                 let is_act = !follows_at_once;
                 if let Some(max) = what.max.filter(|_| is_act && waits && found.lifted == 0)
                     && here.start > last.start + max
+                    // One that was missed already binds no more.
+                    && last.start + max >= visit.now
                 {
                     faults.push(format!("{} {} comes too late", job.id, segment.id));
                 }

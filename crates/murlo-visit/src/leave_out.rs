@@ -8,7 +8,7 @@ use crate::compile::{Chain, Compiled, NEVER};
 use murlo_base::problem::Problem;
 
 /// So many jobs may be weighed against each other.
-const MOST_WEIGHED: usize = 12;
+pub(crate) const MOST_WEIGHED: usize = 12;
 
 /// The visit that ends soonest, within so many nodes; where the time is short, what is left out does the least harm.
 ///

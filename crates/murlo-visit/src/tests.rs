@@ -19,7 +19,7 @@ fn wait() -> impl Strategy<Value = Vec<(Presence, i32, Option<i32>)>> {
     ]
 }
 
-fn any_visit(jobs: usize) -> impl Strategy<Value = Schedulable> {
+pub(crate) fn any_visit(jobs: usize) -> impl Strategy<Value = Schedulable> {
     let part = (1..20i32, wait());
     let job = (
         proptest::collection::vec(part, 1..5),

@@ -4,11 +4,14 @@ use super::{Begun, Order, Task};
 use jiff::Timestamp;
 use murlo_brewer::bath::Warning;
 use murlo_clean::Standing;
-use murlo_plan::{Doing, Inside, Step, Work};
+use murlo_plan::{Doing, Inside, Kind, Step, Work};
 use murlo_visit::{At, Presence, Segment, VisitJob};
 
 /// A bath that must not stand longer than planned is given so many minutes of grace. Judged.
 const GRACE_MIN: f64 = 10.0;
+
+/// Any other may stand so many minutes longer for the sake of a room: more is another soak than was planned. Judged.
+const STRETCH_MIN: f64 = 20.0;
 
 /// The last press of a clean, which no step stands for.
 pub(super) struct Finish {
@@ -32,9 +35,18 @@ impl Finish {
     }
 }
 
+/// Which baths count.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Baths {
+    /// Those that are planned.
+    Planned,
+    /// The further ones that will likely be needed too.
+    Likely,
+}
+
 impl Task {
     /// Its jobs, in the order in which they follow each other; times count in seconds from `zero`.
-    pub(super) fn jobs(&self, order: Order, zero: Timestamp) -> Vec<VisitJob> {
+    pub(super) fn jobs(&self, order: Order, zero: Timestamp, baths: Baths) -> Vec<VisitJob> {
         if self.is_over() {
             return Vec::new();
         }
@@ -65,8 +77,35 @@ impl Task {
                 }
             }
             parts.add(segments, at);
+            if baths == Baths::Likely && self.looks_to_come().last() == Some(i) {
+                for _ in 0..self.further_likely() {
+                    let bath = self.plan.bath_steps();
+                    parts.add(
+                        bath.flat_map(|step| self.as_planned(step, order)).collect(),
+                        None,
+                    );
+                }
+            }
         }
         parts.into_jobs()
+    }
+
+    /// Looks that are still to come, by the places of their steps.
+    fn looks_to_come(&self) -> impl Iterator<Item = usize> {
+        let steps = self.plan.steps.iter().enumerate();
+        let open = steps.filter(|(i, step)| step.is(Kind::Look) && !self.is_done(*i));
+        open.map(|(i, _)| i)
+    }
+
+    /// Baths that are likely beyond those that its steps have.
+    pub(super) fn further_likely(&self) -> u32 {
+        let round = self.begun.as_ref().map_or(1, |begun| begun.state.round);
+        match self.is_over() {
+            true => 0,
+            false => self
+                .plan
+                .further_likely(round, self.looks_to_come().count() as u32),
+        }
     }
 
     fn is_done(&self, i: usize) -> bool {
@@ -121,6 +160,25 @@ impl Task {
     fn segments(&self, i: usize, step: &Step, order: Order, runs: bool) -> Vec<Segment> {
         let (count, target) = self.counted(i, step);
         let left = target.saturating_sub(count).max(u32::from(count == 0));
+        // Of the needles only what is not clear yet.
+        let share = self.still_blocked(i, step);
+        self.presses(step, order, (left, target), share, runs)
+    }
+
+    /// The same for a step that is done once more from its beginning.
+    fn as_planned(&self, step: &Step, order: Order) -> Vec<Segment> {
+        let target = planned_count(step);
+        self.presses(step, order, (target, target), 1.0, false)
+    }
+
+    fn presses(
+        &self,
+        step: &Step,
+        order: Order,
+        (left, target): (u32, u32),
+        share: f64,
+        runs: bool,
+    ) -> Vec<Segment> {
         let each = f64::from(target.max(1));
         let (on, near, free) = (
             step.hands_on_min / each,
@@ -136,8 +194,7 @@ impl Task {
                 None,
             )];
         }
-        // Of the needles only what is not clear yet.
-        let on = on * self.still_blocked(i, step);
+        let on = on * share;
         let limit = self.limit(step).map(|grace| free + grace);
         let mut all = Vec::new();
         for n in 0..left {
@@ -167,14 +224,7 @@ impl Task {
     }
 
     fn counted(&self, i: usize, step: &Step) -> (u32, u32) {
-        let planned = match step.doing {
-            Doing::Count { target } => target,
-            Doing::Once
-            | Doing::Wait { .. }
-            | Doing::Ask { .. }
-            | Doing::Clear { .. }
-            | Doing::Measure { .. } => 1,
-        };
+        let planned = planned_count(step);
         let begun = self.begun.as_ref();
         match (begun.and_then(|b| b.state.steps.get(i)), &step.doing) {
             (Some(state), Doing::Count { .. }) => (state.count, state.target.max(1)),
@@ -182,7 +232,7 @@ impl Task {
         }
     }
 
-    /// Minutes that a bath may stand on after its time, where it must not stand long.
+    /// Minutes that a bath may stand on after its time.
     fn limit(&self, step: &Step) -> Option<f64> {
         let must_not = [
             Warning::Strong,
@@ -192,7 +242,22 @@ impl Task {
         let bath = &self.plan.bath;
         let stands =
             step.is_wait() && step.inside == Inside::Bath && self.plan.work == Work::Descale;
-        (stands && bath.warnings.iter().any(|w| must_not.contains(w))).then_some(GRACE_MIN)
+        let grace = match bath.warnings.iter().any(|w| must_not.contains(w)) {
+            true => GRACE_MIN,
+            false => STRETCH_MIN,
+        };
+        stands.then_some(grace)
+    }
+}
+
+fn planned_count(step: &Step) -> u32 {
+    match step.doing {
+        Doing::Count { target } => target,
+        Doing::Once
+        | Doing::Wait { .. }
+        | Doing::Ask { .. }
+        | Doing::Clear { .. }
+        | Doing::Measure { .. } => 1,
     }
 }
 

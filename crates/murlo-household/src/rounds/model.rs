@@ -1,6 +1,6 @@
 //! Tasks and rooms as the jobs of one visit.
 
-use crate::rounds::jobs::last_of;
+use crate::rounds::jobs::{Baths, last_of};
 use crate::rounds::{Order, RoomStop, Task};
 use jiff::Timestamp;
 use murlo_visit::{self as visit, Chore, VisitJob};
@@ -26,6 +26,10 @@ pub struct ScheduleTerms<'a> {
     pub following: Option<&'a str>,
     /// When the hands were done with what they did before.
     pub hands_since: Option<Timestamp>,
+    /// The homes, in the order in which they are gone to: none is left while anything runs there.
+    pub in_turn: &'a [&'a str],
+    /// Homes to which guests come that day.
+    pub guests_come: &'a [&'a str],
     /// Names of homes by id.
     pub homes: &'a HashMap<String, String>,
 }
@@ -41,7 +45,12 @@ pub(crate) fn seconds(from: Timestamp, to: Timestamp) -> i32 {
     i32::try_from(to.duration_since(from).as_secs()).unwrap_or(0)
 }
 
-pub(crate) fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) -> Model {
+pub(crate) fn model(
+    tasks: &[Task],
+    rooms: &[&RoomStop],
+    terms: &ScheduleTerms,
+    baths: Baths,
+) -> Model {
     // What runs began before now.
     let zero = tasks
         .iter()
@@ -62,7 +71,7 @@ pub(crate) fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) 
     let mut of_job = Vec::new();
     let mut ends: HashMap<String, Vec<String>> = HashMap::new();
     for (n, task) in tasks.iter().enumerate() {
-        let of_task = task.jobs(terms.order, zero);
+        let of_task = task.jobs(terms.order, zero, baths);
         let ids = of_task.iter().map(|job| job.id.clone()).collect();
         ends.insert(last_of(&task.stop.id), ids);
         of_job.extend(of_task.iter().map(|_| n));
@@ -80,7 +89,7 @@ pub(crate) fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) 
         place: Some(room.home_id.clone()),
         seconds: i32::try_from(room.minutes * 60).unwrap_or(i32::MAX),
         at: None,
-        weight: Some(f64::from(room.minutes) / 60.0),
+        weight: Some(room_weight(room, terms)),
     });
     Model {
         visit: visit::Schedulable {
@@ -96,6 +105,18 @@ pub(crate) fn model(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) 
         zero,
     }
 }
+
+/// The harm of leaving a room out: where guests come that day, they find it.
+fn room_weight(room: &RoomStop, terms: &ScheduleTerms) -> f64 {
+    let hours = f64::from(room.minutes) / 60.0;
+    match terms.guests_come.contains(&room.home_id.as_str()) {
+        true => BEFORE_GUESTS + hours,
+        false => hours,
+    }
+}
+
+/// Guests mind a bed that is not made more than any chalk. Judged.
+const BEFORE_GUESTS: f64 = 100.0;
 
 pub(crate) fn minutes(seconds: i32) -> f64 {
     f64::from(seconds) / 60.0

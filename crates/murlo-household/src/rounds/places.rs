@@ -64,6 +64,17 @@ impl<'a> KnownPlaces<'a> {
         self.homes.iter().filter(here).collect()
     }
 
+    /// The homes of a visit in the order in which they are gone to: by the hours that guests leave, then as the household has them.
+    #[must_use]
+    pub fn in_turn(self, visit: &Visit, course: &VisitCourse) -> Vec<&'a str> {
+        let mut homes = self.of(visit, course);
+        homes.sort_by_key(|home| {
+            let hours = hours_in(&[home], visit.day);
+            (hours.from, hours.until.unwrap_or(Time::MAX))
+        });
+        homes.iter().map(|home| home.id.as_str()).collect()
+    }
+
     /// "Lamp keeper's cottage, Own kitchen".
     #[must_use]
     pub fn text_of(self, visit: &Visit, course: &VisitCourse) -> String {
@@ -174,6 +185,14 @@ pub fn hours_in(homes: &[&Home], day: Date) -> Hours {
         (Some(from), Some(until)) if until <= from => Hours::default(),
         _ => all,
     }
+}
+
+/// Those of these homes to which guests come that day.
+#[must_use]
+pub fn guests_come<'a>(homes: &[&'a Home], day: Date) -> Vec<&'a str> {
+    let comes = |home: &&&Home| hours_in(&[home], day).until.is_some();
+    let homes = homes.iter().filter(comes);
+    homes.map(|home| home.id.as_str()).collect()
 }
 
 /// From one of these homes to another: the longest of their ways, minutes.

@@ -1,5 +1,6 @@
 //! In which order one pair of hands does a visit, what that comes to, and what is next.
 
+use crate::rounds::jobs::Baths;
 use crate::rounds::model::{Model, ScheduleTerms, model};
 
 use super::{Order, RoomStop, Task};
@@ -27,9 +28,9 @@ pub struct Saving {
     pub text: String,
 }
 
-fn solve(visit: &visit::Schedulable, nodes: usize) -> Found {
+fn solve(visit: &visit::Schedulable, terms: &ScheduleTerms, nodes: usize) -> Found {
     // Jobs made here hang together; what could not be solved has no end and no order.
-    visit::solve(visit, nodes).unwrap_or(Found {
+    visit::solve_in_turn(visit, terms.in_turn, nodes).unwrap_or(Found {
         end: visit.now,
         bound: visit.now,
         schedule: Vec::new(),
@@ -41,13 +42,26 @@ fn solve(visit: &visit::Schedulable, nodes: usize) -> Found {
 /// The visit in the order that was asked for.
 #[must_use]
 pub fn schedule(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) -> Ordered {
-    let model = model(tasks, rooms, terms);
-    let mut found = solve(&model.visit, NODES);
+    let likely = tasks.iter().any(|task| task.further_likely() > 0);
+    let likely = likely.then(|| {
+        let model = model(tasks, rooms, terms, Baths::Likely);
+        let found = solve(&model.visit, terms, NODES);
+        (found.end - model.visit.now, found.left_out)
+    });
+    let mut model = model(tasks, rooms, terms, Baths::Planned);
+    if let Some((_, left_out)) = &likely {
+        // What there is no time for should a further bath be needed is not begun.
+        without(&mut model, left_out);
+    }
+    let mut found = solve(&model.visit, terms, NODES);
     if let Some(kept) = keep_on(&model, tasks, rooms, terms)
         && kept.left_out.len() <= found.left_out.len()
         && kept.end <= found.end + WORTH_IT_S
     {
         found = kept;
+    }
+    if let Some((_, left_out)) = &likely {
+        found.left_out.extend_from_slice(left_out);
     }
     Showing {
         tasks,
@@ -55,8 +69,21 @@ pub fn schedule(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) -> O
         terms,
         model: &model,
         found: &found,
+        likely_s: likely.map(|(end, _)| end),
     }
     .ordered()
+}
+
+/// Takes these jobs and chores out.
+fn without(model: &mut Model, ids: &[String]) {
+    let visit = &mut model.visit;
+    let jobs = visit.jobs.iter_mut().map(|job| (&job.id, &mut job.at));
+    let chores = visit.chores.iter_mut();
+    for (id, at) in jobs.chain(chores.map(|chore| (&chore.id, &mut chore.at))) {
+        if ids.contains(id) {
+            *at = Some(At::Done);
+        }
+    }
 }
 
 /// The best order that goes on with the instruction being followed.
@@ -92,7 +119,7 @@ fn keep_on(
         }
         job.at = Some(At::Segment(0, Some(since)));
     }
-    Some(solve(&visit, NODES))
+    Some(solve(&visit, terms, NODES))
 }
 
 /// What a visit that has not begun comes to.
@@ -155,7 +182,7 @@ pub(super) fn savings(
     terms: &ScheduleTerms,
     all_min: f64,
 ) -> Vec<Saving> {
-    let model = model(tasks, rooms, terms);
+    let model = model(tasks, rooms, terms, Baths::Planned);
     let end_without = |jobs: &dyn Fn(usize) -> bool, chores: &dyn Fn(usize) -> bool| {
         let mut visit = model.visit.clone();
         for (n, job) in visit.jobs.iter_mut().enumerate() {
@@ -168,7 +195,7 @@ pub(super) fn savings(
                 chore.at = Some(At::Done);
             }
         }
-        minutes(solve(&visit, SAVING_NODES).end - visit.now)
+        minutes(solve(&visit, terms, SAVING_NODES).end - visit.now)
     };
     let saving = |id: &str, without: f64| {
         let saved = (all_min - without).max(0.0).round();

@@ -106,6 +106,8 @@ pub struct Ordered {
     pub minutes: f64,
     /// When everything is over.
     pub ends_at: Timestamp,
+    /// When it would be over with the further baths that are likely, where any is.
+    pub or_ends_at: Option<Timestamp>,
     /// How often one goes from one brewer or room to another.
     pub changes: u32,
     /// "1 h 50 min, 24 changes".
@@ -128,6 +130,8 @@ pub(crate) struct Showing<'a> {
     pub(crate) terms: &'a ScheduleTerms<'a>,
     pub(crate) model: &'a Model,
     pub(crate) found: &'a Found,
+    /// With the further baths that are likely it is over so many seconds from now.
+    pub(crate) likely_s: Option<i32>,
 }
 
 impl Showing<'_> {
@@ -164,6 +168,11 @@ impl Showing<'_> {
             order: self.terms.order,
             minutes: whole,
             ends_at: self.instant(found.end),
+            or_ends_at: self
+                .likely_s
+                .map(|end| visit.now + end)
+                .filter(|end| *end > found.end)
+                .map(|end| self.instant(end)),
             changes: changes as u32,
             in_short: format!("{}, {changes_text}", text::minutes(whole)),
             text,

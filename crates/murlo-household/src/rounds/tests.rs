@@ -7,6 +7,7 @@ mod told;
 
 use super::schedule::{in_turn, savings};
 use super::*;
+use crate::rounds::jobs::Baths;
 use acts::acts;
 use jiff::civil::{date, time};
 use jiff::{SignedDuration, Timestamp};
@@ -74,6 +75,8 @@ fn terms<'a>(order: Order, homes: &'a HashMap<String, String>) -> ScheduleTerms<
         place_now: None,
         following: None,
         hands_since: None,
+        in_turn: &["h", "o"],
+        guests_come: &[],
         homes,
     }
 }

@@ -237,7 +237,7 @@ impl Visit {
         let stops = self.stops.iter().map(|stop| ("stops", &stop.id));
         for (list, id) in stops.chain(self.rooms.iter().map(|room| ("rooms", &room.id))) {
             let place = format!("{list}.{id}");
-            problems.note(text::id("id", id).map_err(|p| p.within(&place)));
+            problems.note(text::joined_id("id", id).map_err(|p| p.within(&place)));
             if !ids.insert(id) {
                 let message = "this stands here twice: leave one out";
                 problems

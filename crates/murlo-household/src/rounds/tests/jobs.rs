@@ -105,7 +105,7 @@ fn plans_come_to_the_jobs_they_came_to() {
                 } else {
                     "shortest"
                 };
-                let (label, jobs) = (family.label(), one.jobs(order, NINE));
+                let (label, jobs) = (family.label(), one.jobs(order, NINE, Baths::Planned));
                 writeln!(text, "# {label}, {name}, {order_name}\n{}", chains(&jobs)).unwrap();
             }
         }
@@ -124,7 +124,7 @@ fn what_is_left_of_a_clean_comes_to_the_jobs_it_came_to() {
             }
             // Every few acts: what is left changes by one act from one to the next.
             if n % 6 == 0 {
-                let jobs = begun(&driven).jobs(Order::Shortest, NINE);
+                let jobs = begun(&driven).jobs(Order::Shortest, NINE, Baths::Planned);
                 writeln!(
                     text,
                     "# {}, after {n} acts\n{}",

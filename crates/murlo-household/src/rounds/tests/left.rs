@@ -90,7 +90,7 @@ proptest! {
         let rooms: Vec<&RoomStop> = if is_done { Vec::new() } else { vec![&bath] };
         let terms = ScheduleTerms { now, ..terms(Order::Shortest, &homes) };
         let left = schedule(&tasks, &rooms, &terms);
-        let model = model(&tasks, &rooms, &terms);
+        let model = model(&tasks, &rooms, &terms, Baths::Planned);
         if model.visit.jobs.is_empty() && model.visit.chores.is_empty() {
             prop_assert_eq!(left.minutes, 0.0);
             return Ok(());
