@@ -168,9 +168,9 @@ test("a visit falls late and is put in order again; without a line the last orde
   // Something is left for another time, and brought back.
   const all = page.getByRole("region", { name: "In this visit" });
   await all.getByRole("button", { name: "Leave Cabin, 15 min for another time" }).click();
-  await expect(all.getByText("Cabin")).toBeHidden();
+  await expect(all.getByText("left for another time")).toBeVisible();
   await all.getByRole("button", { name: "Undo the last of the visit" }).click();
-  await expect(all.getByText("Cabin")).toBeVisible();
+  await expect(all.getByText("left for another time")).toBeHidden();
   const order = await page.getByRole("region", { name: "After that" }).innerText();
   await context.setOffline(true);
   await all.getByRole("button", { name: "Go to Cabin, 15 min" }).click();

@@ -7,10 +7,13 @@
 mod bill;
 mod calendar;
 mod card;
+mod course;
+mod happened;
 mod jobs;
 mod kit;
 mod lanes;
 mod model;
+mod moved;
 mod places;
 mod propose;
 mod schedule;
@@ -21,18 +24,19 @@ mod visited;
 pub use bill::{Spent, suggested};
 pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
+pub use happened::{
+    Bill, BillLine, LeftStop, Order, RoomStop, Stop, VisitCourse, VisitEvent, VisitWhat,
+};
 pub use kit::{KitLine, kit};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
 pub use model::ScheduleTerms;
+pub use moved::{MovedStop, MovedWhat, moved};
 pub use places::{Hours, KnownPlaces, Telling, guests_come, hours_in, travel_between};
 pub use propose::{Proposed, next_after, propose};
-pub use schedule::{Outlook, Saving, outlook, schedule};
+pub use schedule::{Outlook, Saving, outlook, pace, schedule};
 pub use shown::{Does, Next, Ordered, Piece, Row};
 pub use task::{Begun, Task};
-pub use visited::{
-    Bill, BillLine, Order, RoomStop, Stop, Visit, VisitCourse, VisitEvent, VisitStage, VisitWhat,
-    check_all,
-};
+pub use visited::{Visit, VisitStage, check_all};
 
 #[cfg(test)]
-mod tests;
+pub(crate) mod tests;

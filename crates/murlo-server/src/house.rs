@@ -1,6 +1,6 @@
 //! A household with its homes and visits, read at once.
 
-use crate::api::VisitBrief;
+use crate::api::{MovedView, VisitBrief};
 use crate::error::ApiError;
 use crate::past::Past;
 use jiff::Timestamp;
@@ -10,7 +10,9 @@ use murlo_brewer::Brewer;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_household::counter::BrewerCard;
-use murlo_household::rounds::{KnownPlaces, Proposed, Telling, Visit, VisitStage, propose};
+use murlo_household::rounds::{
+    KnownPlaces, MovedStop, MovedWhat, Proposed, Telling, Visit, VisitStage, moved, propose,
+};
 use murlo_store::Store;
 use std::collections::HashMap;
 
@@ -69,7 +71,30 @@ impl House {
             brewer.is_some_and(|brewer| homes.contains(&brewer.home_id))
         };
         let cards: Vec<_> = cards.into_iter().filter(here).collect();
-        propose(&cards, &self.brewers, day, self.places().next(homes, day))
+        let next = self.places().next(homes, day);
+        propose(&cards, &self.brewers, &moved(&self.visits), day, next)
+    }
+
+    /// What was moved to another day and stands in no visit yet; not of brewers and homes that were put away.
+    pub(super) fn moved(&self) -> Vec<MovedView> {
+        let view = |one: MovedStop| {
+            let (name, home_id) = match &one.what {
+                MovedWhat::Stop(stop) => {
+                    let brewer = self.brewers.get(&stop.brewer_id)?;
+                    let name = format!("{}, {}", stop.name(brewer), stop.what());
+                    (name, brewer.home_id.clone())
+                }
+                MovedWhat::Room(room) => (room.name.clone(), room.home_id.clone()),
+            };
+            let home = self.homes.iter().find(|home| home.id == home_id)?;
+            Some(MovedView {
+                home: home.name.clone(),
+                day: one.to,
+                name,
+                home_id,
+            })
+        };
+        moved(&self.visits).into_iter().filter_map(view).collect()
     }
 
     /// What stands against coming to these homes on that day.

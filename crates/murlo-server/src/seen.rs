@@ -1,11 +1,15 @@
 //! A visit as it stands: its plans and cleans, what is next, what it took, its cards.
 
-use crate::api::{CardView, OutlookView, RunView, StopView, VisitTimer, VisitView, WorthView};
+use crate::api::{
+    CardView, OutlookView, RunView, StopView, UnrinsedView, VisitTimer, VisitView, WorthView,
+};
 use crate::error::ApiError;
 use crate::house::House;
 use crate::known::KnownBrewer;
 use jiff::Timestamp;
-use jiff::civil::Date;
+use jiff::civil::{Date, Time};
+use jiff::tz::TimeZone;
+use murlo_base::problem::{Code, Problem};
 use murlo_base::text;
 use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
@@ -13,8 +17,8 @@ use murlo_chalk::money::Terms;
 use murlo_clean::{Closed, State as CleanState, stands};
 use murlo_household::counter::BrewerCard;
 use murlo_household::rounds::{
-    Begun, Card, CardFacts, ScheduleTerms, Spent, Stop, Task, Visit, VisitCourse, VisitStage,
-    guests_come, kit, outlook, schedule, suggested, travel_between,
+    Begun, Card, CardFacts, LeftStop, RoomStop, ScheduleTerms, Spent, Stop, Task, Visit,
+    VisitCourse, VisitStage, guests_come, kit, outlook, pace, schedule, suggested, travel_between,
 };
 use murlo_household::{PhotoBrief, PhotoOf};
 use murlo_plan::{Inside, Plan, Work};
@@ -22,18 +26,26 @@ use murlo_store::Store;
 use qrcode::QrCode;
 use qrcode::render::svg;
 
-/// The stops of a visit with their plans; a stop whose clean runs, or ran since the visit began, is that clean.
+/// A stop that cannot be planned.
+struct Unplanned {
+    stop: Stop,
+    reason: String,
+}
+
+/// The stops of a visit with their plans, and those that cannot be planned with the reason; a stop whose clean runs, or ran since
+/// the visit began, is that clean.
 fn tasks(
     store: &Store,
     house: &House,
     visit: &Visit,
     course: &VisitCourse,
-) -> Result<Vec<Task>, ApiError> {
+) -> Result<(Vec<Task>, Vec<Unplanned>), ApiError> {
     let summaries = store.summaries()?;
     let homes = house.places().of(visit, course);
     let homes: Vec<String> = homes.iter().map(|home| home.id.clone()).collect();
     let proposed = house.proposed(&homes, visit.day);
     let mut all: Vec<Task> = Vec::new();
+    let mut unplanned = Vec::new();
     for stop in visit.all_stops(course) {
         // A brewer that was put away meanwhile is no part of the visit any more.
         let Some(brewer) = house.brewers.get(&stop.brewer_id) else {
@@ -63,11 +75,33 @@ fn tasks(
                 };
                 (plan.into_owned(), Some(begun))
             }
-            None => (plan_of(house, brewer, stop)?, None),
+            None => match planned(house, brewer, stop)? {
+                Ok(plan) => (plan, None),
+                Err(reason) => {
+                    let stop = stop.clone();
+                    unplanned.push(Unplanned { stop, reason });
+                    continue;
+                }
+            },
         };
         all.push(Task::new(stop, brewer, planned, &all, &proposed));
     }
-    Ok(all)
+    Ok((all, unplanned))
+}
+
+/// The plan of a stop, or why there is none: one stop that cannot be planned keeps no visit from being seen.
+fn planned(house: &House, brewer: &Brewer, stop: &Stop) -> Result<Result<Plan, String>, ApiError> {
+    match plan_of(house, brewer, stop) {
+        Ok(plan) => Ok(Ok(plan)),
+        Err(ApiError::Wrong(problems)) => {
+            let first = problems.0.into_iter().next();
+            Ok(Err(
+                first.map_or_else(String::new, |problem| problem.message)
+            ))
+        }
+        Err(ApiError::Conflict(problem)) => Ok(Err(problem.message)),
+        Err(other) => Err(other),
+    }
 }
 
 fn plan_of(house: &House, brewer: &Brewer, stop: &Stop) -> Result<Plan, ApiError> {
@@ -84,6 +118,7 @@ pub(super) struct Seen<'a> {
     visit: &'a Visit,
     course: VisitCourse,
     tasks: Vec<Task>,
+    unplanned: Vec<Unplanned>,
     photos: Vec<PhotoBrief>,
     now: Timestamp,
 }
@@ -96,8 +131,9 @@ impl<'a> Seen<'a> {
         now: Timestamp,
     ) -> Result<Self, ApiError> {
         let course = visit.course().map_err(ApiError::Conflict)?;
-        let tasks = tasks(store, house, visit, &course)?;
+        let (tasks, unplanned) = tasks(store, house, visit, &course)?;
         Ok(Self {
+            unplanned,
             house,
             visit,
             course,
@@ -113,7 +149,7 @@ impl<'a> Seen<'a> {
 
     pub(super) fn outlook(&self) -> OutlookView {
         let homes = self.homes();
-        let (begins, leave_by) = self.visit.instants(&self.house.zone);
+        let (begins, leave_by) = self.visit.instants(&self.course, &self.house.zone);
         let terms = ScheduleTerms {
             order: self.visit.order,
             now: begins,
@@ -122,7 +158,7 @@ impl<'a> Seen<'a> {
             place_now: None,
             following: None,
             hands_since: None,
-            in_turn: &self.house.places().in_turn(self.visit, &self.course),
+            in_turn: &ids(&homes),
             guests_come: &guests_come(&homes, self.visit.day),
             homes: &self.house.places().names(),
         };
@@ -141,20 +177,24 @@ impl<'a> Seen<'a> {
             self.visit
                 .last_act(&self.course, &self.tasks, started_at, self.now);
         let homes = self.homes();
-        let (_, leave_by) = self.visit.instants(&self.house.zone);
+        let (begins, leave_by) = self.visit.instants(&self.course, &self.house.zone);
+        let (until, order) = self.visit.ends_and_order(&self.course);
+        let places = self.house.places();
         let terms = ScheduleTerms {
-            order: self.visit.order,
+            order,
             now: self.now,
-            leave_by: leave_by.filter(|by| *by > self.now),
+            leave_by,
             travel_min: travel_between(&homes),
             place_now,
             following,
             hands_since: Some(last_at),
-            in_turn: &self.house.places().in_turn(self.visit, &self.course),
+            in_turn: &ids(&homes),
             guests_come: &guests_come(&homes, self.visit.day),
-            homes: &self.house.places().names(),
+            homes: &places.names(),
         };
-        let left = schedule(&self.tasks, &self.visit.open_rooms(&self.course), &terms);
+        let open = self.visit.open_rooms(&self.course);
+        let left = schedule(&self.tasks, &open, &terms);
+        let rooms: Vec<_> = self.visit.all_rooms(&self.course).collect();
         let running = self
             .tasks
             .iter()
@@ -177,27 +217,80 @@ impl<'a> Seen<'a> {
             },
         );
         let timers = timers.collect();
-        let acid = self.tasks.iter().filter(|one| one.holds_bath());
-        let acid = acid.map(|one| one.stop.id.clone()).collect();
+        let inside = self.tasks.iter().filter(|one| one.is_unrinsed());
+        let inside = inside.filter_map(|one| {
+            Some(UnrinsedView {
+                id: one.stop.id.clone(),
+                clean_id: one.running()?.clean_id.clone(),
+                name: one.name.clone(),
+                is_bath: one.holds_bath(),
+                text: one.way_out(),
+                takes: text::minutes(one.rinse_out_min()),
+            })
+        });
         RunView {
-            is_done: left.acts.is_empty() && left.lines.is_empty(),
+            is_done: self.tasks.iter().all(Task::is_over)
+                && open.is_empty()
+                && self.unplanned.is_empty(),
+            pace: pace(&self.tasks, &rooms, &terms, (begins, started_at), &left),
+            place: place_now.map(|home| places.name_of(home)),
+            inside: inside.collect(),
             now: self.now,
+            clock: time_of(self.now, &self.house.zone),
             started_at,
+            until,
+            order,
             left,
             timers,
-            acid,
         }
+    }
+
+    pub(super) fn may_arrive(&self, home: &str, leaves: &[String]) -> Result<(), ApiError> {
+        if !self.homes().iter().any(|known| known.id == home) {
+            let message = format!("no home of this visit has the id \"{home}\"");
+            return Err(Problem::new(Code::UnknownId, "what.home", message).into());
+        }
+        Visit::may_arrive(&self.tasks, home, leaves).map_err(ApiError::Conflict)
+    }
+
+    pub(super) fn may_drop(&self, id: &str) -> Result<(), ApiError> {
+        Visit::may_drop(&self.tasks, id).map_err(ApiError::Conflict)
+    }
+
+    pub(super) fn may_close(&self, left: &[LeftStop]) -> Result<(), ApiError> {
+        let named = |id: &String| left.iter().any(|one| one.id == *id);
+        if let Some(Unplanned { stop, .. }) = self.unplanned.iter().find(|one| !named(&one.stop.id))
+        {
+            let name = self.plain(stop, String::new()).name;
+            let message = format!("{name} is not done: move it to a day, or leave it");
+            return Err(ApiError::Conflict(Problem::new(
+                Code::DoesNotFit,
+                "what",
+                message,
+            )));
+        }
+        let may = self.visit.may_close(&self.course, &self.tasks, left);
+        may.map_err(ApiError::Conflict)
     }
 
     fn worth(&self, started_at: Timestamp) -> WorthView {
         let rooms = self.visit.rooms.iter();
         let done = rooms.filter(|room| self.course.rooms_done.contains_key(&room.id));
-        let travel = self.homes().iter().filter_map(|home| home.travel_min).sum();
+        let homes = self.homes();
+        let travel = homes.iter().filter_map(|home| home.travel_min).sum();
+        let between = travel_between(&homes) * (homes.len() as u32).saturating_sub(1);
+        let (last_at, _) = self
+            .visit
+            .last_act(&self.course, &self.tasks, started_at, self.now);
+        let is_done =
+            self.tasks.iter().all(Task::is_over) && self.visit.open_rooms(&self.course).is_empty();
+        // Whoever closes it in the evening is not paid until the evening.
+        let until = self.course.closed_at.unwrap_or(self.now);
         let spent = Spent::of(
             &self.tasks,
             done.map(|room| room.minutes).sum(),
-            travel,
-            (started_at, self.course.closed_at.unwrap_or(self.now)),
+            (travel, between),
+            (started_at, if is_done { last_at } else { until }),
         );
         let settings = &self.house.past.settings;
         let terms = Terms {
@@ -236,21 +329,80 @@ impl<'a> Seen<'a> {
             clean_id: one.begun.as_ref().map(|begun| begun.clean_id.clone()),
             state: one.state_text(),
             is_over: one.is_over(),
+            is_left: false,
         });
         let of_rooms = self.visit.all_rooms(&self.course).map(|room| {
             let is_over = self.course.rooms_done.contains_key(&room.id);
             StopView {
-                id: room.id.clone(),
-                name: room.name.clone(),
-                what: text::minutes(f64::from(room.minutes)),
-                home: places.name_of(&room.home_id),
-                is_room: true,
-                clean_id: None,
-                state: if is_over { "done" } else { "not begun" }.to_owned(),
                 is_over,
+                ..self.room(room, if is_over { "done" } else { "not begun" }.to_owned())
             }
         });
-        of_brewers.chain(of_rooms).collect()
+        of_brewers
+            .chain(of_rooms)
+            .chain(
+                self.unplanned
+                    .iter()
+                    .map(|one| self.plain(&one.stop, format!("cannot be planned: {}", one.reason))),
+            )
+            .chain(self.left())
+            .collect()
+    }
+
+    /// What was left for another time.
+    fn left(&self) -> Vec<StopView> {
+        let today = self.house.today();
+        let state = |id: &str| match self.course.dropped.get(id).copied().flatten() {
+            Some(day) => format!("moved to {}", text::day(day, today)),
+            None => "left for another time".to_owned(),
+        };
+        let is_left = |id: &str| self.course.dropped.contains_key(id);
+        let stops = self.visit.stops.iter().chain(&self.course.added);
+        let stops = stops.filter(|stop| is_left(&stop.id)).map(|stop| StopView {
+            is_left: true,
+            ..self.plain(stop, state(&stop.id))
+        });
+        let rooms = self.visit.rooms.iter().filter(|room| is_left(&room.id));
+        stops
+            .chain(rooms.map(|room| StopView {
+                is_left: true,
+                ..self.room(room, state(&room.id))
+            }))
+            .collect()
+    }
+
+    fn plain(&self, stop: &Stop, state: String) -> StopView {
+        let brewer = self.house.brewers.get(&stop.brewer_id);
+        StopView {
+            id: stop.id.clone(),
+            name: brewer.map_or_else(
+                || "A brewer put away".to_owned(),
+                |brewer| stop.name(brewer),
+            ),
+            what: stop.what().to_owned(),
+            home: brewer.map_or_else(String::new, |brewer| {
+                self.house.places().name_of(&brewer.home_id)
+            }),
+            is_room: false,
+            clean_id: None,
+            state,
+            is_over: false,
+            is_left: false,
+        }
+    }
+
+    fn room(&self, room: &RoomStop, state: String) -> StopView {
+        StopView {
+            id: room.id.clone(),
+            name: room.name.clone(),
+            what: text::minutes(f64::from(room.minutes)),
+            home: self.house.places().name_of(&room.home_id),
+            is_room: true,
+            clean_id: None,
+            state,
+            is_over: false,
+            is_left: false,
+        }
     }
 
     pub(super) fn view(&self, following: Option<&str>) -> VisitView {
@@ -290,6 +442,20 @@ impl<'a> Seen<'a> {
         }
         Ok(all)
     }
+}
+
+fn ids<'a>(homes: &[&'a Home]) -> Vec<&'a str> {
+    homes.iter().map(|home| home.id.as_str()).collect()
+}
+
+/// An instant by a household's clock, in whole minutes.
+fn time_of(at: Timestamp, zone: &TimeZone) -> Time {
+    let time = zone.to_datetime(at).time();
+    time.with()
+        .second(0)
+        .subsec_nanosecond(0)
+        .build()
+        .unwrap_or(time)
 }
 
 /// The card of one clean.

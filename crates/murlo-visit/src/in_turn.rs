@@ -42,7 +42,7 @@ pub fn solve_in_turn(visit: &Schedulable, places: &[&str], nodes: usize) -> Resu
 }
 
 /// A job or chore of a visit, by its number among all of them.
-struct Part<'a> {
+struct JobOrChore<'a> {
     id: &'a str,
     place: Option<&'a str>,
     weight: Option<f64>,
@@ -55,7 +55,7 @@ struct Part<'a> {
 
 struct Turns<'a> {
     visit: &'a Schedulable,
-    parts: Vec<Part<'a>>,
+    parts: Vec<JobOrChore<'a>>,
     /// Places with something to do, in the order in which they are gone to.
     places: Vec<Option<&'a str>>,
     /// Parts that may be left out.
@@ -65,7 +65,7 @@ struct Turns<'a> {
 impl<'a> Turns<'a> {
     fn of(visit: &'a Schedulable, order: &[&str]) -> Self {
         let number = |id: &String| visit.jobs.iter().position(|job| job.id == *id);
-        let jobs = visit.jobs.iter().map(|job| Part {
+        let jobs = visit.jobs.iter().map(|job| JobOrChore {
             id: &job.id,
             place: job.place.as_deref(),
             weight: job.weight,
@@ -73,7 +73,7 @@ impl<'a> Turns<'a> {
             part_of: job.part_of.as_ref().and_then(number),
             after: job.after.iter().filter_map(number).collect(),
         });
-        let chores = visit.chores.iter().map(|chore| Part {
+        let chores = visit.chores.iter().map(|chore| JobOrChore {
             id: &chore.id,
             place: chore.place.as_deref(),
             weight: chore.weight,
@@ -81,7 +81,7 @@ impl<'a> Turns<'a> {
             part_of: None,
             after: Vec::new(),
         });
-        let parts: Vec<Part<'_>> = jobs.chain(chores).collect();
+        let parts: Vec<JobOrChore<'_>> = jobs.chain(chores).collect();
         let mut places: Vec<Option<&str>> = Vec::new();
         for part in parts.iter().filter(|part| part.at != Some(At::Done)) {
             if !places.contains(&part.place) {
@@ -115,7 +115,7 @@ impl<'a> Turns<'a> {
         let mut sets: Vec<(f64, u32, u32)> = (1..1_u32 << self.may.len())
             .filter(|set| {
                 let out = self.left_out(*set);
-                let waits = |part: &Part<'_>| part.after.iter().any(|before| out[*before]);
+                let waits = |part: &JobOrChore<'_>| part.after.iter().any(|before| out[*before]);
                 !(0..self.parts.len()).any(|n| !out[n] && waits(&self.parts[n]))
             })
             .map(|set| {

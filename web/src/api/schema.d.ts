@@ -3283,6 +3283,18 @@ export interface components {
          * @enum {string}
          */
         LastClean: "unknown" | "never" | "over_a_year" | "half_a_year" | "three_months" | "lately";
+        /** @description Something that a visit did not do when it was closed. */
+        LeftStop: {
+            /**
+             * Format: date
+             * @description The day to which it is moved; absent where it is only left.
+             */
+            day?: string | null;
+            /** @description The stop or room. */
+            id: string;
+            /** @description Whether it is left with a bath inside, or unrinsed, and somebody knows it. */
+            inside?: boolean;
+        };
         /** @description One lesson. */
         Lesson: {
             /** @description The clean it comes from, if it does. */
@@ -3620,6 +3632,20 @@ export interface components {
             /** @enum {string} */
             kind: "poured_away";
         };
+        /** @description Something that was moved to another day. */
+        MovedView: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description Its name. */
+            home: string;
+            /** @description The home's id. */
+            home_id: string;
+            /** @description "Kiln drip, descale", "Bath". */
+            name: string;
+        };
         /** @description What happened to a level, as sent. */
         MovementDraft: {
             /** @description Made by the device, so that sending twice is harmless. */
@@ -3699,8 +3725,12 @@ export interface components {
             free_min: number;
             /** @description The home. */
             home: string;
+            /** @description The home's id. */
+            home_id: string;
             /** @description The stop or room. */
             id: string;
+            /** @description Whether that is another home than the one where one is: there is a way before it. */
+            is_elsewhere: boolean;
             /** @description Whether it is a room. */
             is_room: boolean;
             /**
@@ -3886,6 +3916,11 @@ export interface components {
              * @description From its beginning to the end of everything, minutes.
              */
             minutes: number;
+            /**
+             * Format: date-time
+             * @description When it would be over with the further baths that are likely, where any is.
+             */
+            or_ends_at?: string | null;
             /** @description Which order. */
             order: components["schemas"]["Order"];
             /** @description "1 h 50 min, 24 changes; no order is shorter". */
@@ -4813,6 +4848,8 @@ export interface components {
             feed?: string | null;
             /** @description Homes. */
             lanes: components["schemas"]["Lanes"];
+            /** @description What was moved to another day and stands in no visit yet. */
+            moved: components["schemas"]["MovedView"][];
             /**
              * Format: date
              * @description The household's day.
@@ -4875,8 +4912,10 @@ export interface components {
         };
         /** @description A visit that runs. */
         RunView: {
-            /** @description Brewers with acid inside, by their stops. */
-            acid: string[];
+            /** @description The same by the household's clock, in whole minutes. */
+            clock: string;
+            /** @description Brewers that are not to be left: a bath is inside, or they are not rinsed. */
+            inside: components["schemas"]["UnrinsedView"][];
             /** @description Whether all is done. */
             is_done: boolean;
             /** @description What is left, in order. */
@@ -4886,6 +4925,12 @@ export interface components {
              * @description When this was worked out.
              */
             now: string;
+            /** @description Which order is followed. */
+            order: components["schemas"]["Order"];
+            /** @description "Begun 25 min late"; absent while it keeps to what it was. */
+            pace?: string | null;
+            /** @description The home where one is; absent before anything was done. */
+            place?: string | null;
             /**
              * Format: date-time
              * @description When it began.
@@ -4893,6 +4938,8 @@ export interface components {
             started_at: string;
             /** @description What runs by the clock. */
             timers: components["schemas"]["VisitTimer"][];
+            /** @description When one must be out again, as it was planned or changed on the way. */
+            until?: string | null;
         };
         /** @description A strength at which a further bath may be mixed. */
         Rung: {
@@ -5224,6 +5271,11 @@ export interface components {
         Spent: {
             /**
              * Format: double
+             * @description Those of them that lie between its start and its end, from one home to the next.
+             */
+            between_min: number;
+            /**
+             * Format: double
              * @description Minutes from its start to its end.
              */
             elapsed_min: number;
@@ -5482,6 +5534,8 @@ export interface components {
             home: string;
             /** @description The stop or room. */
             id: string;
+            /** @description Whether it is left for another time. */
+            is_left: boolean;
             /** @description Whether it is over. */
             is_over: boolean;
             /** @description Whether it is a room. */
@@ -5673,6 +5727,21 @@ export interface components {
          * @enum {string}
          */
         Units: "us" | "metric";
+        /** @description A brewer with a bath inside, or not rinsed. */
+        UnrinsedView: {
+            /** @description Its clean. */
+            clean_id: string;
+            /** @description The stop. */
+            id: string;
+            /** @description Whether a bath is inside. */
+            is_bath: boolean;
+            /** @description Its name. */
+            name: string;
+            /** @description "12 min", to rinse it out and put it back. */
+            takes: string;
+            /** @description "Kiln drip still has a bath inside: rinse it out first, about 12 min". */
+            text: string;
+        };
         /** @description A small work and how it stands. */
         Upkeep: {
             /**
@@ -5728,6 +5797,8 @@ export interface components {
             events?: components["schemas"]["VisitEvent"][];
             /** @description When it begins. */
             from: string;
+            /** @description The homes, in the order in which one goes to them; those that are not named come after, by their hours. */
+            homes?: string[];
             /** @description Identity. */
             id: string;
             /** @description What to mind. */
@@ -5835,10 +5906,29 @@ export interface components {
             /** @description The room. */
             room: string;
         } | {
+            /**
+             * Format: date
+             * @description The day to which it is moved; absent where nobody said.
+             */
+            day?: string | null;
             /** @description The stop or room. */
             id: string;
             /** @enum {string} */
             kind: "dropped";
+        } | {
+            /** @description The home. */
+            home: string;
+            /** @enum {string} */
+            kind: "arrived";
+            /** @description Brewers that are left with a bath or unrinsed elsewhere, because somebody wants it so. */
+            leaves?: string[];
+        } | {
+            /** @enum {string} */
+            kind: "changed";
+            /** @description Which order. */
+            order: components["schemas"]["Order"];
+            /** @description When one must be out again; open where none is given. */
+            until?: string | null;
         } | {
             /** @enum {string} */
             kind: "added";
@@ -5854,6 +5944,8 @@ export interface components {
             bill: components["schemas"]["Bill"];
             /** @enum {string} */
             kind: "closed";
+            /** @description What was not done, by name. */
+            left?: components["schemas"]["LeftStop"][];
         } | {
             /** @enum {string} */
             kind: "reopened";

@@ -30,6 +30,9 @@ export function CleanPage() {
   return <OpenClean id={useParams().id ?? ""} />;
 }
 
+/** Room below a page for the acts, which stand over its end. */
+export const aboveActs = { pb: { xs: 26, md: 20 } };
+
 /** A clean with its bar; within a visit the visit says which one is next. */
 export function OpenClean({ id, inVisit = false }: { id: string; inVisit?: boolean }) {
   const query = useQuery(queries.clean(id));
@@ -99,7 +102,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
   });
 
   return (
-    <Stack spacing={2} sx={{ pb: { xs: 26, md: 20 } }}>
+    <Stack spacing={2} sx={inVisit ? {} : aboveActs}>
       {!inVisit && <Tabs clean={clean} />}
       <Stack
         direction="row"

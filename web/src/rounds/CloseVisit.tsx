@@ -6,8 +6,10 @@ import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
 import { useSheet } from "../ui/useSheet";
+import { LeftBehind, nothingSaid, type Said } from "./LeftBehind";
 
-type Closed = { what: Extract<Schemas["VisitWhat"], { kind: "closed" }> };
+/** The bill stands where the answer names it; what is said of what is not done, by its id. */
+type Closed = { what: { bill: Schemas["Bill"] }; said: Record<string, Said> };
 
 /** What a closed visit came to. */
 export function Worth({ worth }: { worth: Schemas["WorthView"] }) {
@@ -25,20 +27,36 @@ export function Worth({ worth }: { worth: Schemas["WorthView"] }) {
 
 /** What a visit took and is worth: suggested lines that one edits, or a gift. */
 export function CloseVisit({
-  visit,
+  view: { visit, stops, run },
   worth,
   closed,
+  goTo,
 }: {
-  visit: string;
+  view: Schemas["VisitView"];
   worth: Schemas["WorthView"];
   closed: () => void;
+  goTo: (id: string) => void;
 }) {
+  const open = stops.filter((stop) => !stop.is_over && !stop.is_left);
+  const said = (all: Record<string, Said>, id: string) => all[id] ?? nothingSaid;
   const sheet = useSheet<Closed, Schemas["VisitView"]>({
-    key: `bill-${visit}`,
-    first: { what: { kind: "closed", bill: worth.bill } },
-    save: ({ what }) => send.visitAct(visit, { id: newId(), what }),
+    key: `bill-${visit.id}`,
+    first: { what: { bill: worth.bill }, said: {} },
+    save: (typed) =>
+      send.visitAct(visit.id, {
+        id: newId(),
+        what: {
+          kind: "closed",
+          bill: typed.what.bill,
+          left: open.map(({ id }) => {
+            const { day, inside } = said(typed.said, id);
+            return { id, day: day || null, inside };
+          }),
+        },
+      }),
     onSaved: closed,
   });
+  const all = sheet.form.watch("said");
   const lines = useFieldArray({ control: sheet.form.control, name: "what.bill.lines" });
   return (
     <FormProvider {...sheet.form}>
@@ -46,6 +64,13 @@ export function CloseVisit({
         <Typography variant="h2">Close the visit</Typography>
         <Typography sx={{ my: 1 }}>{worth.text}.</Typography>
         <Resumed sheet={sheet} />
+        <LeftBehind
+          stops={open}
+          inside={run?.inside ?? []}
+          said={(id) => said(all, id)}
+          say={(id, one) => sheet.form.setValue("said", { ...all, [id]: one })}
+          goTo={goTo}
+        />
         {lines.fields.length === 0 && (
           <Typography color="textSecondary">
             Nothing is charged by itself. Say under Household what an hour of your work is worth, or add a line.

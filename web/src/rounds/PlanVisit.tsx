@@ -24,6 +24,7 @@ import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
 import { dayText, useClock } from "../ui/useClock";
 import { useSheet } from "../ui/useSheet";
+import { endText } from "./endText";
 
 type Visit = Schemas["Visit"];
 
@@ -98,6 +99,7 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
   const whole: Visit = {
     ...planned,
     ...typed,
+    homes,
     from: typed.from || hours.from,
     until: (typed.until ?? hours.until) || null,
     stops,
@@ -130,7 +132,7 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
               return (
                 <Chip
                   key={home.id}
-                  label={`${chosen ? "✓ " : ""}${home.name}`}
+                  label={`${chosen ? turn(homes, home.id) : ""}${home.name}`}
                   clickable
                   aria-pressed={chosen}
                   color={chosen ? "primary" : "default"}
@@ -274,6 +276,9 @@ function Tick({
   );
 }
 
+/** Its place among several homes, which are gone to in the order in which they were touched. */
+const turn = (homes: string[], id: string) => (homes.length > 1 ? `${homes.indexOf(id) + 1}. ` : "✓ ");
+
 /** What it comes to: both orders, what does not fit, the way in, what to carry. */
 function Outlook({
   outlook,
@@ -294,7 +299,7 @@ function Outlook({
       <Paper component="section" aria-label="What it takes" sx={{ p: 2 }}>
         <Stack direction="row" sx={{ justifyContent: "space-between", gap: 2, flexWrap: "wrap", mb: 1 }}>
           <Box>
-            <Typography variant="h2">Done about {timeOf(chosen.ends_at)}</Typography>
+            <Typography variant="h2">{endText(chosen, timeOf)}</Typography>
             <Typography color="textSecondary">
               {chosen.text}. {outlook.saved}.
             </Typography>

@@ -6,7 +6,7 @@ import type { Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { Lanes } from "../pictures/Lanes";
 import { Page, Ready } from "../ui/Notices";
-import { useDayAndTime } from "../ui/useClock";
+import { dayText, useDayAndTime } from "../ui/useClock";
 import { CalendarFeed } from "./CalendarFeed";
 import { HomeSheet, NewHome } from "./HomeSheet";
 
@@ -28,7 +28,7 @@ export function RoundPage() {
       <Ready query={round}>
         {(view) => (
           <Stack spacing={2}>
-            <Visits visits={view.visits} />
+            <Visits visits={view.visits} moved={view.moved} />
             <Weeks lanes={view.lanes} open={setHome} />
             <CalendarFeed feed={view.feed ?? undefined} />
             {home !== undefined && <HomeSheet key={home} id={home} close={() => setHome(undefined)} />}
@@ -39,7 +39,7 @@ export function RoundPage() {
   );
 }
 
-function Visits({ visits }: { visits: Schemas["VisitBrief"][] }) {
+function Visits({ visits, moved }: { visits: Schemas["VisitBrief"][]; moved: Schemas["MovedView"][] }) {
   const [all, setAll] = useState(false);
   const over = visits.filter((visit) => visit.stage === "closed");
   const ahead = visits.filter((visit) => visit.stage !== "closed");
@@ -51,6 +51,7 @@ function Visits({ visits }: { visits: Schemas["VisitBrief"][] }) {
           None is planned. Murlo proposes what is due, puts it in order for one pair of hands, and lists what to carry.
         </Typography>
       )}
+      {moved.length > 0 && <Moved moved={moved} />}
       <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
         {[...ahead, ...(all ? over : [])].map((visit) => (
           <Line key={visit.id} visit={visit} />
@@ -62,6 +63,32 @@ function Visits({ visits }: { visits: Schemas["VisitBrief"][] }) {
         </Button>
       )}
     </Paper>
+  );
+}
+
+/** What a visit moved to another day and no visit has taken up yet. */
+function Moved({ moved }: { moved: Schemas["MovedView"][] }) {
+  return (
+    <Box component="section" aria-label="Moved, not planned yet" sx={{ mt: 1 }}>
+      <Typography variant="h3">Moved, not planned yet</Typography>
+      <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
+        {moved.map((one) => (
+          <Stack
+            component="li"
+            key={`${one.home_id} ${one.name} ${one.day}`}
+            direction="row"
+            sx={{ alignItems: "center", gap: 1, py: 0.5, flexWrap: "wrap" }}
+          >
+            <Typography sx={{ flex: "1 1 220px", minWidth: 0, overflowWrap: "anywhere" }}>
+              <strong>{dayText(one.day)}</strong> · {one.name} · {one.home}
+            </Typography>
+            <Button component={Link} to={`/visits/new?home=${one.home_id}&day=${one.day}`} sx={{ minHeight: 44 }}>
+              Plan it
+            </Button>
+          </Stack>
+        ))}
+      </Box>
+    </Box>
   );
 }
 

@@ -5,13 +5,15 @@ import { Link, useNavigate } from "react-router";
 import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
 import { queries } from "../api/queries";
-import { OpenClean } from "../clean/CleanPage";
+import { aboveActs, OpenClean } from "../clean/CleanPage";
 import { clockText } from "../clean/clockText";
 import { StackedRibbons } from "../pictures/StackedRibbons";
 import { ErrorNotice } from "../ui/Notices";
 import { useClock } from "../ui/useClock";
 import { useNow } from "../ui/useNow";
 import { CloseVisit } from "./CloseVisit";
+import { EndOfVisit, NoTime } from "./EndOfVisit";
+import { endText } from "./endText";
 import { useVisitActs } from "./useVisitActs";
 import { VisitPhotos } from "./VisitPhotos";
 
@@ -57,16 +59,16 @@ export function RunVisit({
     if (shown !== following) follow(shown);
   }, [shown, following, follow]);
   const open = view.stops.find((stop) => stop.id === shown);
-  const isOver = open === undefined || open.is_over || isWaiting(open.id);
+  const isOver = open === undefined || open.is_over || open.is_left || isWaiting(open.id);
   useEffect(() => {
     // One stays until it is over there, or taken out.
     if (isOver) setPicked(undefined);
     else setPicked((before) => before ?? shown);
   }, [isOver, shown]);
   if (!run) return null;
-  const isDone = run.is_done || left.length === 0;
+  const isDone = run.is_done;
   return (
-    <Stack spacing={2}>
+    <Stack spacing={2} sx={open?.clean_id ? aboveActs : {}}>
       <Strip view={view} run={run} ahead={ahead} />
       {acts.error && (
         <Alert severity="warning" variant="outlined">
@@ -89,8 +91,21 @@ export function RunVisit({
           {run.left.late}
         </Alert>
       )}
-      {next && <NextUp next={next} isShown={shown === next.id} ahead={ahead} show={() => setPicked(next.id)} />}
-      {open && !open.is_over && (
+      <NoTime
+        stops={view.stops.filter((stop) => run.left.left_out.includes(stop.id) && !isWaiting(stop.id))}
+        until={run.until}
+        act={acts.act}
+      />
+      {next && (
+        <NextUp
+          next={next}
+          isShown={shown === next.id}
+          ahead={ahead}
+          show={() => setPicked(next.id)}
+          arrive={() => acts.act({ kind: "arrived", home: next.home_id })}
+        />
+      )}
+      {open && !isOver && !(next?.is_elsewhere && shown === next.id) && (
         <Doing
           key={open.id}
           stop={open}
@@ -114,7 +129,15 @@ export function RunVisit({
         </Paper>
       )}
       {closing && view.worth && (
-        <CloseVisit visit={visit.id} worth={view.worth} closed={() => navigate(`/visits/${visit.id}`)} />
+        <CloseVisit
+          view={view}
+          worth={view.worth}
+          closed={() => navigate(`/visits/${visit.id}`)}
+          goTo={(id) => {
+            setClosing(false);
+            setPicked(id);
+          }}
+        />
       )}
       {!isDone && (
         <Paper component="section" aria-label="After that" sx={{ p: 2 }}>
@@ -125,6 +148,7 @@ export function RunVisit({
           </Box>
         </Paper>
       )}
+      {!isDone && !closing && <EndOfVisit key={run.until ?? ""} run={run} act={acts.act} />}
       <VisitPhotos view={view} isOver={isDone || closing} />
       <All view={view} shown={shown} pick={setPicked} act={acts.act} isWaiting={isWaiting} />
       {!isDone && !closing && (
@@ -146,7 +170,8 @@ function Strip({ view, run, ahead }: { view: View; run: Schemas["RunView"]; ahea
   return (
     <Stack direction="row" sx={{ columnGap: 2, flexWrap: "wrap", justifyContent: "space-between" }}>
       <Typography color="textSecondary">
-        Visit: {view.homes.map((home) => home.name).join(", ")} · done about {timeOf(run.left.ends_at)}
+        Visit: {view.homes.map((home) => home.name).join(", ")} · {endText(run.left, timeOf)}
+        {run.pace && `. ${run.pace}.`}
       </Typography>
       <Typography color="textSecondary" component="div">
         {run.timers.map((timer) => {
@@ -163,11 +188,40 @@ function Strip({ view, run, ahead }: { view: View; run: Schemas["RunView"]; ahea
 }
 
 /** What the hands do next, where, until when. */
-function NextUp({ next, isShown, ahead, show }: { next: Next; isShown: boolean; ahead: number; show: () => void }) {
+function NextUp({
+  next,
+  isShown,
+  ahead,
+  show,
+  arrive,
+}: {
+  next: Next;
+  isShown: boolean;
+  ahead: number;
+  show: () => void;
+  arrive: () => void;
+}) {
   const timeOf = useClock();
   const now = useNow() + ahead;
   const wait = Date.parse(next.at) - now;
   const late = now - Date.parse(next.latest);
+  if (next.is_elsewhere)
+    return (
+      <Paper component="section" aria-label="Next" sx={{ p: 2, borderWidth: 2, borderColor: "primary.main" }}>
+        <Typography variant="body2" color="textSecondary">
+          The way
+        </Typography>
+        <Typography variant="h1" sx={{ fontSize: { xs: "1.5rem", md: "1.9rem" } }}>
+          Go to {next.home}
+        </Typography>
+        <Typography>
+          Nothing is left running behind you. There about {timeOf(next.at)}; it begins with {said(next)}.
+        </Typography>
+        <Button variant="contained" size="large" sx={{ mt: 1, minHeight: 56 }} onClick={arrive}>
+          I am there
+        </Button>
+      </Paper>
+    );
   return (
     <Paper
       component="section"
@@ -299,7 +353,8 @@ function All({
   act: (what: Schemas["VisitWhat"]) => void;
   isWaiting: (id: string) => boolean;
 }) {
-  const acid = view.run?.acid ?? [];
+  const inside = view.run?.inside ?? [];
+  const insideOf = (id: string) => inside.find((one) => one.id === id);
   return (
     <Paper component="section" aria-label="In this visit" sx={{ p: 2 }}>
       <Stack direction="row" sx={{ justifyContent: "space-between", flexWrap: "wrap", gap: 1 }}>
@@ -327,20 +382,24 @@ function All({
             }}
           >
             <Box aria-hidden sx={{ width: 20 }}>
-              {stop.is_over || isWaiting(stop.id) ? "✓" : acid.includes(stop.id) ? "▲" : "○"}
+              {stop.is_left ? "–" : stop.is_over || isWaiting(stop.id) ? "✓" : insideOf(stop.id) ? "▲" : "○"}
             </Box>
             <Box sx={{ flex: "1 1 200px", minWidth: 0 }}>
               <strong>{stop.name}</strong>, {stop.what} · {stop.home}
               <Typography variant="body2" color="textSecondary">
-                {acid.includes(stop.id) ? `acid is inside; ${stop.state}` : stop.state}
+                {insideOf(stop.id)?.is_bath
+                  ? `acid is inside; ${stop.state}`
+                  : insideOf(stop.id)
+                    ? `not rinsed yet; ${stop.state}`
+                    : stop.state}
               </Typography>
             </Box>
-            {!stop.is_over && stop.id !== shown && !isWaiting(stop.id) && (
+            {!stop.is_over && !stop.is_left && stop.id !== shown && !isWaiting(stop.id) && (
               <Button onClick={() => pick(stop.id)} aria-label={`Go to ${stop.name}, ${stop.what}`}>
                 Go to it
               </Button>
             )}
-            {!stop.is_over && !stop.clean_id && !isWaiting(stop.id) && (
+            {!stop.is_over && !stop.is_left && !stop.clean_id && !isWaiting(stop.id) && (
               <Button
                 color="inherit"
                 onClick={() => act({ kind: "dropped", id: stop.id })}

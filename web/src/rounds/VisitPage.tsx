@@ -99,7 +99,7 @@ export function Stops({ stops }: { stops: Schemas["StopView"][] }) {
             sx={{ gap: 1, py: 1, alignItems: "center", flexWrap: "wrap" }}
           >
             <Box aria-hidden sx={{ width: 20 }}>
-              {stop.is_over ? "✓" : "○"}
+              {stop.is_left ? "–" : stop.is_over ? "✓" : "○"}
             </Box>
             <Box sx={{ flex: "1 1 200px", minWidth: 0 }}>
               <strong>{stop.name}</strong>, {stop.what} · {stop.home}

@@ -31,6 +31,12 @@ export function useDayAndTime() {
   };
 }
 
+/** "9:30 AM" of "09:30:00", as the household writes times. */
+export function useTimeOfDay() {
+  const hour12 = useHour12();
+  return (time: string) => timeText(Date.parse(`1970-01-01T${time}Z`), "UTC", hour12);
+}
+
 /** "27 Nov, 9:30 AM" of an instant, in the household's zone. */
 export function useMoment() {
   const zone = useQuery(queries.household()).data?.settings.time_zone ?? "UTC";

@@ -1,7 +1,6 @@
 //! What a visit took, and what it is worth: lines that the person edits, or a gift.
 
-use super::Task;
-use crate::rounds::visited::{Bill, BillLine};
+use super::{Bill, BillLine, Task};
 use jiff::Timestamp;
 use murlo_base::text;
 use murlo_chalk::money::{Cost, Terms};
@@ -17,6 +16,8 @@ pub struct Spent {
     pub near_min: f64,
     /// Minutes on the way.
     pub travel_min: f64,
+    /// Those of them that lie between its start and its end, from one home to the next.
+    pub between_min: f64,
     /// Agents, filters and water, as far as their prices are known.
     pub material: f64,
     /// Minutes from its start to its end.
@@ -29,12 +30,13 @@ impl Spent {
     pub fn of(
         tasks: &[Task],
         rooms_min: u32,
-        travel_min: u32,
+        (travel_min, between_min): (u32, u32),
         (from, to): (Timestamp, Timestamp),
     ) -> Self {
         let mut spent = Self {
             hands_min: f64::from(rooms_min),
             travel_min: f64::from(travel_min),
+            between_min: f64::from(between_min),
             elapsed_min: (to.duration_since(from).as_secs_f64() / 60.0).max(0.0),
             ..Self::default()
         };
@@ -77,10 +79,9 @@ pub fn suggested(spent: &Spent, terms: &Terms) -> Bill {
                 lines.push(BillLine { what, amount });
             }
         };
-        // Beside a brewer that is pressed again and again one can do nothing for anybody else.
-        // What hands did for one while another ran was there once, and is paid once.
-        let work = (spent.hands_min + spent.near_min).min(spent.elapsed_min);
-        time(format!("Work, {}", text::minutes(work)), work);
+        // What is paid is the time somebody was there, once, whatever hands did beside it; the way has a line of its own.
+        let there = (spent.elapsed_min - spent.between_min).max(0.0);
+        time(format!("Time there, {}", text::minutes(there)), there);
         time(
             format!("The way, {}", text::minutes(spent.travel_min)),
             spent.travel_min,

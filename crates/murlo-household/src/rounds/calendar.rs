@@ -83,7 +83,7 @@ pub fn occasions(
     let horizon = days_after(today, -400);
     for kept in visits.iter().filter(|kept| kept.fact.day >= horizon) {
         let visit = &kept.fact;
-        let (begins, ends) = visit.instants(zone);
+        let (begins, ends) = visit.instants(&visit.course().unwrap_or_default(), zone);
         let open = begins.checked_add(OPEN).unwrap_or(begins);
         let (summary, location) = names(visit);
         all.push(Occasion {

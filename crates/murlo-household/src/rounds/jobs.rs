@@ -242,9 +242,12 @@ impl Task {
         let bath = &self.plan.bath;
         let stands =
             step.is_wait() && step.inside == Inside::Bath && self.plan.work == Work::Descale;
-        let grace = match bath.warnings.iter().any(|w| must_not.contains(w)) {
-            true => GRACE_MIN,
-            false => STRETCH_MIN,
+        let grace = if bath.warnings.iter().any(|w| must_not.contains(w)) {
+            GRACE_MIN
+        } else if step.is(Kind::Soak) {
+            STRETCH_MIN
+        } else {
+            return None;
         };
         stands.then_some(grace)
     }

@@ -1,6 +1,6 @@
 //! The homes of a household as its round sees them: who stands where, when somebody came, what stands against a day.
 
-use super::{Visit, VisitCourse, next_after};
+use super::{Visit, VisitCourse, VisitStage, next_after};
 use jiff::civil::{Date, Time};
 use murlo_base::problem::{Code, Problem};
 use murlo_base::text;
@@ -52,7 +52,8 @@ impl<'a> KnownPlaces<'a> {
             .collect()
     }
 
-    /// The homes of a visit, in the household's order.
+    /// The homes of a visit in the order in which they are gone to: as it was said, then by the hours that guests leave, then as the
+    /// household has them.
     #[must_use]
     pub fn of(self, visit: &Visit, course: &VisitCourse) -> Vec<&'a Home> {
         let stops = visit.all_stops(course);
@@ -61,18 +62,17 @@ impl<'a> KnownPlaces<'a> {
             .collect();
         ids.extend(visit.rooms.iter().map(|room| room.home_id.as_str()));
         let here = |home: &&Home| ids.contains(&home.id.as_str());
-        self.homes.iter().filter(here).collect()
-    }
-
-    /// The homes of a visit in the order in which they are gone to: by the hours that guests leave, then as the household has them.
-    #[must_use]
-    pub fn in_turn(self, visit: &Visit, course: &VisitCourse) -> Vec<&'a str> {
-        let mut homes = self.of(visit, course);
+        let mut homes: Vec<&Home> = self.homes.iter().filter(here).collect();
         homes.sort_by_key(|home| {
+            let said = visit.homes.iter().position(|id| *id == home.id);
             let hours = hours_in(&[home], visit.day);
-            (hours.from, hours.until.unwrap_or(Time::MAX))
+            (
+                said.unwrap_or(usize::MAX),
+                hours.from,
+                hours.until.unwrap_or(Time::MAX),
+            )
         });
-        homes.iter().map(|home| home.id.as_str()).collect()
+        homes
     }
 
     /// "Lamp keeper's cottage, Own kitchen".
@@ -129,6 +129,20 @@ impl<'a> KnownPlaces<'a> {
             }
         }
         minds
+    }
+
+    /// Whether a visit may begin: one person is at one visit.
+    ///
+    /// # Errors
+    /// `DoesNotFit` while another one runs, with its homes.
+    pub fn may_start(self, visit: &Visit) -> Result<(), Problem> {
+        let runs = |other: &&Visit| other.id != visit.id && other.stage() == VisitStage::Running;
+        let Some(other) = self.visits.iter().find(runs) else {
+            return Ok(());
+        };
+        let homes = self.text_of(other, &other.course().unwrap_or_default());
+        let message = format!("the visit to {homes} is not over: close it first");
+        Err(Problem::new(Code::DoesNotFit, "what", message))
     }
 
     /// Whether a home may be put away.
@@ -257,6 +271,7 @@ mod tests {
             until: None,
             stops: stop_at.map(stop).into_iter().collect(),
             rooms: room_at.map(room).into_iter().collect(),
+            homes: Vec::new(),
             order: Order::Shortest,
             note: String::new(),
             events: events.collect(),
@@ -283,6 +298,37 @@ mod tests {
             let visit = visit(DAY, stop, room, &[]);
             assert_eq!(places.text_of(&visit, &VisitCourse::default()), expected);
         }
+        let both = visit(DAY, Some("pod"), Some("b"), &[]);
+        for (said, expected) in [
+            (&["a"][..], "Home a, Home b"),
+            (&["b"], "Home b, Home a"),
+            (&["c", "a", "b"], "Home a, Home b"),
+        ] {
+            let visit = Visit {
+                homes: said.iter().map(|id| (*id).to_owned()).collect(),
+                ..both.clone()
+            };
+            assert_eq!(places.text_of(&visit, &VisitCourse::default()), expected);
+        }
+        // Guests of the first are still there until noon.
+        let let_to = Home {
+            guests: Some(murlo_brewer::home::Guests {
+                out_by: time(12, 0, 0, 0),
+                in_from: time(16, 0, 0, 0),
+                stays: vec![murlo_brewer::home::Stay {
+                    from: date(2026, 3, 7),
+                    until: DAY,
+                }],
+            }),
+            ..home("b", None)
+        };
+        let homes = [let_to, home("a", None)];
+        let places = KnownPlaces {
+            homes: &homes,
+            ..places
+        };
+        let told = places.text_of(&both, &VisitCourse::default());
+        assert_eq!(told, "Home a, Home b");
     }
 
     #[test]
@@ -346,6 +392,7 @@ mod tests {
             VisitWhat::Started,
             VisitWhat::Closed {
                 bill: crate::rounds::Bill::default(),
+                left: Vec::new(),
             },
         ];
         let may = |homes: &[Home], acts: &[VisitWhat], id: &str| {

@@ -1,6 +1,6 @@
 //! What a visit should do: what is due by its day, and what falls due before the next one.
 
-use super::Stop;
+use super::{MovedStop, Stop};
 use crate::counter::BrewerCard;
 use jiff::civil::Date;
 use murlo_base::days::days_after;
@@ -42,15 +42,17 @@ pub struct Proposed {
     pub weight: f64,
 }
 
-/// What to do on `day` in these homes, when the next visit is about `next`; the most needed first.
+/// What to do on `day` in these homes, when the next visit is about `next`; the most needed first. What was moved to that day or
+/// one before it belongs to it.
 #[must_use]
 pub fn propose(
     cards: &[BrewerCard],
     brewers: &HashMap<String, Brewer>,
+    moved: &[MovedStop],
     day: Date,
     next: Date,
 ) -> Vec<Proposed> {
-    let mut all = Vec::new();
+    let mut all: Vec<Proposed> = Vec::new();
     for card in cards {
         let Some(brewer) = brewers.get(&card.id) else {
             continue;
@@ -96,6 +98,14 @@ pub fn propose(
             .iter()
             .filter(|work| !(is_cleaned && is_within_a_clean(work.job)));
         all.extend(works.filter_map(|work| of_work(work, brewer, day, next)));
+    }
+    for one in &mut all {
+        let moved = moved.iter().find(|m| m.id() == one.stop.id && m.to <= day);
+        if let Some(moved) = moved {
+            one.why = format!("left on {}, moved here", text::day(moved.from, day));
+            one.is_due = true;
+            one.is_in = true;
+        }
     }
     all.sort_by(|a, b| {
         (b.is_due, b.is_in)

@@ -6,8 +6,9 @@ use crate::rounds::model::{Model, ScheduleTerms, model};
 use super::{Order, RoomStop, Task};
 use crate::rounds::model::{minutes, seconds};
 pub(crate) use crate::rounds::shown::{Ordered, Showing};
+use jiff::Timestamp;
 use murlo_base::text;
-use murlo_visit::{self as visit, At, Found, NODES, Presence};
+use murlo_visit::{self as visit, At, Found, NODES, Presence, VisitJob};
 use serde::Serialize;
 
 /// Another instruction is given only where all ends so much sooner, seconds. Judged.
@@ -63,6 +64,13 @@ pub fn schedule(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) -> O
     if let Some((_, left_out)) = &likely {
         found.left_out.extend_from_slice(left_out);
     }
+    if model.visit.leave_by.is_some_and(|by| found.end > by) {
+        // What has begun is brought to its end, late as it is; nothing else is begun.
+        let not_begun = not_begun(&model);
+        without(&mut model, &not_begun);
+        found = solve(&model.visit, terms, NODES);
+        found.left_out.extend(not_begun);
+    }
     Showing {
         tasks,
         rooms,
@@ -72,6 +80,23 @@ pub fn schedule(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) -> O
         likely_s: likely.map(|(end, _)| end),
     }
     .ordered()
+}
+
+/// What may still be left for another time.
+fn not_begun(model: &Model) -> Vec<String> {
+    let visit = &model.visit;
+    let is_open = |job: &VisitJob| job.weight.is_some() && job.at.is_none();
+    let jobs = visit.jobs.iter().filter(|job| match &job.part_of {
+        None => is_open(job),
+        Some(whole) => visit
+            .jobs
+            .iter()
+            .any(|job| job.id == *whole && is_open(job)),
+    });
+    let chores = visit.chores.iter().filter(|chore| chore.at.is_none());
+    jobs.map(|job| job.id.clone())
+        .chain(chores.map(|chore| chore.id.clone()))
+        .collect()
 }
 
 /// Takes these jobs and chores out.
@@ -121,6 +146,59 @@ fn keep_on(
     }
     Some(solve(&visit, terms, NODES))
 }
+
+/// How a visit that runs keeps to what it was: `begins` as planned, `started` as it was, `left` what is still to do. Nothing where
+/// it keeps to it.
+#[must_use]
+pub fn pace(
+    tasks: &[Task],
+    rooms: &[&RoomStop],
+    terms: &ScheduleTerms,
+    (begins, started): (Timestamp, Timestamp),
+    left: &Ordered,
+) -> Option<String> {
+    let fresh: Vec<Task> = tasks.iter().map(Task::not_begun).collect();
+    let at_its_start = ScheduleTerms {
+        now: started,
+        leave_by: None,
+        place_now: None,
+        following: None,
+        hands_since: None,
+        ..terms.clone()
+    };
+    let model = model(&fresh, rooms, &at_its_start, Baths::Planned);
+    let whole = solve(&model.visit, &at_its_start, SAVING_NODES);
+    let promised = minutes(whole.end - model.visit.now);
+    let takes = minutes(seconds(started, left.ends_at));
+    paced(minutes(seconds(begins, started)), takes - promised)
+}
+
+/// "Begun 25 min late, and 12 min slower than it looked at its start."
+fn paced(late_min: f64, slower_min: f64) -> Option<String> {
+    let told = |min: f64, more: &str, less: &str| match min.abs() < SPOKEN_OF_MIN {
+        true => None,
+        false => Some((
+            text::minutes(min.abs()),
+            if min > 0.0 { more } else { less }.to_owned(),
+        )),
+    };
+    let begun = told(late_min, "late", "early")
+        .filter(|_| late_min.abs() < A_DAY_MIN)
+        .map(|(minutes, word)| format!("begun {minutes} {word}"));
+    let pace = told(slower_min, "slower", "faster")
+        .map(|(minutes, word)| format!("{minutes} {word} than it looked at its start"));
+    let told = match (begun, pace) {
+        (Some(begun), Some(pace)) => format!("{begun}, and {pace}"),
+        (begun, pace) => begun.or(pace)?,
+    };
+    Some(text::capital(&told))
+}
+
+/// Less than so many minutes early or late is nothing to speak of. Judged.
+const SPOKEN_OF_MIN: f64 = 8.0;
+
+/// Begun on another day than planned, it is not called late.
+const A_DAY_MIN: f64 = 12.0 * 60.0;
 
 /// What a visit that has not begun comes to.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -235,4 +313,38 @@ pub(super) fn in_turn(tasks: &[&Task], rooms: &[&RoomStop], travel_min: u32) -> 
     homes.sort_unstable();
     homes.dedup();
     brewers + rooms_min + f64::from(travel_min) * homes.len().saturating_sub(1) as f64
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn early_late_slow_and_fast_are_one_sentence() {
+        for (late, slower, told) in [
+            (7.9, -7.9, None),
+            (8.0, 0.0, Some("Begun 8 min late")),
+            (-8.0, 7.9, Some("Begun 8 min early")),
+            (0.0, 8.0, Some("8 min slower than it looked at its start")),
+            (
+                0.0,
+                -12.0,
+                Some("12 min faster than it looked at its start"),
+            ),
+            (
+                25.0,
+                12.0,
+                Some("Begun 25 min late, and 12 min slower than it looked at its start"),
+            ),
+            (719.0, 0.0, Some("Begun 11 h 59 min late")),
+            (720.0, 0.0, None),
+            (
+                -720.0,
+                9.0,
+                Some("9 min slower than it looked at its start"),
+            ),
+        ] {
+            assert_eq!(paced(late, slower).as_deref(), told, "{late} {slower}");
+        }
+    }
 }

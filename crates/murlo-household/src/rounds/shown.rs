@@ -65,6 +65,10 @@ pub struct Next {
     pub name: String,
     /// The home.
     pub home: String,
+    /// The home's id.
+    pub home_id: String,
+    /// Whether that is another home than the one where one is: there is a way before it.
+    pub is_elsewhere: bool,
     /// Whether it is a room.
     pub is_room: bool,
     /// Its clean, once begun.
@@ -156,7 +160,7 @@ impl Showing<'_> {
         let leaves = visit.leave_by.filter(|by| found.end > *by);
         let late = leaves.map(|by| {
             format!(
-                "This is {} longer than you have, and nothing that could be left out is enough.",
+                "This is {} longer than you have: nothing is left with a bath inside or not rinsed.",
                 text::minutes(minutes(found.end - by).max(1.0))
             )
         });
@@ -346,6 +350,11 @@ impl Showing<'_> {
                 id: String::new(),
                 name: String::new(),
                 home: String::new(),
+                home_id: self.place(stretch).to_owned(),
+                is_elsewhere: self
+                    .terms
+                    .place_now
+                    .is_some_and(|at| at != self.place(stretch)),
                 is_room: stretch.is_chore,
                 clean_id: None,
                 step: String::new(),

@@ -2,9 +2,11 @@
 
 use super::{Proposed, RoomStop, Stop, Visit, VisitCourse};
 use jiff::Timestamp;
+use murlo_base::text;
 use murlo_brewer::Brewer;
+use murlo_brewer::job::Job;
 use murlo_clean::{Closed, State};
-use murlo_plan::{Inside, Plan, Work};
+use murlo_plan::{Inside, Kind, Plan, Work};
 
 /// The harm of leaving out what nobody proposed and somebody asked for. Judged.
 const ASKED_FOR_WEIGHT: f64 = 0.5;
@@ -70,6 +72,20 @@ impl Task {
         }
     }
 
+    /// The same before anything was done to it.
+    #[must_use]
+    pub fn not_begun(&self) -> Self {
+        Self {
+            stop: self.stop.clone(),
+            name: self.name.clone(),
+            home_id: self.home_id.clone(),
+            after: self.after.clone(),
+            weight: self.weight,
+            plan: self.plan.clone(),
+            begun: None,
+        }
+    }
+
     /// Whether nothing is to be done any more.
     #[must_use]
     pub fn is_over(&self) -> bool {
@@ -93,14 +109,42 @@ impl Task {
             .is_some_and(|begun| begun.state.inside == Inside::Bath)
     }
 
+    /// Whether its clean runs with anything but plain water inside.
+    #[must_use]
+    pub fn is_unrinsed(&self) -> bool {
+        self.running()
+            .is_some_and(|begun| begun.state.inside != Inside::Water)
+    }
+
+    /// Minutes that it takes to rinse it out and put it back, without anything else.
+    #[must_use]
+    pub fn rinse_out_min(&self) -> f64 {
+        let last =
+            self.plan.steps.iter().filter(|step| {
+                step.is(Kind::Rinse) || step.is(Kind::Verify) || step.is(Kind::PutBack)
+            });
+        last.map(|step| step.hands_on_min + step.near_min + step.hands_free_min)
+            .sum()
+    }
+
+    /// "Kiln drip still has a bath inside: rinse it out first, about 12 min".
+    #[must_use]
+    pub fn way_out(&self) -> String {
+        let inside = match self.holds_bath() {
+            true => "still has a bath inside",
+            false => "is not rinsed yet",
+        };
+        let minutes = text::minutes(self.rinse_out_min());
+        format!(
+            "{} {inside}: rinse it out first, about {minutes}",
+            self.name
+        )
+    }
+
     /// "descale", "Drip tray and rim".
     #[must_use]
     pub fn what(&self) -> &'static str {
-        match (self.plan.work, self.plan.job) {
-            (Work::Upkeep, Some(job)) => job.name(),
-            (Work::Needles, _) => "needles",
-            _ => "descale",
-        }
+        what(self.plan.work, self.plan.job)
     }
 
     /// "not begun", "under way: Soak", "done, but acid is inside: …".
@@ -127,6 +171,35 @@ impl Task {
     }
 }
 
+/// "descale", "Drip tray and rim".
+const fn what(work: Work, job: Option<Job>) -> &'static str {
+    match (work, job) {
+        (Work::Upkeep, Some(job)) => job.name(),
+        (Work::Needles, _) => "needles",
+        (Work::Upkeep | Work::Descale | Work::Rehearsal, _) => "descale",
+    }
+}
+
+impl Stop {
+    /// "descale", "Drip tray and rim".
+    #[must_use]
+    pub const fn what(&self) -> &'static str {
+        what(self.options.work, self.options.job)
+    }
+
+    /// The brewer's name, with its side where it has several and one is meant.
+    #[must_use]
+    pub fn name(&self, brewer: &Brewer) -> String {
+        let side = self.options.circuit_id.as_ref();
+        let side = side.filter(|_| brewer.circuits.len() > 1 && self.options.work != Work::Upkeep);
+        let side = side.and_then(|id| brewer.circuits.iter().find(|circuit| circuit.id == *id));
+        match side {
+            Some(side) => format!("{}, {}", brewer.nickname, side.name()),
+            None => brewer.nickname.clone(),
+        }
+    }
+}
+
 impl VisitCourse {
     /// Whether a clean that runs, or ended then, may belong to this visit: one that was over before it began does not.
     #[must_use]
@@ -144,7 +217,7 @@ impl Visit {
     #[must_use]
     pub fn last_act<'a>(
         &'a self,
-        course: &VisitCourse,
+        course: &'a VisitCourse,
         tasks: &'a [Task],
         started_at: Timestamp,
         now: Timestamp,
@@ -157,8 +230,11 @@ impl Visit {
             let begun = task.begun.as_ref()?;
             Some((begun.last_at, Some(task.home_id.as_str())))
         });
+        let came = course.arrived.iter();
+        let came = came.map(|(home, at)| (*at, Some(home.as_str())));
         let all = rooms
             .chain(cleans)
+            .chain(came)
             .filter(|(at, _)| (started_at..=now).contains(at));
         all.max_by_key(|(at, _)| *at)
             .unwrap_or((started_at.min(now), None))
@@ -179,7 +255,6 @@ mod tests {
     use super::*;
     use jiff::civil::{date, time};
     use murlo_base::units::Units;
-    use murlo_brewer::job::Job;
     use murlo_brewer::{BrewerDraft, Family};
     use murlo_plan::PlanOptions;
     use murlo_plan::fixtures::plan;
@@ -272,6 +347,7 @@ mod tests {
                     minutes: 5,
                 })
                 .into(),
+            homes: Vec::new(),
             order: super::super::Order::Calm,
             note: String::new(),
             events: Vec::new(),

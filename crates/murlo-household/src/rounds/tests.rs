@@ -1,4 +1,5 @@
 mod acts;
+mod behind;
 mod driven;
 mod jobs;
 mod lanes;
@@ -23,7 +24,7 @@ fn later(minutes: f64) -> Timestamp {
     NINE + SignedDuration::from_secs((minutes * 60.0).round() as i64)
 }
 
-fn stop(id: &str) -> Stop {
+pub(crate) fn stop(id: &str) -> Stop {
     Stop {
         id: id.into(),
         brewer_id: id.into(),
@@ -31,7 +32,7 @@ fn stop(id: &str) -> Stop {
     }
 }
 
-fn room(id: &str, home: &str, minutes: u32) -> RoomStop {
+pub(crate) fn room(id: &str, home: &str, minutes: u32) -> RoomStop {
     RoomStop {
         id: id.into(),
         home_id: home.into(),
@@ -40,7 +41,7 @@ fn room(id: &str, home: &str, minutes: u32) -> RoomStop {
     }
 }
 
-fn visit(stops: &[&str], rooms: Vec<RoomStop>) -> Visit {
+pub(crate) fn visit(stops: &[&str], rooms: Vec<RoomStop>) -> Visit {
     Visit {
         id: "v".into(),
         day: date(2026, 1, 1),
@@ -48,6 +49,7 @@ fn visit(stops: &[&str], rooms: Vec<RoomStop>) -> Visit {
         until: None,
         stops: stops.iter().map(|id| stop(id)).collect(),
         rooms,
+        homes: Vec::new(),
         order: Order::Shortest,
         note: String::new(),
         events: Vec::new(),

@@ -1,5 +1,6 @@
 //! A visit as it is kept: what was planned, and what happened to it.
 
+use super::{Order, RoomStop, Stop, VisitCourse, VisitEvent};
 use jiff::Timestamp;
 use jiff::civil::{Date, Time};
 use jiff::tz::TimeZone;
@@ -8,127 +9,21 @@ use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::{bounds, text};
 use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
-use murlo_plan::{PlanOptions, Work};
+use murlo_plan::Work;
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::collections::{BTreeSet, HashMap};
 
 /// More brewers are two visits.
 const BREWERS: usize = 16;
+
+/// More homes are two visits.
+const HOMES: usize = 12;
 
 /// More rooms are two visits.
 const ROOMS: usize = 24;
 
 /// Longer than this, all rooms together are no day, minutes.
 const DAY_MIN: u32 = 960;
-
-/// So many acts are kept of one visit.
-const ACTS: usize = 1000;
-
-/// Which order is followed.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Order {
-    /// One brewer's presses together.
-    Calm,
-    /// Over soonest.
-    #[default]
-    Shortest,
-}
-
-/// What is to be done to one brewer.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Stop {
-    /// Identity within the visit.
-    pub id: String,
-    /// The brewer.
-    pub brewer_id: String,
-    /// How; what is left out is decided when it is planned.
-    #[serde(default)]
-    pub options: PlanOptions,
-}
-
-impl Stop {
-    /// Whether a clean of this side, for this work, is its clean.
-    #[must_use]
-    pub fn is_done_by(
-        &self,
-        circuit_id: &str,
-        work: Work,
-        job: Option<murlo_brewer::job::Job>,
-    ) -> bool {
-        let side = self.options.circuit_id.as_deref();
-        self.options.work == work
-            && self.options.job == job
-            && side.is_none_or(|side| side == circuit_id)
-    }
-}
-
-/// A room that is done in a visit.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct RoomStop {
-    /// Identity within the visit.
-    pub id: String,
-    /// The home.
-    pub home_id: String,
-    /// Its name.
-    pub name: String,
-    /// Minutes of hands.
-    pub minutes: u32,
-}
-
-/// What happened in a visit, beside what its cleans tell.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(tag = "kind", rename_all = "snake_case")]
-pub enum VisitWhat {
-    /// It began.
-    Started,
-    /// A room is done.
-    RoomDone {
-        /// The room.
-        room: String,
-    },
-    /// A brewer that has not begun, or a room, is left for another time.
-    Dropped {
-        /// The stop or room.
-        id: String,
-    },
-    /// A brewer was added on the way.
-    Added {
-        /// What is done to it.
-        stop: Stop,
-    },
-    /// Took the last act back.
-    Undone {
-        /// Its event.
-        event: String,
-    },
-    /// It is over.
-    Closed {
-        /// What it is worth.
-        bill: Bill,
-    },
-    /// It goes on after all.
-    Reopened,
-}
-
-/// One act of a visit.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct VisitEvent {
-    /// Identity, made by the device.
-    pub id: String,
-    /// When.
-    pub at: Timestamp,
-    /// What.
-    pub what: VisitWhat,
-}
 
 /// A visit.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -152,6 +47,9 @@ pub struct Visit {
     /// Rooms.
     #[serde(default)]
     pub rooms: Vec<RoomStop>,
+    /// The homes, in the order in which one goes to them; those that are not named come after, by their hours.
+    #[serde(default)]
+    pub homes: Vec<String>,
     /// Which order is followed.
     #[serde(default)]
     pub order: Order,
@@ -174,29 +72,6 @@ pub enum VisitStage {
     Running,
     /// Over.
     Closed,
-}
-
-/// Where a visit stands.
-#[derive(Debug, Clone, PartialEq, Default)]
-pub struct VisitCourse {
-    /// When it began.
-    pub started_at: Option<Timestamp>,
-    /// Rooms that are done, and when.
-    pub rooms_done: BTreeMap<String, Timestamp>,
-    /// What is left for another time.
-    pub dropped: BTreeSet<String>,
-    /// Brewers that were added on the way.
-    pub added: Vec<Stop>,
-    /// When it ended.
-    pub closed_at: Option<Timestamp>,
-    /// What it is worth.
-    pub bill: Option<Bill>,
-    /// The act that undo takes back.
-    pub undo: Option<String>,
-}
-
-fn unfit(message: impl Into<String>) -> Problem {
-    Problem::new(Code::DoesNotFit, "what", message)
 }
 
 impl Visit {
@@ -224,6 +99,7 @@ impl Visit {
                 .push(Problem::new(Code::Missing, "stops", message));
         }
         for (field, given, most) in [
+            ("homes", self.homes.len(), HOMES),
             ("stops", self.stops.len(), BREWERS),
             ("rooms", self.rooms.len(), ROOMS),
         ] {
@@ -281,6 +157,12 @@ impl Visit {
         brewers: &HashMap<String, Brewer>,
     ) -> Result<(), Problems> {
         let mut problems = Problems::default();
+        if let Some(id) = self.homes.iter().find(|id| !is_home(id)) {
+            let message = format!("no home has the id \"{id}\"");
+            problems
+                .0
+                .push(Problem::new(Code::UnknownId, "homes", message));
+        }
         for room in &self.rooms {
             if !is_home(&room.home_id) {
                 let message = format!("no home has the id \"{}\"", room.home_id);
@@ -294,90 +176,6 @@ impl Visit {
             problems.note(check_stop(stop, brewers));
         }
         problems.or(Some(()))
-    }
-
-    /// Where it stands after its acts.
-    ///
-    /// # Errors
-    /// `DoesNotFit` for the first act that does not follow from those before it.
-    pub fn course(&self) -> Result<VisitCourse, Problem> {
-        let mut effective: Vec<&VisitEvent> = Vec::with_capacity(self.events.len());
-        for event in &self.events {
-            let VisitWhat::Undone { event: target } = &event.what else {
-                effective.push(event);
-                continue;
-            };
-            match effective.last() {
-                Some(last) if last.id == *target => effective.pop(),
-                _ => {
-                    return Err(unfit(
-                        "something else happened since: look again, then undo that",
-                    ));
-                }
-            };
-        }
-        let mut course = VisitCourse::default();
-        for event in &effective {
-            self.step(&mut course, event)?;
-        }
-        course.undo = effective.last().map(|event| event.id.clone());
-        Ok(course)
-    }
-
-    fn step(&self, course: &mut VisitCourse, event: &VisitEvent) -> Result<(), Problem> {
-        let runs = course.started_at.is_some() && course.closed_at.is_none();
-        match &event.what {
-            VisitWhat::Started if course.started_at.is_none() => course.started_at = Some(event.at),
-            VisitWhat::Reopened if course.closed_at.is_some() => {
-                course.closed_at = None;
-                course.bill = None;
-            }
-            _ if !runs => {
-                let message = match course.closed_at {
-                    Some(_) => "this visit is over: open it again first",
-                    None => "this visit has not begun: start it first",
-                };
-                return Err(unfit(message));
-            }
-            VisitWhat::RoomDone { room } => {
-                let is_open = self.rooms.iter().any(|r| r.id == *room)
-                    && !course.rooms_done.contains_key(room)
-                    && !course.dropped.contains(room);
-                if !is_open {
-                    return Err(unfit(
-                        "this room is done already, or not part of this visit",
-                    ));
-                }
-                course.rooms_done.insert(room.clone(), event.at);
-            }
-            VisitWhat::Dropped { id } => {
-                let mut stops = self.stops.iter().chain(&course.added);
-                let is_known = self.rooms.iter().any(|r| r.id == *id) || stops.any(|s| s.id == *id);
-                if !is_known
-                    || course.rooms_done.contains_key(id)
-                    || !course.dropped.insert(id.clone())
-                {
-                    return Err(unfit(
-                        "this is left out already, done, or not part of this visit",
-                    ));
-                }
-            }
-            VisitWhat::Added { stop } => {
-                let mut stops = self.stops.iter().chain(&course.added);
-                if stops.any(|other| other.id == stop.id) {
-                    return Err(unfit("this is part of the visit already"));
-                }
-                course.added.push(stop.clone());
-            }
-            VisitWhat::Closed { bill } => {
-                course.closed_at = Some(event.at);
-                course.bill = Some(bill.clone());
-            }
-            VisitWhat::Started | VisitWhat::Reopened | VisitWhat::Undone { .. } => {
-                return Err(unfit("this visit runs already"));
-            }
-        }
-        Ok(())
     }
 
     /// Whether it is still to come; one whose acts cannot be read is.
@@ -416,55 +214,37 @@ impl Visit {
         }
     }
 
-    /// With one act more.
-    ///
-    /// # Errors
-    /// `DoesNotFit` when it does not follow, a field of a bill or stop that is wrong.
-    pub fn admit(&self, mut event: VisitEvent) -> Result<Self, Problems> {
-        text::id("id", &event.id)?;
-        if let VisitWhat::Closed { bill } = &event.what {
-            bill.check().map_err(|p| p.within("what.bill"))?;
-        }
-        if self.events.len() >= ACTS {
-            return Err(Problem::new(
-                Code::TooMuch,
-                "what",
-                "too much happened in this visit: close it",
-            )
-            .into());
-        }
-        // A device whose clock jumped back does not turn the order round.
-        event.at = self
-            .events
-            .last()
-            .map_or(event.at, |last| event.at.max(last.at));
-        let mut next = self.clone();
-        next.events.push(event);
-        next.course()?;
-        Ok(next)
-    }
-
     /// Every brewer that is part of it now.
     pub fn all_stops<'a>(&'a self, course: &'a VisitCourse) -> impl Iterator<Item = &'a Stop> {
         let stops = self.stops.iter().chain(&course.added);
-        stops.filter(|stop| !course.dropped.contains(&stop.id))
+        stops.filter(|stop| !course.dropped.contains_key(&stop.id))
     }
 
     /// Every room that is part of it now.
     pub fn all_rooms<'a>(&'a self, course: &'a VisitCourse) -> impl Iterator<Item = &'a RoomStop> {
         self.rooms
             .iter()
-            .filter(|room| !course.dropped.contains(&room.id))
+            .filter(|room| !course.dropped.contains_key(&room.id))
+    }
+
+    /// When one must be out again, and which order is followed, as it was planned or changed on the way.
+    #[must_use]
+    pub fn ends_and_order(&self, course: &VisitCourse) -> (Option<Time>, Order) {
+        course.changed.unwrap_or((self.until, self.order))
     }
 
     /// The instant at which it begins, and that at which one must be out again, by the household's clock.
     #[must_use]
-    pub fn instants(&self, zone: &TimeZone) -> (Timestamp, Option<Timestamp>) {
+    pub fn instants(
+        &self,
+        course: &VisitCourse,
+        zone: &TimeZone,
+    ) -> (Timestamp, Option<Timestamp>) {
         let at = |time| {
             let zoned = zone.to_zoned(self.day.to_datetime(time));
             zoned.map_or(Timestamp::UNIX_EPOCH, |zoned| zoned.timestamp())
         };
-        (at(self.from), self.until.map(at))
+        (at(self.from), self.ends_and_order(course).0.map(at))
     }
 }
 
@@ -517,67 +297,3 @@ pub fn check_all(
     }
     problems.or(Some(()))
 }
-
-/// A line of a bill.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct BillLine {
-    /// What for.
-    pub what: String,
-    /// Its amount; less than nothing takes off.
-    pub amount: f64,
-}
-
-/// What a visit is worth.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Bill {
-    /// Its lines.
-    pub lines: Vec<BillLine>,
-    /// Given for thanks.
-    #[serde(default)]
-    pub is_gift: bool,
-}
-
-impl Bill {
-    /// Checks every line.
-    ///
-    /// # Errors
-    /// One problem per wrong field.
-    pub fn check(&self) -> Result<(), Problems> {
-        let mut problems = Problems::default();
-        if self.lines.len() > LINES {
-            let message = format!("give at most {LINES} lines");
-            problems
-                .0
-                .push(Problem::new(Code::TooMuch, "lines", message));
-        }
-        for (n, line) in self.lines.iter().enumerate() {
-            let place = format!("lines.{n}");
-            problems.note(text::line("what", &line.what).map_err(|p| p.within(&place)));
-            if !(-MOST..=MOST).contains(&line.amount) {
-                let message = format!("give an amount between -{MOST} and {MOST}");
-                let problem = Problem::new(Code::OutOfRange, "amount", message);
-                problems.0.push(problem.within(&place));
-            }
-        }
-        problems.or(Some(()))
-    }
-
-    /// Its sum; nothing for a gift.
-    #[must_use]
-    pub fn total(&self) -> f64 {
-        match self.is_gift {
-            true => 0.0,
-            false => self.lines.iter().map(|line| line.amount).sum(),
-        }
-    }
-}
-
-/// A bill with more lines is none.
-const LINES: usize = 30;
-
-/// The largest amount either way.
-const MOST: f64 = 1e6;

@@ -5,7 +5,7 @@ use jiff::civil::{Date, Time};
 use murlo_brewer::home::Home;
 use murlo_household::PhotoBrief;
 use murlo_household::rounds::{
-    Bill, Card, Hours, KitLine, Lanes, Ordered, Outlook, Proposed, RoomStop, Spent, Visit,
+    Bill, Card, Hours, KitLine, Lanes, Order, Ordered, Outlook, Proposed, RoomStop, Spent, Visit,
     VisitStage, VisitWhat,
 };
 use serde::{Deserialize, Serialize};
@@ -20,8 +20,23 @@ pub struct RoundView {
     pub lanes: Lanes,
     /// Visits that are planned or run, the next one first, and after them the last ones that are over.
     pub visits: Vec<VisitBrief>,
+    /// What was moved to another day and stands in no visit yet.
+    pub moved: Vec<MovedView>,
     /// Where a calendar may read, from the address of this household on; absent while nobody asked for it.
     pub feed: Option<String>,
+}
+
+/// Something that was moved to another day.
+#[derive(Serialize, ToSchema)]
+pub struct MovedView {
+    /// "Kiln drip, descale", "Bath".
+    pub name: String,
+    /// The home's id.
+    pub home_id: String,
+    /// Its name.
+    pub home: String,
+    /// The day.
+    pub day: Date,
 }
 
 /// A visit in short.
@@ -96,19 +111,48 @@ pub struct VisitTimer {
     pub ends_at: Timestamp,
 }
 
+/// A brewer with a bath inside, or not rinsed.
+#[derive(Serialize, ToSchema)]
+pub struct UnrinsedView {
+    /// The stop.
+    pub id: String,
+    /// Its clean.
+    pub clean_id: String,
+    /// Its name.
+    pub name: String,
+    /// Whether a bath is inside.
+    pub is_bath: bool,
+    /// "Kiln drip still has a bath inside: rinse it out first, about 12 min".
+    pub text: String,
+    /// "12 min", to rinse it out and put it back.
+    pub takes: String,
+}
+
 /// A visit that runs.
 #[derive(Serialize, ToSchema)]
 pub struct RunView {
     /// When this was worked out.
     pub now: Timestamp,
+    /// The same by the household's clock, in whole minutes.
+    #[schema(value_type = String)]
+    pub clock: Time,
     /// When it began.
     pub started_at: Timestamp,
     /// What is left, in order.
     pub left: Ordered,
     /// What runs by the clock.
     pub timers: Vec<VisitTimer>,
-    /// Brewers with acid inside, by their stops.
-    pub acid: Vec<String>,
+    /// When one must be out again, as it was planned or changed on the way.
+    #[schema(value_type = Option<String>)]
+    pub until: Option<Time>,
+    /// Which order is followed.
+    pub order: Order,
+    /// The home where one is; absent before anything was done.
+    pub place: Option<String>,
+    /// "Begun 25 min late"; absent while it keeps to what it was.
+    pub pace: Option<String>,
+    /// Brewers that are not to be left: a bath is inside, or they are not rinsed.
+    pub inside: Vec<UnrinsedView>,
     /// Whether all is done.
     pub is_done: bool,
 }
@@ -151,6 +195,8 @@ pub struct StopView {
     pub state: String,
     /// Whether it is over.
     pub is_over: bool,
+    /// Whether it is left for another time.
+    pub is_left: bool,
 }
 
 /// A visit with all that comes of it.

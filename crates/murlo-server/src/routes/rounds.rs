@@ -49,6 +49,7 @@ pub async fn round(State(state): State<AppState>) -> Result<Json<RoundView>, Api
         );
         Ok(RoundView {
             visits: briefs(&house),
+            moved: house.moved(),
             feed: store.feed()?.map(|token| path_of(&token)),
             lanes,
             today,

@@ -9,9 +9,11 @@ use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode, header};
+use jiff::Timestamp;
 use murlo_base::problem::{Code, Problem};
 use murlo_clean::{happened_at, stands};
 use murlo_household::rounds::{RoomStop, Visit, VisitEvent, VisitWhat, hours_in};
+use murlo_store::Store;
 use serde::Deserialize;
 
 /// How this household was asked for.
@@ -147,6 +149,29 @@ pub async fn visit(
     Ok(Json(view.await?))
 }
 
+/// Whether an act may happen by what stands in brewers and elsewhere; whether it follows the others is the visit's own to say.
+fn may_happen(
+    store: &Store,
+    house: &House,
+    id: &str,
+    what: &VisitWhat,
+    now: Timestamp,
+) -> Result<(), ApiError> {
+    let visit: Visit = store.get(id)?;
+    let seen = || Seen::new(store, house, &visit, now);
+    match what {
+        VisitWhat::Started => house.places().may_start(&visit).map_err(ApiError::Conflict),
+        VisitWhat::Arrived { home, leaves } => seen()?.may_arrive(home, leaves),
+        VisitWhat::Dropped { id, .. } => seen()?.may_drop(id),
+        VisitWhat::Closed { left, .. } => seen()?.may_close(left),
+        VisitWhat::RoomDone { .. }
+        | VisitWhat::Added { .. }
+        | VisitWhat::Changed { .. }
+        | VisitWhat::Undone { .. }
+        | VisitWhat::Reopened => Ok(()),
+    }
+}
+
 /// Takes an act of a visit in; sending it again is harmless.
 #[utoipa::path(post, path = "/api/visits/{id}/acts", params(("id" = String, Path)), request_body = VisitAct, responses((status = 200, body = VisitView), (status = 404), (status = 409), (status = 422)))]
 pub async fn act_on_visit(
@@ -164,6 +189,14 @@ pub async fn act_on_visit(
                 ..store.get::<Visit>(&id)?
             };
             checked(&probe, &house)?;
+        }
+        if !store
+            .get::<Visit>(&id)?
+            .events
+            .iter()
+            .any(|known| known.id == act.id)
+        {
+            may_happen(store, &house, &id, &act.what, now)?;
         }
         let event = VisitEvent {
             at: happened_at(now, act.device_at, act.sent_at),

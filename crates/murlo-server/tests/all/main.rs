@@ -7,6 +7,7 @@ mod cupboard;
 mod first_minute;
 mod imports;
 mod kit;
+mod leaving;
 mod members;
 mod rounds;
 mod small_works;

@@ -7,7 +7,7 @@ use std::io::Cursor;
 
 const GUESTS: &str = include_str!("../../../murlo/demo/cottage-guests.ics");
 
-async fn get(server: &Server, path: &str) -> Value {
+pub(crate) async fn get(server: &Server, path: &str) -> Value {
     let answer = server.ask("GET", path, Value::Null).await;
     assert_eq!(answer.status, 200, "{path}: {}", answer.body);
     answer.body
@@ -19,7 +19,7 @@ fn field(answer: &Answer) -> (u16, String) {
 }
 
 /// A home with a room, its pod, and a visit today to both.
-async fn planned(server: &Server) -> (String, Value) {
+pub(crate) async fn planned(server: &Server) -> (String, Value) {
     let id = with_brewer(server).await;
     let mut home = get(server, "/api/household").await["homes"][0].clone();
     home["rooms"] = json!([{"id": "bath", "name": "Bathroom", "minutes": 12}]);
@@ -43,7 +43,7 @@ async fn planned(server: &Server) -> (String, Value) {
     (id, visit)
 }
 
-async fn act(server: &Server, n: u32, what: Value) -> Answer {
+pub(crate) async fn act(server: &Server, n: u32, what: Value) -> Answer {
     let sent = json!({"id": format!("a{n}"), "what": what});
     server.ask("POST", "/api/visits/v1/acts", sent).await
 }
@@ -173,7 +173,7 @@ async fn a_visit_is_run_to_its_card_and_its_price() {
 }
 
 /// Presses on to the bath and stops there.
-async fn with_acid_inside(server: &Server, id: &str) {
+pub(crate) async fn with_acid_inside(server: &Server, id: &str) {
     let clean = json!({"id": "c1", "options": {"circuit_id": "main"}});
     let mut view = server
         .ask("POST", &format!("/api/brewers/{id}/cleans"), clean)
@@ -204,7 +204,7 @@ async fn a_card_warns_where_acid_is_inside_and_a_code_opens_the_brewer() {
     );
     with_acid_inside(&server, &id).await;
     let view = get(&server, "/api/visits/v1").await;
-    assert_eq!(view["run"]["acid"].as_array().unwrap().len(), 1);
+    assert_eq!(view["run"]["inside"][0]["is_bath"], true);
     let cards = get(&server, "/api/visits/v1/cards").await;
     assert_eq!(cards[0]["card"]["headline"], "Do not brew: acid is inside");
     assert!(cards[0]["code"].as_str().unwrap().starts_with("<svg"));

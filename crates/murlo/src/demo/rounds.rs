@@ -53,6 +53,7 @@ fn blank(id: String, day: Date) -> Visit {
         until: None,
         stops: Vec::new(),
         rooms: Vec::new(),
+        homes: Vec::new(),
         order: Order::Shortest,
         note: String::new(),
         events: Vec::new(),
@@ -76,7 +77,10 @@ fn over(visit: Visit, began: Timestamp, minutes: i64, bill: Bill) -> Visit {
     events.push(event(
         visit.rooms.len() + 1,
         minutes,
-        VisitWhat::Closed { bill },
+        VisitWhat::Closed {
+            bill,
+            left: Vec::new(),
+        },
     ));
     Visit { events, ..visit }
 }

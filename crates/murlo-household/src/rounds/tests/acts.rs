@@ -34,7 +34,10 @@ pub(crate) fn done(room: &str) -> VisitWhat {
 }
 
 fn dropped(id: &str) -> VisitWhat {
-    VisitWhat::Dropped { id: id.into() }
+    VisitWhat::Dropped {
+        id: id.into(),
+        day: None,
+    }
 }
 
 fn undone(n: usize) -> VisitWhat {
@@ -46,6 +49,7 @@ fn undone(n: usize) -> VisitWhat {
 pub(crate) fn closed() -> VisitWhat {
     VisitWhat::Closed {
         bill: Bill::default(),
+        left: Vec::new(),
     }
 }
 
@@ -106,6 +110,7 @@ fn acts_of_a_visit_follow_each_other() {
             }],
             is_gift: false,
         },
+        left: Vec::new(),
     };
     assert_eq!(
         acts(vec![Started, bad]).unwrap_err().0[0].field,
@@ -119,7 +124,10 @@ fn a_visit_begins_by_the_households_clock() {
         until: Some(time(11, 30, 0, 0)),
         ..visit(&["pod"], Vec::new())
     };
-    let (from, until) = visit.instants(&TimeZone::fixed(jiff::tz::offset(2)));
+    let (from, until) = visit.instants(
+        &VisitCourse::default(),
+        &TimeZone::fixed(jiff::tz::offset(2)),
+    );
     assert_eq!(from.to_string(), "2026-01-01T07:00:00Z");
     assert_eq!(until.unwrap().to_string(), "2026-01-01T09:30:00Z");
 }
@@ -215,7 +223,8 @@ fn a_bill_is_what_it_took_or_a_gift() {
         near_min: 30.0,
         travel_min: 15.0,
         material: 1.234,
-        elapsed_min: 110.0,
+        between_min: 15.0,
+        elapsed_min: 105.0,
     };
     let none = suggested(&spent, &money::Terms::default());
     assert_eq!(
@@ -241,15 +250,29 @@ fn a_bill_is_what_it_took_or_a_gift() {
         .total(),
         0.0
     );
-    // Never more than the minutes that somebody was there.
-    for (elapsed_min, minutes) in [(89.0, 89.0), (90.0, 90.0), (91.0, 90.0)] {
+    // The minutes that somebody was there, whatever the hands did; the ways between are told once, with the way.
+    for (elapsed_min, between_min, minutes) in [
+        (89.0, 0.0, 89.0),
+        (91.0, 0.0, 91.0),
+        (91.0, 15.0, 76.0),
+        (14.0, 15.0, 0.0),
+    ] {
         let there = Spent {
             elapsed_min,
+            between_min,
             ..spent
         };
         let bill = suggested(&there, &rated);
         let amount: f64 = (20.0 * minutes / 60.0 * 100.0_f64).round() / 100.0;
-        assert_eq!(bill.lines[0].amount, amount, "{elapsed_min}");
+        let time = bill
+            .lines
+            .iter()
+            .find(|line| line.what.starts_with("Time there"));
+        assert_eq!(
+            time.map_or(0.0, |line| line.amount),
+            amount,
+            "{elapsed_min}"
+        );
     }
     assert_eq!(suggested(&Spent::default(), &rated).lines, []);
     for (amount, fits) in [

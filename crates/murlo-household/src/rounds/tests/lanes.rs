@@ -280,5 +280,11 @@ fn proposed(card: &BrewerCard, on: i32, next: i32) -> Vec<Proposed> {
     };
     let brewer = draft.check(card.id.clone(), None, day(-30)).unwrap();
     let brewers = std::collections::HashMap::from([(card.id.clone(), brewer)]);
-    propose(std::slice::from_ref(card), &brewers, day(on), day(next))
+    propose(
+        std::slice::from_ref(card),
+        &brewers,
+        &[],
+        day(on),
+        day(next),
+    )
 }

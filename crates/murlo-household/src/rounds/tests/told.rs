@@ -132,7 +132,7 @@ fn a_visit_proposes_what_is_due_by_then_and_before_the_next() {
     let reasons = |card: BrewerCard, next: i32| {
         let family = card.family_id;
         let brewers = HashMap::from([(card.id.clone(), brewer(&card.id, family))]);
-        propose(&[card], &brewers, today, day(next))
+        propose(&[card], &brewers, &[], today, day(next))
     };
     let pod = |at: i32| card("pod", Family::PodReservoir, (at - 5, at, at + 9));
     for at in [-3, -1, 0, 1, 27, 28, 29, 60] {
@@ -294,7 +294,7 @@ fn a_visit_took_what_its_cleans_took_and_its_rooms_and_the_way() {
         }
     };
     let planned = pod.ribbon.hands_on_min;
-    let of = |tasks: &[Task]| Spent::of(tasks, 12, 15, (NINE, later(95.0)));
+    let of = |tasks: &[Task]| Spent::of(tasks, 12, (15, 0), (NINE, later(95.0)));
     let one = of(&[ended(&[2.0, -1.0])]);
     assert!(
         (one.hands_min - (12.0 + planned + 1.0)).abs() < 1e-9,
@@ -315,7 +315,7 @@ fn a_visit_took_what_its_cleans_took_and_its_rooms_and_the_way() {
         (long.hands_min - (12.0 + 3.0 * planned)).abs() < 1e-9,
         "{long:?}"
     );
-    let backwards = Spent::of(&[], 0, 0, (later(5.0), NINE));
+    let backwards = Spent::of(&[], 0, (0, 0), (later(5.0), NINE));
     assert_eq!(backwards.elapsed_min, 0.0);
     for (near, words) in [
         (0.4, "12 min of hands, in 1 h"),

@@ -1,0 +1,242 @@
+//! What a visit is made of, and what happens in it.
+
+use jiff::Timestamp;
+use jiff::civil::{Date, Time};
+use murlo_base::problem::{Code, Problem, Problems};
+use murlo_base::text;
+use murlo_plan::{PlanOptions, Work};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// Which order is followed.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Order {
+    /// One brewer's presses together.
+    Calm,
+    /// Over soonest.
+    #[default]
+    Shortest,
+}
+
+/// What is to be done to one brewer.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Stop {
+    /// Identity within the visit.
+    pub id: String,
+    /// The brewer.
+    pub brewer_id: String,
+    /// How; what is left out is decided when it is planned.
+    #[serde(default)]
+    pub options: PlanOptions,
+}
+
+impl Stop {
+    /// Whether a clean of this side, for this work, is its clean.
+    #[must_use]
+    pub fn is_done_by(
+        &self,
+        circuit_id: &str,
+        work: Work,
+        job: Option<murlo_brewer::job::Job>,
+    ) -> bool {
+        let side = self.options.circuit_id.as_deref();
+        self.options.work == work
+            && self.options.job == job
+            && side.is_none_or(|side| side == circuit_id)
+    }
+}
+
+/// A room that is done in a visit.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct RoomStop {
+    /// Identity within the visit.
+    pub id: String,
+    /// The home.
+    pub home_id: String,
+    /// Its name.
+    pub name: String,
+    /// Minutes of hands.
+    pub minutes: u32,
+}
+
+/// What happened in a visit, beside what its cleans tell.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub enum VisitWhat {
+    /// It began.
+    Started,
+    /// A room is done.
+    RoomDone {
+        /// The room.
+        room: String,
+    },
+    /// A brewer that has not begun, or a room, is left for another time.
+    Dropped {
+        /// The stop or room.
+        id: String,
+        /// The day to which it is moved; absent where nobody said.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        day: Option<Date>,
+    },
+    /// One has come to another home of the visit.
+    Arrived {
+        /// The home.
+        home: String,
+        /// Brewers that are left with a bath or unrinsed elsewhere, because somebody wants it so.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        leaves: Vec<String>,
+    },
+    /// When one must be out again, and in which order it is done, is otherwise now.
+    Changed {
+        /// When one must be out again; open where none is given.
+        #[serde(default)]
+        #[cfg_attr(feature = "schema", schema(value_type = Option<String>))]
+        until: Option<Time>,
+        /// Which order.
+        order: Order,
+    },
+    /// A brewer was added on the way.
+    Added {
+        /// What is done to it.
+        stop: Stop,
+    },
+    /// Took the last act back.
+    Undone {
+        /// Its event.
+        event: String,
+    },
+    /// It is over.
+    Closed {
+        /// What it is worth.
+        bill: Bill,
+        /// What was not done, by name.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        left: Vec<LeftStop>,
+    },
+    /// It goes on after all.
+    Reopened,
+}
+
+/// Something that a visit did not do when it was closed.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct LeftStop {
+    /// The stop or room.
+    pub id: String,
+    /// The day to which it is moved; absent where it is only left.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub day: Option<Date>,
+    /// Whether it is left with a bath inside, or unrinsed, and somebody knows it.
+    #[serde(default)]
+    pub inside: bool,
+}
+
+/// One act of a visit.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct VisitEvent {
+    /// Identity, made by the device.
+    pub id: String,
+    /// When.
+    pub at: Timestamp,
+    /// What.
+    pub what: VisitWhat,
+}
+
+/// Where a visit stands.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct VisitCourse {
+    /// When it began.
+    pub started_at: Option<Timestamp>,
+    /// Rooms that are done, and when.
+    pub rooms_done: BTreeMap<String, Timestamp>,
+    /// What is left for another time, with the day to which it is moved.
+    pub dropped: BTreeMap<String, Option<Date>>,
+    /// The home one came to last, and when.
+    pub arrived: Option<(String, Timestamp)>,
+    /// When one must be out again, and the order, where they were changed on the way.
+    pub changed: Option<(Option<Time>, Order)>,
+    /// Brewers that were added on the way.
+    pub added: Vec<Stop>,
+    /// What was named as left when it was closed.
+    pub left_at_close: Vec<String>,
+    /// When it ended.
+    pub closed_at: Option<Timestamp>,
+    /// What it is worth.
+    pub bill: Option<Bill>,
+    /// The act that undo takes back.
+    pub undo: Option<String>,
+}
+
+/// A line of a bill.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct BillLine {
+    /// What for.
+    pub what: String,
+    /// Its amount; less than nothing takes off.
+    pub amount: f64,
+}
+
+/// What a visit is worth.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Bill {
+    /// Its lines.
+    pub lines: Vec<BillLine>,
+    /// Given for thanks.
+    #[serde(default)]
+    pub is_gift: bool,
+}
+
+impl Bill {
+    /// Checks every line.
+    ///
+    /// # Errors
+    /// One problem per wrong field.
+    pub fn check(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        if self.lines.len() > LINES {
+            let message = format!("give at most {LINES} lines");
+            problems
+                .0
+                .push(Problem::new(Code::TooMuch, "lines", message));
+        }
+        for (n, line) in self.lines.iter().enumerate() {
+            let place = format!("lines.{n}");
+            problems.note(text::line("what", &line.what).map_err(|p| p.within(&place)));
+            if !(-MOST..=MOST).contains(&line.amount) {
+                let message = format!("give an amount between -{MOST} and {MOST}");
+                let problem = Problem::new(Code::OutOfRange, "amount", message);
+                problems.0.push(problem.within(&place));
+            }
+        }
+        problems.or(Some(()))
+    }
+
+    /// Its sum; nothing for a gift.
+    #[must_use]
+    pub fn total(&self) -> f64 {
+        match self.is_gift {
+            true => 0.0,
+            false => self.lines.iter().map(|line| line.amount).sum(),
+        }
+    }
+}
+
+/// A bill with more lines is none.
+const LINES: usize = 30;
+
+/// The largest amount either way.
+const MOST: f64 = 1e6;
