@@ -87,8 +87,9 @@ test("two homes made through the pages: no bath is left behind, what is not done
   // The client is back: what is left gets a day, and is proposed on it.
   await page.getByRole("button", { name: "I must go: begin nothing more" }).click();
   await expect(page.getByRole("region", { name: "No time for it" })).toBeVisible();
-  await page.getByRole("button", { name: "Close the visit early" }).click();
-  const left = open.getByRole("group", { name: /^Move / });
+  await expect(page.getByRole("heading", { name: "Nothing more is begun" })).toBeVisible();
+  await page.getByRole("button", { name: "Close the visit", exact: true }).click();
+  const left = open.getByRole("group", { name: "Move it to" });
   await left.getByRole("spinbutton", { name: "Day" }).click();
   await page.keyboard.type("24122026");
   await page.getByRole("button", { name: "Close the visit", exact: true }).click();

@@ -55,7 +55,7 @@ export function LeftBehind({
                 />
               ) : (
                 <DayField
-                  label={`Move ${stop.name} to`}
+                  label="Move it to"
                   value={said(stop.id).day}
                   onChange={(day) => say(stop.id, { ...said(stop.id), day })}
                 />

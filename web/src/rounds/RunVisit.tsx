@@ -68,7 +68,7 @@ export function RunVisit({
   if (!run) return null;
   const isDone = run.is_done;
   return (
-    <Stack spacing={2} sx={open?.clean_id ? aboveActs : {}}>
+    <Stack spacing={2} sx={open?.clean_id && !closing ? aboveActs : {}}>
       <Strip view={view} run={run} ahead={ahead} />
       {acts.error && (
         <Alert severity="warning" variant="outlined">
@@ -105,7 +105,7 @@ export function RunVisit({
           arrive={() => acts.act({ kind: "arrived", home: next.home_id })}
         />
       )}
-      {open && !isOver && !(next?.is_elsewhere && shown === next.id) && (
+      {open && !isOver && !closing && !(next?.is_elsewhere && shown === next.id) && (
         <Doing
           key={open.id}
           stop={open}
@@ -115,10 +115,10 @@ export function RunVisit({
           isLate={isWaiting(open.id)}
         />
       )}
-      {isDone && !closing && (
+      {left.length === 0 && !closing && (
         <Paper sx={{ p: 2 }}>
           <Typography variant="h2" component="h1">
-            The visit is done
+            {isDone ? "The visit is done" : "Nothing more is begun"}
           </Typography>
           <Button component={Link} to={`/visits/${visit.id}/cards`} sx={{ mt: 1, mr: 1 }} variant="outlined">
             Cards to leave
@@ -139,7 +139,7 @@ export function RunVisit({
           }}
         />
       )}
-      {!isDone && (
+      {left.length > 0 && !closing && (
         <Paper component="section" aria-label="After that" sx={{ p: 2 }}>
           <Typography variant="h2">After that</Typography>
           <After acts={left.slice(1, 6)} />
@@ -151,7 +151,7 @@ export function RunVisit({
       {!isDone && !closing && <EndOfVisit key={run.until ?? ""} run={run} act={acts.act} />}
       <VisitPhotos view={view} isOver={isDone || closing} />
       <All view={view} shown={shown} pick={setPicked} act={acts.act} isWaiting={isWaiting} />
-      {!isDone && !closing && (
+      {left.length > 0 && !closing && (
         <Box>
           <Button onClick={() => setClosing(true)}>Close the visit early</Button>
         </Box>

@@ -157,7 +157,14 @@ pub fn pace(
     (begins, started): (Timestamp, Timestamp),
     left: &Ordered,
 ) -> Option<String> {
-    let fresh: Vec<Task> = tasks.iter().map(Task::not_begun).collect();
+    let is_in = |id: &String| !left.left_out.contains(id);
+    let fresh = tasks.iter().filter(|task| is_in(&task.stop.id));
+    let fresh: Vec<Task> = fresh.map(Task::not_begun).collect();
+    let rooms: Vec<&RoomStop> = rooms
+        .iter()
+        .filter(|room| is_in(&room.id))
+        .copied()
+        .collect();
     let at_its_start = ScheduleTerms {
         now: started,
         leave_by: None,
@@ -166,7 +173,7 @@ pub fn pace(
         hands_since: None,
         ..terms.clone()
     };
-    let model = model(&fresh, rooms, &at_its_start, Baths::Planned);
+    let model = model(&fresh, &rooms, &at_its_start, Baths::Planned);
     let whole = solve(&model.visit, &at_its_start, SAVING_NODES);
     let promised = minutes(whole.end - model.visit.now);
     let takes = minutes(seconds(started, left.ends_at));

@@ -157,7 +157,9 @@ impl Showing<'_> {
             ),
             Order::Calm => format!("{}, {changes_text} of brewer or room", text::minutes(whole)),
         };
-        let leaves = visit.leave_by.filter(|by| found.end > *by);
+        let leaves = visit
+            .leave_by
+            .filter(|by| found.end > *by && !acts.is_empty());
         let late = leaves.map(|by| {
             format!(
                 "This is {} longer than you have: nothing is left with a bath inside or not rinsed.",

@@ -233,18 +233,24 @@ impl Visit {
         course.changed.unwrap_or((self.until, self.order))
     }
 
-    /// The instant at which it begins, and that at which one must be out again, by the household's clock.
+    /// The instant at which it begins, and that at which one must be out again, by the household's clock; begun on another day than
+    /// it was planned for, the end is on that day.
     #[must_use]
     pub fn instants(
         &self,
         course: &VisitCourse,
         zone: &TimeZone,
     ) -> (Timestamp, Option<Timestamp>) {
-        let at = |time| {
-            let zoned = zone.to_zoned(self.day.to_datetime(time));
+        let at = |day: Date, time| {
+            let zoned = zone.to_zoned(day.to_datetime(time));
             zoned.map_or(Timestamp::UNIX_EPOCH, |zoned| zoned.timestamp())
         };
-        (at(self.from), self.ends_and_order(course).0.map(at))
+        let begun = course.started_at.map(|at| zone.to_datetime(at).date());
+        let until = self.ends_and_order(course).0;
+        (
+            at(self.day, self.from),
+            until.map(|until| at(begun.unwrap_or(self.day), until)),
+        )
     }
 }
 

@@ -130,6 +130,18 @@ fn a_visit_begins_by_the_households_clock() {
     );
     assert_eq!(from.to_string(), "2026-01-01T07:00:00Z");
     assert_eq!(until.unwrap().to_string(), "2026-01-01T09:30:00Z");
+    // Begun a day early, or before midnight by that clock, it ends on that day.
+    for (started, ends) in [
+        ("2025-12-31T21:59:59Z", "2025-12-31T09:30:00Z"),
+        ("2025-12-31T22:00:00Z", "2026-01-01T09:30:00Z"),
+    ] {
+        let course = VisitCourse {
+            started_at: Some(started.parse().unwrap()),
+            ..VisitCourse::default()
+        };
+        let (_, until) = visit.instants(&course, &TimeZone::fixed(jiff::tz::offset(2)));
+        assert_eq!(until.unwrap().to_string(), ends);
+    }
 }
 
 #[test]
