@@ -1,4 +1,5 @@
 import { expect, test } from "@playwright/test";
+import { expectAccessible } from "./axe";
 import { Household } from "./server";
 import { answer, press, seedDrip, startClean } from "./steps";
 
@@ -49,4 +50,49 @@ test("a bath that was given up keeps everything else from beginning until it is 
   await page.goto(`${home.url}/brewers/${id}/plan`);
   await expect(page.getByRole("button", { name: "Start the clean" })).toBeEnabled();
   await expect(page.getByRole("region", { name: "Acid inside" })).toHaveCount(0);
+});
+
+test("whoever comes to a brewer that was left is asked what is in it, in three touches", async ({ page, browser }) => {
+  await seedDrip(page, home.url, "Left drip");
+  await startClean(page);
+  for (const act of ["Seen it", "Unplugged and empty", "Parts are washed", "It is mixed", "Half is through"])
+    await press(page, new RegExp(act));
+  await press(page, /Start the timer/);
+  const clean = page.url();
+  const asked = (at: typeof page) => at.getByRole("region", { name: "What is in it now" });
+  await home.kill();
+  await home.start("here", "2026-11-25T13:00:00Z");
+  // Whoever started it knows; somebody else looks first.
+  await page.goto(clean);
+  await expect(page.getByRole("timer")).toHaveText("Over");
+  await expect(asked(page)).toHaveCount(0);
+  const other = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+  await other.goto(clean);
+  await expect(asked(other)).toBeVisible();
+  await expectAccessible(other);
+  await expect(other.getByRole("button", { name: "Soak is over" })).toHaveCount(0);
+  await other.getByRole("button", { name: "Sour, or like the agent" }).click();
+  await other.getByRole("button", { name: "The bath: it smells, or is cloudy" }).click();
+  await other.getByRole("button", { name: "Unplugged" }).click();
+  await expect(asked(other)).toHaveCount(0);
+  await expect(other.getByText("It is unplugged: plug it in first.")).toBeVisible();
+  await expect(page.getByText("It is unplugged: plug it in first.")).toBeVisible();
+
+  // One truth on every device: the bath is not in the reservoir any more.
+  await page.getByRole("button", { name: "Mishap" }).click();
+  await page.getByRole("button", { name: "I do not know what is in it" }).click();
+  await page.getByRole("group", { name: "Sniff" }).getByRole("button", { name: "Nothing" }).click();
+  await page.getByRole("button", { name: "Nothing is in it" }).click();
+  await page.getByRole("button", { name: "Plugged in" }).click();
+  await expect(page.getByText(/The bath is not where the water goes in any more/)).toBeVisible();
+  await expect(other.getByText(/The bath is not where the water goes in any more/)).toBeVisible();
+  await press(page, "Rinse it out and end");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Empty it first");
+  // After hours even who did the last act is asked, and may know it all the same.
+  await home.kill();
+  await home.start("here", "2026-11-25T19:00:00Z");
+  await page.goto(clean);
+  await expect(asked(page)).toBeVisible();
+  await page.getByRole("button", { name: "I was here all the time" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Empty it first");
 });

@@ -51,6 +51,45 @@ impl ClearingTool {
     }
 }
 
+/// What a sniff at the outlet told.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum FoundSmell {
+    /// Sour, or like the agent.
+    Sour,
+    /// Nothing.
+    Nothing,
+    /// It cannot be told.
+    Unsure,
+}
+
+/// What stands where the water goes in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum FoundTank {
+    /// The bath: it smells, or is cloudy or coloured.
+    Bath,
+    /// Clear water without a smell.
+    Water,
+    /// Nothing.
+    Nothing,
+}
+
+/// What somebody found.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct FoundInside {
+    /// At the outlet.
+    pub smell: FoundSmell,
+    /// Where the water goes in.
+    pub tank: FoundTank,
+    /// Whether it is plugged in.
+    pub plugged: bool,
+}
+
 /// What a person did.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -147,6 +186,11 @@ pub enum Act {
         /// The note.
         text: String,
     },
+    /// Looked what is in the brewer: whoever comes back to one that was left.
+    Found {
+        /// What was found.
+        found: FoundInside,
+    },
     /// Stopped for now.
     Paused,
     /// Came back.
@@ -231,6 +275,7 @@ impl Act {
             | Self::Followed
             | Self::Overruled
             | Self::Noted { .. }
+            | Self::Found { .. }
             | Self::Paused
             | Self::Resumed
             | Self::Undone { .. }

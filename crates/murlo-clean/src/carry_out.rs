@@ -65,7 +65,10 @@ impl Progress {
     /// Takes down how long the hands were at a step that has just been done, or at one of what it counts.
     fn keep_pace(&mut self, plan: &Plan, current: Option<usize>, act: &Act, at: Timestamp) {
         // Whoever was away has not been at it.
-        if matches!(act, Act::Paused | Act::Resumed | Act::Reopened) {
+        if matches!(
+            act,
+            Act::Paused | Act::Resumed | Act::Reopened | Act::Found { .. }
+        ) {
             self.at_it_since = None;
             return;
         }
@@ -112,6 +115,13 @@ impl Progress {
                 at,
                 text: text.clone(),
             });
+            return Ok(());
+        }
+        if let Act::Found { found } = act {
+            if self.closed.is_some() {
+                return Err(unfit("this clean has ended: open it again first"));
+            }
+            self.find(plan, *found);
             return Ok(());
         }
         if self.closed.is_some() {
@@ -213,7 +223,7 @@ impl Progress {
             }
             Act::Resumed => Err(unfit("this clean is not stopped")),
             Act::Reopened => Err(unfit("this clean has not ended")),
-            Act::Noted { .. } | Act::Undone { .. } => Ok(()),
+            Act::Noted { .. } | Act::Found { .. } | Act::Undone { .. } => Ok(()),
         }
     }
 

@@ -156,6 +156,9 @@ impl Progress {
                 let next = self.next(plan, current);
                 let differs = |f: &Choice| next.as_ref().is_none_or(|n| n.act != f.act);
                 others.extend(finish.filter(differs));
+                if self.is_rinsed_first(plan) {
+                    others.extend(self.rinse_out(plan));
+                }
                 others.extend(self.leaving_out(plan, i));
                 if plan.steps[i].is(Kind::After) {
                     // Also where nobody knows how it flows when it is well.
@@ -378,7 +381,8 @@ impl Progress {
     pub(super) fn further_baths(&self, plan: &Plan, current: Option<usize>) -> Vec<Choice> {
         let looks = |i: usize| plan.steps[i].is(Kind::Look) || plan.steps[i].is(Kind::Verify);
         let waits = self.paused || self.closed.is_some() || self.verdict.is_some();
-        if waits || plan.ladder.is_empty() || !current.is_some_and(looks) {
+        let is_descale = plan.work == Work::Descale && !plan.ladder.is_empty();
+        if waits || !is_descale || !current.is_some_and(looks) {
             return Vec::new();
         }
         let planned = |label: String, wish| Choice::new(label, Act::Planned { wish, stage: None });

@@ -27,8 +27,10 @@ impl Progress {
 
     /// Acid that is inside now, if it is more than people let pass.
     pub(super) fn acid_left(&self, plan: &Plan) -> Option<AcidLeft> {
-        let began = self.bath_step(plan)?;
-        if plan.work != Work::Descale || self.vouched_by.is_some() {
+        let poured = self.bath_step(plan).filter(|_| plan.work == Work::Descale);
+        // What somebody found in it is inside, whoever poured it.
+        let began = poured.or(self.found_acid.then_some(0))?;
+        if self.vouched_by.is_some() {
             return None;
         }
         let rinsed = self.rinse_step(plan).filter(|rinse| *rinse > began);

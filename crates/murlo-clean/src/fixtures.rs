@@ -1,6 +1,9 @@
 //! A clean that is driven act by act, for the tests of this crate and of those above it.
 
-use crate::{Act, Event, GlassOf, GlassSeen, Sampled, State, admit, replay, stands};
+use crate::{
+    Act, Event, FoundInside, FoundSmell, FoundTank, GlassOf, GlassSeen, Sampled, State, admit,
+    replay, stands,
+};
 use jiff::civil::{Date, date};
 use jiff::{SignedDuration, Timestamp};
 use murlo_base::problem::Problem;
@@ -267,6 +270,14 @@ pub fn any_act(state: &State, pick: usize, bad: usize) -> Act {
                 answers_with(wrong.get(bad).map_or(&[], std::slice::from_ref), nose)
             },
         });
+    }
+    if state.closed.is_none() {
+        let found = FoundInside {
+            smell: [FoundSmell::Sour, FoundSmell::Nothing, FoundSmell::Unsure][bad % 3],
+            tank: [FoundTank::Bath, FoundTank::Water, FoundTank::Nothing][pick % 3],
+            plugged: bad.is_multiple_of(2),
+        };
+        acts.push(Act::Found { found });
     }
     // What lies beside the buttons: meanwhile work, holes, timed cups, glasses.
     acts.extend(

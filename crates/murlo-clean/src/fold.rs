@@ -120,6 +120,7 @@ pub fn admit(
         | Act::Followed
         | Act::Overruled
         | Act::Noted { .. }
+        | Act::Found { .. }
         | Act::Paused
         | Act::Resumed
         | Act::Undone { .. }

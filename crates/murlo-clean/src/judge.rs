@@ -9,7 +9,7 @@ use murlo_base::text;
 use murlo_chalk::belief::Checks;
 use murlo_chalk::scale::Evidence;
 use murlo_plan::{
-    Doing, Kind, Plan, Step,
+    Doing, Kind, Plan, Step, Work,
     answers::{AnswerId, QuestionId},
 };
 use std::collections::{BTreeMap, BTreeSet};
@@ -89,10 +89,13 @@ impl Progress {
         if step.is(Kind::Look) {
             return Ok(self.judge_bath(plan, given));
         }
+        // A rinse within the needles' work asks for no bath: that is another clean.
+        let is_descale = plan.work == Work::Descale;
         let judged = self
             .chalk_left(given)
+            .filter(|_| is_descale)
             .map(|why| self.another_bath(plan, &why))
-            .or_else(|| self.light_on(given))
+            .or_else(|| self.light_on(given).filter(|_| is_descale))
             .or_else(|| self.poor_flow(plan))
             .or_else(|| self.short_rinse(plan))
             .or_else(|| self.smelled(plan, given));

@@ -20,6 +20,7 @@ mod come_to;
 )]
 pub mod fixtures;
 mod fold;
+mod found;
 mod judge;
 mod left_out;
 pub mod mishap;
@@ -31,15 +32,15 @@ mod stages;
 mod stand;
 mod state;
 
-pub use act::{Act, ClearingTool, Event};
+pub use act::{Act, ClearingTool, Event, FoundInside, FoundSmell, FoundTank};
 pub use ahead::{Ahead, ahead};
 pub use fold::{Planner, admit, happened_at, not_counted_meanwhile, replay, stands};
 pub use outcome::{AcidLeft, Outcome, PouredBath};
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 pub use sides::{hold, leave_alone};
 pub use state::{
-    Ask, Asked, AskedAnswer, Choice, Closed, Forgotten, Note, Standing, State, StepState, Timer,
-    Verdict,
+    Ask, Asked, AskedAnswer, AskedInside, Choice, Closed, Forgotten, Note, Standing, State,
+    StepState, Timer, Verdict,
 };
 
 #[cfg(test)]

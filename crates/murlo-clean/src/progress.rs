@@ -2,7 +2,7 @@
 
 use super::bathing::BathsRun;
 use super::seen::{Flow, Glass};
-use super::{ClearingTool, Closed, Note, Outcome, PouredBath, Verdict};
+use super::{ClearingTool, Closed, FoundInside, Note, Outcome, PouredBath, Verdict};
 use crate::act::unfit;
 use jiff::{SignedDuration, Timestamp};
 use murlo_base::problem::{Code, Problem};
@@ -18,6 +18,14 @@ use std::collections::{BTreeMap, BTreeSet};
 pub(super) fn after(at: Timestamp, minutes: f64) -> Timestamp {
     let run = SignedDuration::from_secs((minutes * 60.0).round() as i64);
     at.checked_add(run).unwrap_or(Timestamp::MAX)
+}
+
+/// The last look, and how many steps had been begun by then: what is done after it changes what was found.
+#[derive(Clone, Copy)]
+pub(super) struct LastLook {
+    pub found: FoundInside,
+    pub begun: usize,
+    pub was_in_mode: bool,
 }
 
 #[derive(Default)]
@@ -77,6 +85,10 @@ pub(super) struct Progress {
     pub left_out: BTreeSet<String>,
     pub tool: Option<ClearingTool>,
     pub programme_min: Option<f64>,
+    /// Whether somebody found acid in it before this clean had poured any.
+    pub found_acid: bool,
+    /// What somebody found who came back to it.
+    pub last_look: Option<LastLook>,
     /// What the baths really did.
     pub bathing: BathsRun,
 }

@@ -16,7 +16,7 @@ impl Progress {
     pub(super) fn state(self, plan: &Plan, undo: Option<String>) -> State {
         let current = self.current();
         let (rinsed, acid) = (self.rinsed(plan), self.acid_left(plan));
-        let (inside, plugged, in_mode) = self.machine(plan, current, acid.is_some());
+        let (inside, plugged, in_mode) = self.machine(plan, acid.is_some());
         let rinse = &plan.rinse;
         let level = |n: u32| rinse.level_mg_l(n);
         let rungs = rinse.portions + self.more_rinses;
@@ -63,6 +63,7 @@ impl Progress {
             tool_text: self.tool.map(|t| t.advice().to_owned()),
             late_text: current.and_then(|i| self.late(plan, &plan.steps[i])),
             forgotten: current.and_then(|i| self.forgotten(plan, i)),
+            asks_inside: self.asks_inside(plan),
             plugged,
             others: self.others(plan, current),
             next: self.next(plan, current),
@@ -86,10 +87,10 @@ impl Progress {
         }
     }
 
-    /// What is in the machine, whether it is plugged in, and whether it is in its mode.
-    fn machine(&self, plan: &Plan, current: Option<usize>, has_acid: bool) -> (Inside, bool, bool) {
+    /// What is in the machine by the steps that were done, whether it is plugged in, and whether it is in its mode.
+    pub(super) fn stands(&self, plan: &Plan) -> (Inside, bool, bool) {
         let begun = |i: usize| self.count[i] > 0 || self.started[i].is_some();
-        let machine = match current {
+        let machine = match self.current() {
             Some(i) if begun(i) || self.verdict.is_some() => Some(i),
             Some(i) => i.checked_sub(1),
             None => plan.steps.len().checked_sub(1),
@@ -104,12 +105,20 @@ impl Progress {
         });
         let plugged = standing.map_or(plugged, |s| s.plugged);
         let in_mode = standing.is_some_and(|s| s.in_mode);
-        // Put back early, it is not plain water that is inside.
+        (inside, plugged, in_mode)
+    }
+
+    /// The same with what somebody found since.
+    fn machine(&self, plan: &Plan, has_acid: bool) -> (Inside, bool, bool) {
+        let (inside, plugged, in_mode) = self.stands(plan);
+        let plugged = self.plug_found().unwrap_or(plugged);
+        // Put back early, or filled by somebody else, it is not plain water that is inside.
         let inside = match inside {
             Inside::Water if has_acid => Inside::Traces,
             inside @ (Inside::Water | Inside::Bath | Inside::Traces) => inside,
         };
-        (inside, plugged, in_mode)
+        // The mode lives on power.
+        (inside, plugged, in_mode && plugged)
     }
 
     /// Whether somebody has looked after the rinse, and it does not ask any more.
@@ -243,6 +252,9 @@ impl Progress {
             return None;
         }
         let step = &plan.steps[i];
+        if let Some(found) = self.found_hint(plan, i) {
+            return Some(found);
+        }
         match step.doing {
             Doing::Measure { .. } if step.is(Kind::After) => {
                 Some("Does it flow now, in a steady stream? If not, clear again.".to_owned())

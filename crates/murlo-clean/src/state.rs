@@ -70,6 +70,16 @@ pub enum Verdict {
     Refer,
 }
 
+/// Nobody remembers what is in a brewer that was left for hours: it is looked at before anything else.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct AskedInside {
+    /// From this instant on.
+    pub from: Timestamp,
+    /// From this instant on, on a device that did not do the last act.
+    pub from_elsewhere: Timestamp,
+}
+
 /// A button: what it says and what it does.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -233,6 +243,8 @@ pub struct State {
     pub late_text: Option<String>,
     /// From when on the current soak was forgotten rather than late, and what that means.
     pub forgotten: Option<Forgotten>,
+    /// From when on somebody who comes back is asked what is in it.
+    pub asks_inside: Option<AskedInside>,
 }
 
 /// A soak that nobody came back to.

@@ -1,3 +1,4 @@
+mod found;
 mod guarded;
 mod judged;
 mod needles;
@@ -276,10 +277,13 @@ proptest! {
             let state = run.state();
             let act = any_act(&state, pick, bad);
             // A fact may come too late to plan by: that is refused in words.
-            let Ok(state) = run.act(act.clone()) else {
-                let is_correction = matches!(act, Act::Planned { wish: Wish::Corrected { .. }, .. });
-                prop_assert!(is_correction);
-                continue;
+            let state = match run.act(act.clone()) {
+                Ok(state) => state,
+                Err(refused) => {
+                    let is_correction = matches!(act, Act::Planned { wish: Wish::Corrected { .. }, .. });
+                    prop_assert!(is_correction, "{act:?}: {refused}");
+                    continue;
+                }
             };
             let asks = state.step.as_ref().is_some_and(|s| matches!(s.doing, Doing::Ask { .. }));
             prop_assert!(state.next.is_some() || asks || state.closed.is_some());

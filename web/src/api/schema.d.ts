@@ -1390,6 +1390,11 @@ export interface components {
             /** @description The note. */
             text: string;
         } | {
+            /** @description What was found. */
+            found: components["schemas"]["FoundInside"];
+            /** @enum {string} */
+            kind: "found";
+        } | {
             /** @enum {string} */
             kind: "paused";
         } | {
@@ -1717,6 +1722,19 @@ export interface components {
             choice: components["schemas"]["Choice"];
             /** @description Needles to show it by; none where it is told in words. */
             needles: components["schemas"]["Needle"][];
+        };
+        /** @description Nobody remembers what is in a brewer that was left for hours: it is looked at before anything else. */
+        AskedInside: {
+            /**
+             * Format: date-time
+             * @description From this instant on.
+             */
+            from: string;
+            /**
+             * Format: date-time
+             * @description From this instant on, on a device that did not do the last act.
+             */
+            from_elsewhere: string;
         };
         /**
          * @description For how much a household wants to be asked.
@@ -2782,6 +2800,25 @@ export interface components {
             /** @description What to do. */
             text: string;
         };
+        /** @description What somebody found. */
+        FoundInside: {
+            /** @description Whether it is plugged in. */
+            plugged: boolean;
+            /** @description At the outlet. */
+            smell: components["schemas"]["FoundSmell"];
+            /** @description Where the water goes in. */
+            tank: components["schemas"]["FoundTank"];
+        };
+        /**
+         * @description What a sniff at the outlet told.
+         * @enum {string}
+         */
+        FoundSmell: "sour" | "nothing" | "unsure";
+        /**
+         * @description What stands where the water goes in.
+         * @enum {string}
+         */
+        FoundTank: "bath" | "water" | "nothing";
         /** @description A glass in the row. */
         Glass: {
             /**
@@ -5350,6 +5387,7 @@ export interface components {
             acid_left?: string | null;
             /** @description What nobody has told of this brewer and can be seen here. */
             asked: components["schemas"]["Asked"][];
+            asks_inside?: components["schemas"]["AskedInside"] | null;
             /** @description Places of the needles that are clear. */
             clear: components["schemas"]["Spot"][];
             closed?: components["schemas"]["Closed"] | null;

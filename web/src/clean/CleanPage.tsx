@@ -2,6 +2,7 @@ import { Alert, Box, Button, Dialog, Paper, Stack, TextField, Typography } from 
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import { wasHere } from "../acts/lastActHere";
 import { Refused, type Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { useAlarm } from "../ui/Alarms";
@@ -12,6 +13,7 @@ import { useOnline } from "../ui/useOnline";
 import { wordsOf } from "./actWords";
 import { Closed, Stopped } from "./Ends";
 import { Glasses } from "./Glasses";
+import { InItNow } from "./InItNow";
 import { Mishaps } from "./Mishaps";
 import { canSpeak, readAloud } from "./readAloud";
 import { StepCard } from "./StepCard";
@@ -73,6 +75,10 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
   const [noting, setNoting] = useState(false);
   const [help, setHelp] = useState(false);
   const [mishap, setMishap] = useState(false);
+  const [looking, setLooking] = useState(false);
+  const [skipped, setSkipped] = useState<string>();
+  const left = useLeft(clean, ahead);
+  const asks = looking || (left && skipped !== (state.undo ?? ""));
   const step = state.step ?? undefined;
   const { press, once, isHeld, question } = usePress(act, ahead);
 
@@ -85,6 +91,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
         event.preventDefault();
         press(choice);
       };
+      if (asks) return;
       if (event.key === " " && !onButton) does(state.next);
       else if (event.key === "Enter" && !onButton) does(state.finish);
       else if (event.key === "Backspace" && canUndo) {
@@ -149,7 +156,18 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
           {`As it was at ${timeOf(clean.now)}, when the household was last reached: what another device has done since is not in it.`}
         </Typography>
       )}
-      {state.paused ? (
+      {asks ? (
+        <InItNow
+          found={(found) => {
+            setLooking(false);
+            act({ kind: "found", found });
+          }}
+          skip={() => {
+            setLooking(false);
+            setSkipped(state.undo ?? "");
+          }}
+        />
+      ) : state.paused ? (
         <Stopped clean={clean} ahead={ahead} />
       ) : state.closed ? (
         <Closed clean={clean} act={once} />
@@ -218,7 +236,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
               {plan.work === "upkeep" ? "Back to today's list" : "See when it is due next"}
             </Button>
           )}
-          {state.next && (
+          {state.next && !asks && (
             <Button
               variant="contained"
               size="large"
@@ -289,7 +307,16 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
         </Stack>
       </Paper>
       {question}
-      <Mishaps clean={clean.id} open={mishap} onClose={() => setMishap(false)} act={act} />
+      <Mishaps
+        clean={clean.id}
+        open={mishap}
+        onClose={() => setMishap(false)}
+        act={act}
+        look={() => {
+          setMishap(false);
+          setLooking(true);
+        }}
+      />
       <NoteDialog open={noting} onClose={() => setNoting(false)} onNote={(text) => act({ kind: "noted", text })} />
       <Dialog open={help} onClose={() => setHelp(false)} slotProps={{ paper: { "aria-label": "Keys" } }}>
         <Stack spacing={1} sx={{ p: 3 }}>
@@ -312,6 +339,22 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
       </Dialog>
     </Stack>
   );
+}
+
+/** Whether it was left so long, or by another device, that nobody here knows what is in it. */
+function useLeft({ id, state }: View, ahead: number): boolean {
+  const { asks_inside: asks, undo } = state;
+  const from = asks && Date.parse(wasHere(id, undo) ? asks.from : asks.from_elsewhere) - ahead;
+  const [isLeft, setIsLeft] = useState(false);
+  useEffect(() => {
+    const wait = from ? from - Date.now() : null;
+    setIsLeft(wait !== null && wait <= 0);
+    // Whoever has the page open is not asked in the middle of reading it: only on coming back to it.
+    const look = () => setIsLeft(from ? Date.now() >= from : false);
+    document.addEventListener("visibilitychange", look);
+    return () => document.removeEventListener("visibilitychange", look);
+  }, [from]);
+  return isLeft;
 }
 
 const undoing = (event: string): Schemas["Choice"] => ({ label: "Undo", act: { kind: "undone", event } });

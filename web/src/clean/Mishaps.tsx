@@ -13,11 +13,14 @@ export function Mishaps({
   open,
   onClose,
   act,
+  look,
 }: {
   clean: string;
   open: boolean;
   onClose: () => void;
   act: (what: Schemas["Act"]) => void;
+  /** Somebody else was at it: what is in it is looked at. */
+  look: () => void;
 }) {
   const [chosen, setChosen] = useState("");
   return (
@@ -31,6 +34,11 @@ export function Mishaps({
             const mishap = mishaps.find((m) => m.id === chosen);
             return (
               <>
+                {!mishap && (
+                  <Button variant="outlined" sx={{ minHeight: 56 }} onClick={look}>
+                    I do not know what is in it
+                  </Button>
+                )}
                 {!mishap && (
                   <Box sx={{ display: "grid", gap: 1, gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" } }}>
                     {mishaps.map((m) => (

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef } from "react";
 import { keepShown } from "../acts/keepShown";
+import { rememberActHere } from "../acts/lastActHere";
 import { now, useActs, type Way } from "../acts/useActs";
 import { type Schemas, send } from "../api/client";
 import { queries } from "../api/queries";
@@ -14,7 +15,11 @@ export function useCleanActs(clean: string) {
   if (known.current.clean !== clean) known.current = { clean, events: 0 };
   const way = useMemo<Way<Schemas["CleanView"], Schemas["Act"]>>(
     () => ({
-      send: (event) => send.act(clean, { ...event, sent_at: now() }),
+      send: async (event) => {
+        const view = await send.act(clean, { ...event, sent_at: now() });
+        rememberActHere(clean, view.state.undo ?? event.id);
+        return view;
+      },
       taken: (view) => {
         known.current.events = Math.max(known.current.events, view.events);
         cache.setQueryData(queries.clean(clean).queryKey, view);
