@@ -287,6 +287,23 @@ pub struct Carafe {
     pub mark_ml: f64,
 }
 
+/// Above its top mark a carafe has room for so much more, as a share of what it is marked for. Judged.
+const BRIM: f64 = 0.15;
+
+impl Carafe {
+    /// What it is marked for, mL.
+    #[must_use]
+    pub fn marked_ml(&self) -> f64 {
+        self.marks * self.mark_ml
+    }
+
+    /// What it holds before it runs over, mL.
+    #[must_use]
+    pub fn brim_ml(&self) -> f64 {
+        self.marked_ml() * (1.0 + BRIM)
+    }
+}
+
 /// A brewer and its facts.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -418,10 +435,18 @@ impl Brewer {
         self.family == Family::OneCupPod
     }
 
-    /// The reservoir that feeds `circuit`, mL.
+    /// The reservoir that feeds `circuit`, mL: never more than its carafe holds, whatever was typed before that was asked.
     #[must_use]
     pub fn reservoir_of(&self, circuit: &Circuit) -> f64 {
-        circuit.reservoir_ml.unwrap_or(self.reservoir_ml)
+        let reservoir = circuit.reservoir_ml.unwrap_or(self.reservoir_ml);
+        self.carafe_of(circuit)
+            .map_or(reservoir, |carafe| reservoir.min(carafe.brim_ml()))
+    }
+
+    /// The carafe into which `circuit` runs, where it does.
+    #[must_use]
+    pub fn carafe_of(&self, circuit: &Circuit) -> Option<Carafe> {
+        self.carafe.filter(|_| circuit.outlet == Outlet::Grounds)
     }
 
     /// Whether its circuits can be cleaned at the same time.

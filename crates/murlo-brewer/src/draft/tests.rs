@@ -1,4 +1,5 @@
 use super::*;
+use crate::Brewer;
 use crate::family::{Family, Outlet};
 use crate::model::Policy;
 use jiff::civil::{Date, date};
@@ -45,6 +46,61 @@ fn carafe_marks_are_of_the_brewers_own_size() {
     let brewer = drip.check("b".into(), None, TODAY).unwrap();
     assert!((brewer.reservoir_ml - 11.0 * 4.0 * FL_OZ_ML).abs() < 1e-9);
     assert_eq!(brewer.circuits[0].dispense_ml, brewer.reservoir_ml);
+}
+
+#[test]
+fn a_reservoir_holds_no_more_than_its_carafe_and_cups_may_be_marks() {
+    let typed = |reservoir: &str| {
+        let drip = BrewerDraft {
+            reservoir: reservoir.into(),
+            carafe_marks: Some(12.0),
+            carafe_mark: Some("5 fl oz".into()),
+            ..draft(Family::Drip)
+        };
+        drip.check("b".into(), None, TODAY)
+    };
+    for (reservoir, why) in [
+        ("12 marks", None),
+        ("60 fl oz", None),
+        // Up to the brim, and a little more.
+        ("69 fl oz", None),
+        ("69.1 fl oz", Some("it would run over")),
+        // Measuring cups that fit are measuring cups.
+        ("7 cups", None),
+        ("12 cups", Some("marks or measuring cups?")),
+    ] {
+        match (typed(reservoir), why) {
+            (Ok(brewer), None) => assert!(brewer.reservoir_ml > 1600.0),
+            (Err(problems), Some(why)) => {
+                let problem = &problems.0[0];
+                assert_eq!(
+                    (problem.field.as_str(), problem.code),
+                    ("reservoir", Code::TooMuch)
+                );
+                assert!(problem.message.contains(why), "{reservoir}: {problem}");
+                assert!(
+                    problem.message.contains("60 fl oz"),
+                    "{reservoir}: {problem}"
+                );
+            }
+            (given, _) => panic!("{reservoir}: {given:?}"),
+        }
+    }
+    // One that was kept before this was asked goes on, and is filled as far as its carafe takes.
+    let old = Brewer {
+        reservoir_ml: 3000.0,
+        ..typed("12 marks").unwrap()
+    };
+    let brim = old.carafe.unwrap().brim_ml();
+    assert!((old.reservoir_of(&old.circuits[0]) - brim).abs() < 1e-9);
+    let again = BrewerDraft {
+        nickname: "Renamed".into(),
+        reservoir: "3000 mL".into(),
+        carafe_marks: Some(12.0),
+        carafe_mark: Some("5 fl oz".into()),
+        ..draft(Family::Drip)
+    };
+    assert!(again.check("b".into(), Some(&old), TODAY).is_ok());
 }
 
 #[test]

@@ -35,7 +35,9 @@ impl<'a> Machine<'a> {
                 if self.vessel.ml > 0.0 {
                     return Err(Harm::VesselLeftFull);
                 }
-                self.vessel_holds = holds_ml * POURED;
+                // The carafe is the vessel, however large a one was asked for.
+                let carafe = self.mechanism.carafe_ml.unwrap_or(f64::INFINITY);
+                self.vessel_holds = (holds_ml * POURED).min(carafe * POURED);
             }
             Instruction::EmptyVessel => self.vessel = Liquid::default(),
             Instruction::EmptyReservoir | Instruction::LowerToFloat => {

@@ -15,6 +15,9 @@ pub struct Mechanism {
     pub(crate) portion_ml: f64,
     pub(crate) dead_ml: f64,
     pub(crate) reservoir_ml: f64,
+    /// What the carafe holds that stands under it; absent where a mug or jug does.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub(crate) carafe_ml: Option<f64>,
     pub(crate) washout: Washout,
     /// It takes what is poured in at a time and has no reservoir that stays full.
     pub by_cup: bool,
@@ -45,6 +48,7 @@ impl Mechanism {
             portion_ml: circuit.dispense_ml,
             dead_ml: circuit.dead_volume_ml,
             reservoir_ml: brewer.reservoir_of(circuit),
+            carafe_ml: brewer.carafe_of(circuit).map(|carafe| carafe.brim_ml()),
             washout: circuit.washout(),
             by_cup: brewer.takes_a_cup_at_a_time(),
             passes_with: match circuit.outlet {

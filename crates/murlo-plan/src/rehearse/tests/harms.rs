@@ -409,3 +409,25 @@ pub(crate) fn which(one: &Plan, other: &Plan) -> String {
     let name = name.split([' ', '(', '{']).next().unwrap_or_default();
     format!("{how} {} {name}", a.id)
 }
+
+/// The carafe is the vessel, however large a one a step asks for.
+#[test]
+fn a_carafe_that_is_too_small_runs_over() {
+    let plan = of(Family::Drip, |_| {}).plan().unwrap();
+    let mechanism = plan.mechanism.clone().unwrap();
+    let carafe = mechanism.carafe_ml.unwrap();
+    let most = mechanism.reservoir_ml;
+    for (carafe_ml, expected) in [
+        (Some(carafe), None),
+        (Some(most), None),
+        (Some(most * 0.85), Some(Harm::VesselOverflows)),
+        (None, None),
+    ] {
+        let mechanism = Mechanism {
+            carafe_ml,
+            ..mechanism.clone()
+        };
+        let harm = run(&mechanism, &plan).err().map(|fault| fault.harm);
+        assert_eq!(harm, expected, "{carafe_ml:?} of {most}");
+    }
+}
