@@ -135,3 +135,33 @@ test("somebody who cannot tell is led by what is seen", async ({ page }) => {
   await page.getByRole("button", { name: "Back" }).click();
   await expect(page.getByRole("button", { name: /^Drip brewer/ })).toHaveAttribute("aria-pressed", "true");
 });
+
+test("a light asks now, for the side it belongs to; a button and any strength of vinegar are told", async ({
+  page,
+}) => {
+  await page.goto(`${home.url}/brewers/new`);
+  const touch = (name: string | RegExp) => page.getByRole("button", { name, exact: typeof name === "string" }).click();
+  await touch(/^Drip-and-pod combination/);
+  await touch(/^Clean/);
+  await touch("Lately");
+  await touch("A light asks for it");
+  await page.getByRole("group", { name: "Which side does the light ask for?" }).getByText("Carafe side").click();
+  await page.getByRole("group", { name: "Has it a button or a setting for cleaning?" }).getByText("Yes").click();
+  await expect(
+    reading(page)
+      .getByText(/its light came on/)
+      .first(),
+  ).toBeVisible();
+  await expectAccessible(page);
+  await touch("Next");
+  await touch("White vinegar");
+  await page.getByRole("textbox", { name: "Another strength, %" }).fill("12.5");
+  await expect(
+    reading(page)
+      .getByText(/vinegar/i)
+      .first(),
+  ).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole("textbox", { name: "Another strength, %" }).fill("250");
+  await expect(page.getByText(/250/).first()).toBeVisible();
+});

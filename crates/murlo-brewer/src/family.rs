@@ -101,8 +101,14 @@ impl Family {
 
     /// Whether its reservoir fills a carafe, whose marks it is measured with.
     #[must_use]
-    pub(crate) const fn has_carafe(self) -> bool {
+    pub const fn has_carafe(self) -> bool {
         matches!(self, Self::Drip | Self::Combination)
+    }
+
+    /// Whether it has a pod side beside its carafe.
+    #[must_use]
+    pub const fn has_pod_side(self) -> bool {
+        matches!(self, Self::Combination)
     }
 
     /// The parts that usually come off, to be corrected by looking at one's own.

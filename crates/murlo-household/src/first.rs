@@ -9,7 +9,7 @@ use murlo_brewer::bath::{Agent, AgentForm};
 use murlo_brewer::home::Home;
 use murlo_brewer::journal::{Entry, Sign, What};
 use murlo_brewer::water::{Reading, TapChalk, Water, Waters};
-use murlo_brewer::{Beforehand, Brewer, BrewerDraft, Family, Outlet};
+use murlo_brewer::{Beforehand, Brewer, BrewerDraft, Circuit, Family, Outlet, Policy};
 use murlo_chemistry::acid::Acid;
 use serde::{Deserialize, Serialize};
 
@@ -62,6 +62,10 @@ pub struct Answers {
     pub last_descaled: Option<Date>,
     /// What is noticed of it now.
     pub signs: Vec<Sign>,
+    /// The side whose light asks, where it has several.
+    pub light_of: Option<Outlet>,
+    /// Whether it has a button or a setting for cleaning, where a carafe stands in it.
+    pub clean_button: Option<bool>,
     /// The agents that are in the house.
     pub have: Option<Vec<String>>,
     /// The strength on the vinegar's label, %.
@@ -200,8 +204,23 @@ impl Answers {
             beforehand: Some(self.beforehand),
             last_descaled: self.last_descaled,
             in_use_since: self.last_descaled.unwrap_or(house.today).min(house.today),
+            self_clean: match (self.clean_button, template.carafe_marks) {
+                (Some(has), Some(_)) => has,
+                // A carafe brewer whose light asks has something to answer it with.
+                (None, Some(_)) => template.self_clean || self.light_asks(),
+                (_, None) => template.self_clean,
+            },
+            // Who goes by its light has told so by naming it.
+            policy: Policy {
+                light: self.light_asks(),
+                ..template.policy
+            },
             ..template
         })
+    }
+
+    fn light_asks(&self) -> bool {
+        self.signs.contains(&Sign::Light)
     }
 
     /// Everything the answers come to, with ids the device made.
@@ -319,20 +338,31 @@ impl Answers {
             signs.push(Sign::Slow);
         }
         let circuit = brewer.circuits.iter().find(|c| c.outlet != Outlet::Grounds);
-        let circuit_id = circuit.unwrap_or(&brewer.circuits[0]).id.clone();
-        let entry = |(i, sign): (usize, Sign)| Entry {
+        let usual = circuit.unwrap_or(&brewer.circuits[0]);
+        // A light of which nobody knows the side asks for both.
+        let asks = |circuit: &&Circuit| self.light_of.is_none_or(|side| circuit.outlet == side);
+        let sides = |sign: Sign| -> Vec<(Sign, &str)> {
+            let all = brewer.circuits.iter().filter(asks);
+            let lit: Vec<_> = all.map(|circuit| (sign, circuit.id.as_str())).collect();
+            match sign == Sign::Light && !lit.is_empty() {
+                true => lit,
+                false => vec![(sign, usual.id.as_str())],
+            }
+        };
+        let entry = |(i, (sign, circuit_id)): (usize, (Sign, &str))| Entry {
             id: format!("{}-first-{i}", brewer.id),
             brewer_id: brewer.id.clone(),
             day: house.today,
             at: Some(house.now),
             what: What::Sign {
-                circuit_id: circuit_id.clone(),
+                circuit_id: circuit_id.to_owned(),
                 sign,
                 dated: false,
                 potential_mg: None,
             },
         };
-        signs.into_iter().enumerate().map(entry).collect()
+        let all = signs.into_iter().flat_map(sides);
+        all.enumerate().map(entry).collect()
     }
 }
 

@@ -394,8 +394,8 @@ mod tests {
             (
                 Some("kitchen"),
                 Some(2 * alone + 299),
-                alone + 300,
-                vec!["k"],
+                alone + 300 + 600,
+                vec!["s"],
             ),
             (Some("kitchen"), Some(alone + 300), alone + 300, vec!["k"]),
             (Some("kitchen"), Some(alone + 299), 900, vec!["k", "s"]),

@@ -1652,6 +1652,11 @@ export interface components {
              *     }
              */
             beforehand: components["schemas"]["Beforehand"];
+            /**
+             * @description Whether it has a button or a setting for cleaning, where a carafe stands in it.
+             * @default null
+             */
+            clean_button: boolean | null;
             /** @default null */
             comes: components["schemas"]["Comes"] | null;
             /**
@@ -1680,6 +1685,8 @@ export interface components {
              * @default null
              */
             last_descaled: string | null;
+            /** @default null */
+            light_of: components["schemas"]["Outlet"] | null;
             /**
              * @description What it is to be called.
              * @default null
@@ -2621,6 +2628,10 @@ export interface components {
         FamilyChoice: {
             /** @description The kind. */
             family: components["schemas"]["Family"];
+            /** @description Whether a carafe stands in it. */
+            has_carafe: boolean;
+            /** @description Whether it has a pod side beside its carafe. */
+            has_pod_side: boolean;
             /** @description Its name. */
             label: string;
             /** @description "a carafe and a basket of grounds". */
@@ -3518,6 +3529,11 @@ export interface components {
         Mechanism: {
             /** @description It takes what is poured in at a time and has no reservoir that stays full. */
             by_cup: boolean;
+            /**
+             * Format: double
+             * @description What the carafe holds that stands under it; absent where a mug or jug does.
+             */
+            carafe_ml?: number | null;
             /** Format: double */
             dead_ml: number;
             ends?: components["schemas"]["ModeEnds"] | null;

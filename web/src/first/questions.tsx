@@ -1,4 +1,4 @@
-import { Box, Button, Stack, Typography } from "@mui/material";
+import { Box, Button, Stack, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Cutaway } from "../pictures/Cutaway";
@@ -6,6 +6,7 @@ import { Tap } from "../pictures/Tap";
 import { DayField } from "../ui/DayField";
 import { Stepper } from "../ui/Stepper";
 import { Touches } from "../ui/Touches";
+import { typedPercent } from "../ui/typed";
 import { WaterForm } from "../waters/WaterForm";
 import { Choice } from "./Choice";
 import { ages, lastCleans } from "./past";
@@ -126,10 +127,21 @@ const comes: [Schemas["Comes"], string][] = [
   ["half", "Half a cup"],
   ["nothing", "Nothing"],
 ];
+const sides: [Schemas["Outlet"] | "both", string][] = [
+  ["grounds", "Carafe side"],
+  ["pod", "Pod side"],
+  ["both", "Don’t know"],
+];
+const buttons: ["yes" | "no" | "unknown", string][] = [
+  ["yes", "Yes"],
+  ["no", "No"],
+  ["unknown", "Don’t know"],
+];
 /** Where the stepper begins; untouched, the usual use of its kind holds. */
 const usualCups = 2;
 
-export function HowMuch({ answers, tell }: Asked) {
+export function HowMuch({ questions, answers, tell }: Asked) {
+  const family = questions.families.find((known) => known.family === answers.family);
   const told = answers.beforehand;
   const noticed = answers.signs;
   const cups = answers.cups ?? usualCups;
@@ -178,6 +190,22 @@ export function HowMuch({ answers, tell }: Asked) {
         )}
       </Stack>
       <Touches title="What do you notice?" choices={signs} chosen={noticed} onTouch={toggle} />
+      {noticed.includes("light") && family?.has_pod_side && (
+        <Touches
+          title="Which side does the light ask for?"
+          choices={sides}
+          chosen={[answers.light_of ?? "both"]}
+          onTouch={(side) => tell({ light_of: side === "both" ? null : side })}
+        />
+      )}
+      {family?.has_carafe && (
+        <Touches
+          title="Has it a button or a setting for cleaning?"
+          choices={buttons}
+          chosen={[answers.clean_button == null ? "unknown" : answers.clean_button ? "yes" : "no"]}
+          onTouch={(has) => tell({ clean_button: has === "unknown" ? null : has === "yes" })}
+        />
+      )}
     </Stack>
   );
 }
@@ -191,6 +219,7 @@ export function InTheHouse({ questions, answers, tell }: Asked) {
     const rest = have ?? [];
     tell({ have: rest.includes(id) ? rest.filter((h) => h !== id) : [...rest, id] });
   };
+  const [typed, setTyped] = useState("");
   const vinegar = all.find((agent) => agent.id === "vinegar" && have?.includes(agent.id));
   return (
     <Stack spacing={2}>
@@ -216,6 +245,18 @@ export function InTheHouse({ questions, answers, tell }: Asked) {
           ]}
           chosen={[answers.vinegar_percent == null ? "" : String(answers.vinegar_percent)]}
           onTouch={(percent) => tell({ vinegar_percent: percent === "" ? null : Number(percent) })}
+        />
+      )}
+      {vinegar && (
+        <TextField
+          label="Another strength, %"
+          value={typed}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            tell({ vinegar_percent: typedPercent(event.target.value) });
+          }}
+          slotProps={{ htmlInput: { inputMode: "decimal" } }}
+          sx={{ maxWidth: 220 }}
         />
       )}
     </Stack>

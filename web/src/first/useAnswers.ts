@@ -18,6 +18,8 @@ const nothing: Answers = {
   beforehand: { last_clean: "unknown", in_use: "unknown" },
   last_descaled: null,
   signs: [],
+  light_of: null,
+  clean_button: null,
   have: null,
   vinegar_percent: null,
   nickname: null,

@@ -339,6 +339,10 @@ impl<'a> Growth<'a> {
         let cleaned = self.since - self.before_days;
         let mut all = vec![(cleaned + HYGIENE_DAYS, DueBy::Hygiene)];
         let light = self.light.filter(|_| self.brewer.policy.light);
+        if let Some(day) = light.filter(|_| self.is_past_open()) {
+            // Where nobody knows when it was last cleaned, the light is the reason, not the half year that may have passed.
+            return (day, DueBy::Light);
+        }
         all.extend(light.map(|day| (day, DueBy::Light)));
         let days = self.brewer.policy.days;
         all.extend(days.map(|days| (cleaned + days as i32, DueBy::Days)));
@@ -397,6 +401,7 @@ impl<'a> Growth<'a> {
             latest: day_of(chalk_days[2].unwrap_or(far)),
             text: match by {
                 _ if is_unknown => "now: nobody knows when it was last done".to_owned(),
+                DueBy::Light if days == 0 => "now: its light asks".to_owned(),
                 DueBy::Chalk => chalk.clone(),
                 DueBy::Light | DueBy::Days | DueBy::Brews | DueBy::Hygiene => {
                     text::day(day_of(day), today)

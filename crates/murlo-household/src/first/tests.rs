@@ -3,7 +3,7 @@ use jiff::civil::date;
 use murlo_brewer::water::Chemistry;
 use murlo_brewer::{InUse, LastClean};
 use murlo_chalk::money::Terms;
-use murlo_chalk::scale::{Forecast, Growth, Known, Start};
+use murlo_chalk::scale::{DueBy, Forecast, Growth, Known, Start};
 use murlo_plan::{Comparison, Facts, PlanOptions, Today};
 
 const TODAY: Date = date(2026, 11, 26);
@@ -104,6 +104,99 @@ fn the_brewer_is_the_one_that_the_whole_sheet_gives() {
             .check("b".into(), None, TODAY)
             .expect("a sound sheet");
         assert_eq!(settled(&told).brewer, by_hand);
+    }
+}
+
+#[test]
+fn a_light_asks_now_for_the_side_it_belongs_to_and_is_the_reason() {
+    for last_clean in [LastClean::Unknown, LastClean::Lately, LastClean::OverAYear] {
+        let told = Answers {
+            signs: vec![Sign::Light],
+            filled: Some(FilledWith::Tap {
+                chalk: TapChalk::None,
+            }),
+            beforehand: Beforehand {
+                last_clean,
+                in_use: InUse::Unknown,
+            },
+            ..answers()
+        };
+        let lit = forecast(&settled(&told));
+        let without = forecast(&settled(&Answers {
+            signs: Vec::new(),
+            ..told
+        }));
+        assert!(lit.due.days <= 0, "{last_clean:?}: {}", lit.due.text);
+        assert_ne!(without.due.by, DueBy::Light);
+        if last_clean != LastClean::OverAYear {
+            assert_eq!(lit.due.by, DueBy::Light, "{last_clean:?}");
+            assert_eq!(lit.due.text, "now: its light asks");
+            assert!(
+                lit.reason.starts_with("its light came on"),
+                "{}",
+                lit.reason
+            );
+        }
+    }
+    let sides = |light_of, signs: &[Sign]| {
+        let told = settled(&Answers {
+            family: Some(Family::Combination),
+            signs: signs.to_vec(),
+            light_of,
+            ..answers()
+        });
+        let side = |entry: &Entry| match &entry.what {
+            What::Sign { circuit_id, .. } => {
+                let circuit = told.brewer.circuits.iter().find(|c| c.id == *circuit_id);
+                circuit.map(|circuit| circuit.outlet)
+            }
+            _ => None,
+        };
+        told.entries.iter().filter_map(side).collect::<Vec<_>>()
+    };
+    let (grounds, pod) = (Outlet::Grounds, Outlet::Pod);
+    for (light_of, signs, expected) in [
+        (Some(grounds), &[Sign::Light][..], vec![grounds]),
+        (Some(pod), &[Sign::Light], vec![pod]),
+        (None, &[Sign::Light], vec![grounds, pod]),
+        // What is no side of it is not known.
+        (Some(Outlet::Capsule), &[Sign::Light], vec![pod]),
+        (Some(grounds), &[Sign::Slow], vec![pod]),
+        (
+            Some(grounds),
+            &[Sign::Slow, Sign::Light],
+            vec![pod, grounds],
+        ),
+    ] {
+        assert_eq!(sides(light_of, signs), expected, "{light_of:?} {signs:?}");
+    }
+}
+
+#[test]
+fn a_carafe_brewer_is_asked_for_its_cleaning_button_and_has_one_where_its_light_asks() {
+    for (family, signs, button, expected) in [
+        (Family::Drip, &[][..], None, false),
+        (Family::Drip, &[], Some(true), true),
+        (Family::Drip, &[Sign::Light], None, true),
+        (Family::Drip, &[Sign::Light], Some(false), false),
+        (Family::Drip, &[Sign::Slow], None, false),
+        (Family::Combination, &[], None, true),
+        (Family::Combination, &[], Some(false), false),
+        // Nobody is asked of one without a carafe.
+        (Family::PodReservoir, &[Sign::Light], Some(true), false),
+        (Family::CodedCapsule, &[], Some(false), true),
+    ] {
+        let told = Answers {
+            family: Some(family),
+            signs: signs.to_vec(),
+            clean_button: button,
+            ..answers()
+        };
+        assert_eq!(
+            settled(&told).brewer.self_clean,
+            expected,
+            "{family:?} {signs:?} {button:?}"
+        );
     }
 }
 

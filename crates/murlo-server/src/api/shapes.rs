@@ -426,6 +426,10 @@ pub struct FamilyChoice {
     pub label: &'static str,
     /// "a carafe and a basket of grounds".
     pub told_by: &'static str,
+    /// Whether a carafe stands in it.
+    pub has_carafe: bool,
+    /// Whether it has a pod side beside its carafe.
+    pub has_pod_side: bool,
 }
 
 /// An agent to choose.

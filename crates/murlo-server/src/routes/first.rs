@@ -39,6 +39,8 @@ pub async fn questions(State(state): State<AppState>) -> Result<Json<FirstQuesti
                     family,
                     label: family.label(),
                     told_by: told_by(family),
+                    has_carafe: family.has_carafe(),
+                    has_pod_side: family.has_pod_side(),
                 })
                 .into(),
             looks: LOOKS.into(),
