@@ -334,14 +334,8 @@ impl BrewerDraft {
                 format!("one dispense is more than the reservoir gives: at most {most}"),
             ));
         }
-        if let (Some(carafe), Some(reservoir)) = (carafe, reservoir)
-            && reservoir > carafe.brim_ml() * 1.000_001
-            // What stood there before this was asked is no reason to refuse a new name.
-            && before.is_none_or(|b| (b.reservoir_ml - reservoir).abs() > 1.0)
-        {
-            problems
-                .0
-                .push(overflows(&self.reservoir, reservoir, &carafe));
+        if let (Some(carafe), Some(reservoir)) = (carafe, reservoir) {
+            problems.note(self.fits(reservoir, &carafe, before));
         }
         let volumes = (|| {
             Some(Volumes {
@@ -478,6 +472,27 @@ impl BrewerDraft {
         circuits
     }
 
+    /// A reservoir holds no more than its carafe; of cups as typed, the marks of the carafe may be meant. What stood there before
+    /// this was asked is no reason to refuse a new name.
+    fn fits(&self, ml: f64, carafe: &Carafe, before: Option<&Brewer>) -> Result<(), Problem> {
+        let is_as_before = before.is_some_and(|b| (b.reservoir_ml - ml).abs() <= 1.0);
+        if is_as_before || ml <= carafe.brim_ml() * 1.000_001 {
+            return Ok(());
+        }
+        let told = |ml| format!("{:.0} fl oz ({})", ml / FL_OZ_ML, Units::Metric.volume(ml));
+        let (holds, marked) = (told(ml), told(carafe.marked_ml()));
+        let marks = carafe.marks;
+        let message = match self.reservoir.to_lowercase().contains("cup") {
+            true => format!(
+                "marks or measuring cups? Measuring cups make {holds}, more than the carafe takes; all of its {marks} marks are {marked}: give marks, or what fits"
+            ),
+            false => format!(
+                "{holds} is more than the carafe takes, whose {marks} marks are {marked}: it would run over. Give what one full carafe takes, or count its marks again"
+            ),
+        };
+        Err(Problem::new(Code::TooMuch, "reservoir", message))
+    }
+
     fn carafe(&self) -> Result<Carafe, Problems> {
         let mut problems = Problems::default();
         let missing = || {
@@ -503,23 +518,6 @@ impl BrewerDraft {
             .zip(mark_ml)
             .map(|(marks, mark_ml)| Carafe { marks, mark_ml }))
     }
-}
-
-/// A reservoir that holds more than its carafe: with cups as typed, the marks of the carafe may be meant.
-fn overflows(typed: &str, reservoir_ml: f64, carafe: &Carafe) -> Problem {
-    let told = |ml| format!("{:.0} fl oz ({})", ml / FL_OZ_ML, Units::Metric.volume(ml));
-    let (holds, marked) = (told(reservoir_ml), told(carafe.marked_ml()));
-    let message = match typed.to_lowercase().contains("cup") {
-        true => format!(
-            "marks or measuring cups? Measuring cups make {holds}, more than the carafe takes; all of its {} marks are {marked}: give marks, or what fits",
-            carafe.marks
-        ),
-        false => format!(
-            "{holds} is more than the carafe takes, whose {} marks are {marked}: it would run over. Give what one full carafe takes, or count its marks again",
-            carafe.marks
-        ),
-    };
-    Problem::new(Code::TooMuch, "reservoir", message)
 }
 
 /// The history with `value` from today on; unchanged when it already holds. The first entry always reaches back to first use.
