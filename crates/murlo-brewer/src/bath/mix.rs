@@ -400,12 +400,7 @@ impl MixOrder<'_> {
         if !self.agent.acid().is_citric() {
             return of_powder(grams, format!("{grams} g"));
         }
-        let spoons = trim((2.0 * grams / CITRIC_G_PER_TABLESPOON).ceil() / 2.0, 1);
-        let noun = match spoons.as_str() {
-            "1" => "tablespoon",
-            _ => "tablespoons",
-        };
-        of_powder(grams, format!("{grams} g (about {spoons} level {noun})"))
+        of_powder(grams, format!("{grams} g (about {})", spoons(grams)))
     }
 
     /// What somebody should know of a bath of that strength, which dissolves so much.
@@ -474,3 +469,20 @@ pub fn marks(field: &str, tool: Tool, sizes: Sizes) -> Result<Marks, Problem> {
 
 /// The source shown with the figures of a bath.
 pub const SOURCE: &str = acid::SOURCE;
+
+/// Citric powder by the spoon, in halves rounded up: "1.5 level tablespoons"; in teaspoons where half a tablespoon would be more than
+/// a quarter too much.
+fn spoons(grams: f64) -> String {
+    let halves = |g_per_spoon: f64| (2.0 * grams / g_per_spoon - 1e-9).ceil() / 2.0;
+    let by_tablespoon = halves(CITRIC_G_PER_TABLESPOON);
+    let is_too_coarse = by_tablespoon * CITRIC_G_PER_TABLESPOON > grams * (1.0 + FINER_FROM);
+    let (count, noun) = match is_too_coarse {
+        true => (halves(CITRIC_G_PER_TABLESPOON / 3.0), "teaspoon"),
+        false => (by_tablespoon, "tablespoon"),
+    };
+    let plural = if count == 1.0 { "" } else { "s" };
+    format!("{} level {noun}{plural}", trim(count, 1))
+}
+
+/// Where rounding moves the strength by more than this share, a finer tool is taken.
+const FINER_FROM: f64 = 0.25;

@@ -77,6 +77,20 @@ fn strength_is_that_of_the_rounded_pour() {
     let powder = order(1, Recipe::Dose { g_per_l: 30.0 }, 1400.0, Tool::Ml, 0.0);
     assert_eq!(powder.agent_text, "42 g (about 3.5 level tablespoons)");
     assert!((powder.percent - 3.0).abs() < 1e-9);
+    // Half a tablespoon more is a quarter more at 10.4 g: from there down it is told in teaspoons.
+    for (grams, text) in [
+        (13.0, "13 g (about 1 level tablespoon)"),
+        (11.0, "11 g (about 1 level tablespoon)"),
+        (10.0, "10 g (about 2.5 level teaspoons)"),
+        (8.0, "8 g (about 2 level teaspoons)"),
+        (4.0, "4 g (about 1 level teaspoon)"),
+        (6.0, "6 g (about 0.5 level tablespoons)"),
+        (15.0, "15 g (about 3.5 level teaspoons)"),
+        (16.0, "16 g (about 1.5 level tablespoons)"),
+    ] {
+        let one = order(1, Recipe::Dose { g_per_l: grams }, 1000.0, Tool::Ml, 0.0);
+        assert_eq!(one.agent_text, text);
+    }
 }
 
 #[test]
