@@ -54,7 +54,7 @@ journeys: web-build chromium ## The browser journeys that `make test` leaves out
 .PHONY: nightly
 nightly: ## The long forms of the tests; takes hours
 	ANY_DAY=whole scripts/any-day
-	$(MAKE) drawn faults lived bench mutants
+	$(MAKE) drawn faults coverage lived bench mutants
 
 .PHONY: drawn
 drawn: ## Run the rules' property tests with fresh seeds, ten times over
@@ -69,7 +69,7 @@ faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
 .PHONY: lived
 lived: ## Live a hundred household-years with brewers and people that are otherwise than was told; about half an hour
 	mkdir -p web/dist
-	MURLO_LIVED_YEARS=100 $(CARGO) test --release --locked -p murlo-lived -- --nocapture
+	MURLO_LIVED_YEARS=100 $(CARGO) test --release --locked -p murlo-lived --test lived -- --nocapture
 
 .PHONY: mutants
 mutants: ## Change the rules one by one and see that a test fails; takes hours, ONLY=crates/.../FILE.rs or SHARD=1/40 for less
@@ -109,8 +109,10 @@ everyday: ## Print everyday cleans of every family beside what people do
 	$(CARGO) run --locked --quiet -p murlo-plan --example everyday
 
 .PHONY: coverage
-coverage: ## Print how often the due window holds, by simulation
+coverage: ## Print how often the due window holds: by simulation of the rules alone, and of three hundred brewers over HTTP
 	$(CARGO) run --locked --quiet --release -p murlo-chalk --example coverage
+	mkdir -p web/dist
+	MURLO_COVERED=300 $(CARGO) test --release --locked -p murlo-lived --test coverage -- --ignored --nocapture
 
 .PHONY: bench
 bench: ## Print the benchmark table

@@ -11,9 +11,7 @@ const quay = "The harbour master's cottage by the lower quay, second floor";
 const linen = "Beds, towels and linen of both rooms under the sloping roof";
 const next = (page: Page) => page.getByRole("region", { name: "Next" });
 
-test("two homes made through the pages: no bath is left behind, what is not done is moved", {
-  tag: "@core",
-}, async ({ page }) => {
+test("two homes made through the pages: no bath is left behind, what is not done is moved", async ({ page }) => {
   test.setTimeout(240_000);
   await addDrip(page, home.url, "The drip brewer with the long name beside the bread bin here");
   await page.goto(`${home.url}/round`);

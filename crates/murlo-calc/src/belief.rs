@@ -203,6 +203,7 @@ fn clean(i: &TopicInput) -> Result<Witnessed, Problem> {
     let checks = i.group("checks");
     let seen = |name: &str| checks.as_ref()?.given(name)?.as_bool();
     Ok(Witnessed::Clean {
+        failed: None,
         left: leaves(i)?,
         brought: Brought::of(told, i.flag("bits"), brown),
         checks: Checks {

@@ -296,6 +296,7 @@ impl<'a> TrueCircuit<'a> {
         let flows = self.draw.next() < 0.15 + 0.7 * h(self.used, 0.6, 4.0);
         let brought = [Brought::None, Brought::Some, Brought::Lot][word.min(2)];
         self.see(Witnessed::Clean {
+            failed: None,
             left: Leaves::Same(self.way.left),
             brought: Some(brought),
             checks: Checks {

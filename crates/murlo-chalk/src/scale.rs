@@ -16,7 +16,7 @@ mod recall;
 mod walk;
 mod working;
 
-pub use cleaned::{Cleaned, Evidence, KnownLeaves, TOLD_CLEAN, Wetted};
+pub use cleaned::{Cleaned, Evidence, FailedResult, KnownLeaves, TOLD_CLEAN, Wetted};
 pub use forecast::{Chalk, Due, DueBy, Forecast, Lesson, Point, Sharpen, ToldIn, Urgency};
 pub use growth::{Growth, HYGIENE_DAYS, SteadyPace, pace};
 pub use known::{Known, Start, USE_SIGMA};

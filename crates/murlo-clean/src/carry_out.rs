@@ -11,6 +11,7 @@ use murlo_base::problem::{Code, Problem};
 use murlo_brewer::rinse::Counted;
 use murlo_brewer::{Needle, Spot};
 use murlo_chalk::belief::Told;
+use murlo_chalk::scale::FailedResult;
 use murlo_plan::minutes;
 use murlo_plan::pace::Took;
 use murlo_plan::{
@@ -355,6 +356,12 @@ impl Progress {
         self.bits |= is_look && told(QuestionId::Flakes) == Some(AnswerId::Bad);
         if plan.steps[i].is(Kind::Verify) {
             self.answered.clone_from(given);
+            if matches!(self.verdict, Some(Verdict::BathAgain | Verdict::Stronger)) {
+                self.failed = Some(FailedResult {
+                    baths: self.poured.len() as u32,
+                    checks: self.seen_of_result(plan),
+                });
+            }
         }
         if self.verdict == Some(Verdict::Good) {
             self.done[i] = true;

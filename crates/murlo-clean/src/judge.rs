@@ -292,6 +292,20 @@ impl Progress {
 
     /// What was seen of the chalk, for what is believed of the circuit.
     pub(super) fn evidence(&self, plan: &Plan) -> Evidence {
+        Evidence {
+            brought: self.brought,
+            bits: self.bits,
+            brown_baths: self.brown_baths(),
+            checks: self.seen_of_result(plan),
+            // One that no bath followed is the result itself.
+            failed: self
+                .failed
+                .filter(|failed| failed.baths < self.poured.len() as u32),
+        }
+    }
+
+    /// What was seen of the result, as it was answered last.
+    pub(super) fn seen_of_result(&self, plan: &Plan) -> Checks {
         let told = |question: QuestionId| match self.answered.get(&question)? {
             AnswerId::Good => Some(true),
             AnswerId::Bad => Some(false),
@@ -305,18 +319,13 @@ impl Progress {
             | AnswerId::Unseen => None,
         };
         let flow = self.flow.iter().rfind(|f| f.is_at(Kind::Verify));
-        Evidence {
-            brought: self.brought,
-            bits: self.bits,
-            brown_baths: self.brown_baths(),
-            checks: Checks {
-                flakes: told(QuestionId::Flakes),
-                flow: flow.and_then(|f| f.is_poor(plan)).map(|poor| !poor),
-                clear: told(QuestionId::Clear),
-                heat: told(QuestionId::Heat),
-                sound: told(QuestionId::Sound),
-                light: told(QuestionId::Light),
-            },
+        Checks {
+            flakes: told(QuestionId::Flakes),
+            flow: flow.and_then(|f| f.is_poor(plan)).map(|poor| !poor),
+            clear: told(QuestionId::Clear),
+            heat: told(QuestionId::Heat),
+            sound: told(QuestionId::Sound),
+            light: told(QuestionId::Light),
         }
     }
 

@@ -9,6 +9,7 @@ use murlo_base::problem::{Code, Problem};
 use murlo_brewer::Spot;
 use murlo_brewer::rinse::Counted;
 use murlo_chalk::belief::Told;
+use murlo_chalk::scale::FailedResult;
 use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::pace::Took;
 use murlo_plan::{Doing, Kind, Plan, Step};
@@ -57,6 +58,8 @@ pub(super) struct Progress {
     pub brought: Option<Told>,
     /// Whether chips came with any bath.
     pub bits: bool,
+    /// A result that was not good enough: what was seen, and after how many baths.
+    pub failed: Option<FailedResult>,
     /// The last answers that were given.
     pub answered: BTreeMap<QuestionId, AnswerId>,
     pub nose_rested: bool,

@@ -6,8 +6,10 @@
 //! arguments. It may use everything that ships; nothing that ships may use it.
 #![deny(missing_docs)]
 
+mod chalked;
 mod chance;
 mod line;
 mod world;
 
+pub use chalked::{Chalked, Shown};
 pub use world::{Lived, World};

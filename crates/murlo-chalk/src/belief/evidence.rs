@@ -87,6 +87,8 @@ pub enum Witnessed {
         brought: Option<Brought>,
         /// What was seen of the result.
         checks: Checks,
+        /// What its baths had left, and what was seen of that, when another one followed.
+        failed: Option<(Leaves, Checks)>,
     },
 }
 

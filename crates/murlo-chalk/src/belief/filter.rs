@@ -229,19 +229,40 @@ impl Belief {
                 left,
                 brought,
                 checks,
+                failed,
             } => {
                 self.close(cycle);
                 before_clean(self);
-                self.clean(left, *brought, *checks, cycle.signs > 0);
+                let seen = (*checks, failed.as_ref());
+                self.clean(left, *brought, seen, cycle.signs > 0);
             }
         }
     }
 
     /// A clean that leaves such shares, with what was seen of its baths and its result. What both say is gathered first: the
     /// weights are walked once for all of it.
-    fn clean(&mut self, left: &Leaves, brought: Option<Brought>, checks: Checks, has_signs: bool) {
+    fn clean(
+        &mut self,
+        left: &Leaves,
+        brought: Option<Brought>,
+        (checks, failed): (Checks, Option<&(Leaves, Checks)>),
+        has_signs: bool,
+    ) {
+        let verdict = evidence::verdict;
         let mass = self.redraw();
         let mut said = [[1.0; N]; Z];
+        if let Some((until_then, checks)) = failed
+            && let Some((at, false)) = checks.telling()
+        {
+            // Of what was left then: the good result that followed another bath says nothing of it.
+            let mut still = self.used;
+            for (still, left) in still.iter_mut().zip(&until_then.shares(&self.used)) {
+                for i in 0..N {
+                    still[i] *= left[i];
+                }
+            }
+            speak(&mut said, &still, |u| verdict(u, at, false), 0);
+        }
         let left = left.shares(&self.used);
         if let Some(brought) = brought {
             let spoken = self.baths_told + u32::from(has_signs);
@@ -267,7 +288,6 @@ impl Belief {
                 used[i] *= left[i];
             }
         }
-        let verdict = evidence::verdict;
         match checks.telling() {
             Some((at, true)) => speak(&mut said, &self.used, |u| verdict(u, at, true), 0),
             Some((at, false)) => speak(&mut said, &self.used, |u| verdict(u, at, false), 0),

@@ -49,6 +49,7 @@ const SOAKED: Left = Left {
 
 fn clean(potential_mg: f64, brought: Option<Brought>, checks: Checks) -> Witnessing {
     let what = Witnessed::Clean {
+        failed: None,
         left: Leaves::Same(SOAKED),
         brought,
         checks,
@@ -324,6 +325,7 @@ fn where_thick_films_stay_the_window_after_a_clean_keeps_those_who_grow_fast() {
     let unseen = |left| Witnessing {
         potential_mg: LIMIT,
         what: Witnessed::Clean {
+            failed: None,
             left,
             brought: None,
             checks: Checks::default(),

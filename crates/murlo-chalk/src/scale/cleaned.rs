@@ -24,6 +24,20 @@ pub struct Evidence {
     pub brown_baths: u32,
     /// What was seen of the result.
     pub checks: Checks,
+    /// What was seen of a result that was not good enough, so that another bath followed; of several the last.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub failed: Option<FailedResult>,
+}
+
+/// A result that another bath followed: whoever only keeps the good one after it believes too little of the chalk that was there.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(default, deny_unknown_fields)]
+pub struct FailedResult {
+    /// Baths until then.
+    pub baths: u32,
+    /// What was seen.
+    pub checks: Checks,
 }
 
 /// A clean that counts for a circuit.
@@ -47,8 +61,9 @@ pub struct Cleaned {
     pub asked: KnownLeaves,
 }
 
-/// What a clean leaves in a circuit, as it was asked last: seven films are gone through for it.
-pub type KnownLeaves = Arc<Mutex<Option<(Wetted, Leaves)>>>;
+/// What a clean leaves in a circuit, as it was asked last: seven films are gone through for it. Before the last baths too, where
+/// the result was not good enough then.
+pub type KnownLeaves = Arc<Mutex<Option<(Wetted, Leaves, Option<Leaves>)>>>;
 
 /// What of a circuit a bath's effect hangs on.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -111,25 +126,28 @@ impl Cleaned {
     /// What it leaves in `wetted` of whatever was there; what was asked last is remembered.
     #[must_use]
     pub fn leaves(&self, wetted: &Wetted) -> Leaves {
+        self.leaves_by_then(wetted).0
+    }
+
+    /// The same, and what its baths had left when its result was not good enough.
+    pub(crate) fn leaves_by_then(&self, wetted: &Wetted) -> (Leaves, Option<Leaves>) {
         let Some(bathed) = &self.bathed else {
-            return Leaves::Same(TOLD_CLEAN);
+            return (Leaves::Same(TOLD_CLEAN), None);
         };
         let mut asked = self.asked.lock().unwrap_or_else(PoisonError::into_inner);
-        match &*asked {
-            Some((same, leaves)) if same == wetted => leaves.clone(),
-            _ => {
-                let leaves = Leaves::by_film(FILMS.map(|used| {
-                    let film = Film {
-                        mg: used * wetted.limit_mg,
-                        sigma: 0.0,
-                        area_cm2: wetted.area_cm2,
-                    };
-                    (used, bathed.leaves(&film, &wetted.path))
-                }));
-                *asked = Some((*wetted, leaves.clone()));
-                leaves
-            }
+        if let Some((same, leaves, failed)) = &*asked
+            && same == wetted
+        {
+            return (leaves.clone(), failed.clone());
         }
+        let failed = self.evidence.failed.map(|failed| {
+            let mut until_then = bathed.clone();
+            until_then.baths.truncate(failed.baths as usize);
+            left_by(&until_then, wetted)
+        });
+        let leaves = left_by(bathed, wetted);
+        *asked = Some((*wetted, leaves.clone(), failed.clone()));
+        (leaves, failed)
     }
 
     /// "The clean on 25 Nov brought a lot of chalk out", "The clean on 25 Nov".
@@ -151,6 +169,18 @@ impl Cleaned {
         };
         format!("The clean on {day}{what}")
     }
+}
+
+/// What these baths leave, by how much was there.
+fn left_by(bathed: &Bathed, wetted: &Wetted) -> Leaves {
+    Leaves::by_film(FILMS.map(|used| {
+        let film = Film {
+            mg: used * wetted.limit_mg,
+            sigma: 0.0,
+            area_cm2: wetted.area_cm2,
+        };
+        (used, bathed.leaves(&film, &wetted.path))
+    }))
 }
 
 /// What a clean leaves that nobody saw. Judged.

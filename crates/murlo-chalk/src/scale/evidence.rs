@@ -66,8 +66,11 @@ pub(super) fn events<'w>(known: &Known<'w>, potentials: &[(i32, Potential)]) -> 
             continue;
         }
         let counts = told(&clean.lesson_id());
+        let (left, failed) = clean.leaves_by_then(&wetted);
+        let was_seen = clean.evidence.failed.filter(|_| counts);
         let what = Witnessed::Clean {
-            left: clean.leaves(&wetted),
+            left,
+            failed: failed.zip(was_seen.map(|failed| failed.checks)),
             brought: clean.brought().filter(|_| counts),
             checks: if counts {
                 clean.evidence.checks

@@ -48,6 +48,7 @@ pub(super) fn all(growth: &Growth) -> Vec<Lesson> {
                     left: left.clone(),
                     brought: None,
                     checks: Checks::default(),
+                    failed: None,
                 };
                 belief_at(growth, &events, 0.0)
             }
