@@ -170,22 +170,6 @@ impl Chalked {
         let (earliest, latest) = (day("earliest"), day("latest"));
         let limit_mg = self.circuit().limit_mg();
         let most = forecast["chalk"]["high_mg"].as_f64().expect("a figure");
-        if std::env::var("MURLO_SEE").is_ok() {
-            eprintln!(
-                "{:?} n {cleans} growth {:.2} luck {:.2} used {:.3} shown {:.3} ({:.3}-{:.3}) limit {limit} window {earliest}..{latest} g {} {:?} soaks {} mg/d {:.0}",
-                self.brewer.family,
-                self.growth,
-                self.luck,
-                self.used,
-                forecast["chalk"]["used"].as_f64().unwrap(),
-                forecast["chalk"]["used_low"].as_f64().unwrap(),
-                forecast["chalk"]["used_high"].as_f64().unwrap(),
-                forecast["growth"],
-                self.manner,
-                self.soaks,
-                self.mg_a_day
-            );
-        }
         Shown {
             cleans,
             // What has passed already is shown as today; beyond ten years nothing is told.

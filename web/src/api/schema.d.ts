@@ -2618,6 +2618,29 @@ export interface components {
              *     }
              */
             checks: components["schemas"]["Checks"];
+            /** @default null */
+            failed: components["schemas"]["FailedResult"] | null;
+        };
+        /** @description A result that another bath followed: whoever only keeps the good one after it believes too little of the chalk that was there. */
+        FailedResult: {
+            /**
+             * Format: int32
+             * @description Baths until then.
+             * @default 0
+             */
+            baths: number;
+            /**
+             * @description What was seen.
+             * @default {
+             *       "clear": null,
+             *       "flakes": null,
+             *       "flow": null,
+             *       "heat": null,
+             *       "light": null,
+             *       "sound": null
+             *     }
+             */
+            checks: components["schemas"]["Checks"];
         };
         /**
          * @description A kind of brewer.

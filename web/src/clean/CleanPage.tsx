@@ -77,7 +77,8 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
   const [mishap, setMishap] = useState(false);
   const [looking, setLooking] = useState(false);
   const [skipped, setSkipped] = useState<string>();
-  const left = useLeft(clean, ahead);
+  // What waits to be sent was done here just now.
+  const left = useLeft(told, ahead) && waiting.length === 0;
   const asks = looking || (left && skipped !== (state.undo ?? ""));
   const step = state.step ?? undefined;
   const { press, once, isHeld, question } = usePress(act, ahead);

@@ -346,6 +346,46 @@ fn where_thick_films_stay_the_window_after_a_clean_keeps_those_who_grow_fast() {
 }
 
 #[test]
+fn a_result_that_was_not_good_enough_tells_of_more_chalk_and_a_doubtful_one_nothing() {
+    let all_good = Checks {
+        flakes: Some(true),
+        ..good()
+    };
+    let once = |failed: Option<Checks>| {
+        let what = Witnessed::Clean {
+            // Two baths leave hardly anything; one had left this much.
+            left: Leaves::Same(Left {
+                p10: 0.001,
+                median: 0.005,
+                p90: 0.02,
+            }),
+            failed: failed.map(|checks| (Leaves::Same(SOAKED), checks)),
+            brought: None,
+            checks: all_good,
+        };
+        let events = [Witnessing {
+            potential_mg: LIMIT,
+            what,
+        }];
+        Belief::from(TANK, &events, 0.0).growth()
+    };
+    let without = once(None);
+    let bad = |at: &dyn Fn(&mut Checks)| {
+        let mut checks = Checks::default();
+        at(&mut checks);
+        once(Some(checks))
+    };
+    let chips = bad(&|checks| checks.flakes = Some(false));
+    let cooler = bad(&|checks| checks.heat = Some(false));
+    let least = chips.min(cooler);
+    assert!(without * 1.03 < least, "{without} {chips} {cooler}");
+    // A glass that is not clear may be coffee oil, and what was good led to no bath.
+    assert_eq!(bad(&|checks| checks.clear = Some(false)), without);
+    assert_eq!(bad(&|checks| checks.flakes = Some(true)), without);
+    assert_eq!(bad(&|_| {}), without);
+}
+
+#[test]
 fn one_persons_word_counts_half_as_much_each_time_it_is_said() {
     // How far one more "a lot" moves the growth, after so many before it.
     let moved = |before: usize| {

@@ -4,7 +4,8 @@ use crate::fixtures::{Run, answers_with, glass};
 use crate::*;
 use murlo_base::problem::Code;
 use murlo_brewer::Family;
-use murlo_chalk::belief::Brought;
+use murlo_chalk::belief::{Brought, Checks};
+use murlo_chalk::scale::FailedResult;
 use murlo_plan::{
     RINSE,
     answers::{AnswerId, QuestionId},
@@ -39,6 +40,65 @@ fn a_measured_difference_outweighs_a_tired_eye_and_no_better_means_stronger() {
         last.text
     );
     assert_eq!(run.answer(&[]).verdict, Some(Verdict::Good));
+}
+
+#[test]
+fn a_result_that_another_bath_followed_is_kept_and_one_that_was_overruled_is_the_result() {
+    let chips = [QuestionId::Flakes];
+    let seen = |run: &mut Run| run.on().outcome.unwrap().seen.unwrap();
+    let failed = |baths, sign: QuestionId| {
+        let checks = seen_with(&[sign]);
+        Some(FailedResult { baths, checks })
+    };
+    let mut run = Run::new(Family::PodReservoir);
+    run.on();
+    run.answer(&[]);
+    let good = seen(&mut run);
+    assert_eq!((good.failed, good.checks), (None, seen_with(&[])));
+
+    let mut run = Run::new(Family::PodReservoir);
+    run.on();
+    run.answer(&chips);
+    run.follow();
+    run.on();
+    run.answer(&[]);
+    let twice = seen(&mut run);
+    assert_eq!(twice.failed, failed(1, QuestionId::Flakes));
+    assert_eq!(twice.checks, seen_with(&[]));
+
+    // Of two that were not good enough the last counts: it speaks of what two baths had left.
+    let mut run = Run::new(Family::PodReservoir);
+    for sign in [QuestionId::Flakes, QuestionId::Heat] {
+        run.on();
+        run.answer(&[sign]);
+        run.follow();
+    }
+    run.on();
+    run.answer(&[]);
+    assert_eq!(seen(&mut run).failed, failed(2, QuestionId::Heat));
+
+    let mut run = Run::new(Family::PodReservoir);
+    run.on();
+    run.answer(&chips);
+    run.act(Act::Overruled).unwrap();
+    let overruled = seen(&mut run);
+    assert_eq!(
+        (overruled.failed, overruled.checks),
+        (None, seen_with(&chips))
+    );
+}
+
+/// What is seen of a result where these are bad.
+fn seen_with(bad: &[QuestionId]) -> Checks {
+    let good = |question| Some(!bad.contains(&question));
+    Checks {
+        flakes: good(QuestionId::Flakes),
+        flow: None,
+        clear: good(QuestionId::Clear),
+        heat: good(QuestionId::Heat),
+        sound: good(QuestionId::Sound),
+        light: good(QuestionId::Light),
+    }
 }
 
 #[test]
