@@ -27,7 +27,7 @@ const SEEN_CLEAN: (f64, f64) = (0.15, 0.7);
 
 /// What was shown of one brewer at one moment, and what was so.
 #[derive(Debug, Clone, Copy)]
-pub struct Shown {
+pub struct ShownWindow {
     /// Cleans until then.
     pub cleans: usize,
     /// Whether the window held the day on which the limit was really reached.
@@ -38,7 +38,7 @@ pub struct Shown {
 
 /// How somebody cleans.
 #[derive(Debug, Clone, Copy)]
-enum Manner {
+enum CleansWhen {
     Early,
     WhenDue,
     Late,
@@ -59,7 +59,7 @@ pub struct Chalked {
     /// How this brewer's cleans come out, in standard deviations.
     luck: f64,
     day: Date,
-    manner: Manner,
+    manner: CleansWhen,
     notices_at: Option<f64>,
     talks: bool,
     soaks: bool,
@@ -106,7 +106,7 @@ impl Chalked {
             (at < 0.0).then_some(*share)
         });
         let mut one = Self {
-            manner: chance.of(&[Manner::Early, Manner::WhenDue, Manner::Late]),
+            manner: chance.of(&[CleansWhen::Early, CleansWhen::WhenDue, CleansWhen::Late]),
             talks: !chance.one_in(6.0),
             soaks: !chance.one_in(5.0),
             luck: normal(&mut chance),
@@ -130,7 +130,7 @@ impl Chalked {
 
     /// Lives so many cleans; what was shown at the beginning and after each of them.
     #[must_use]
-    pub fn live(mut self, cleans: usize) -> Vec<Shown> {
+    pub fn live(mut self, cleans: usize) -> Vec<ShownWindow> {
         let mut shown = vec![self.look(0)];
         for n in 1..=cleans {
             self.use_until_cleaned();
@@ -160,7 +160,7 @@ impl Chalked {
         counter["brewers"][0]["circuits"][0]["forecast"].clone()
     }
 
-    fn look(&self, cleans: usize) -> Shown {
+    fn look(&self, cleans: usize) -> ShownWindow {
         let forecast = self.forecast();
         let day = |name: &str| -> i32 {
             let day: Date = serde_json::from_value(forecast["due"][name].clone()).expect("a day");
@@ -170,7 +170,7 @@ impl Chalked {
         let (earliest, latest) = (day("earliest"), day("latest"));
         let limit_mg = self.circuit().limit_mg();
         let most = forecast["chalk"]["high_mg"].as_f64().expect("a figure");
-        Shown {
+        ShownWindow {
             cleans,
             // What has passed already is shown as today; beyond ten years nothing is told.
             holds: (earliest <= limit || earliest <= 0 && limit <= 0) && limit <= latest.max(0)
@@ -185,9 +185,9 @@ impl Chalked {
             serde_json::from_value(self.forecast()["due"]["date"].clone()).expect("a day");
         let left = f64::from((due - self.day).get_days());
         let share = match self.manner {
-            Manner::Early => self.chance.between(0.4, 0.8),
-            Manner::WhenDue => self.chance.between(0.95, 1.05),
-            Manner::Late => self.chance.between(1.3, 1.8),
+            CleansWhen::Early => self.chance.between(0.4, 0.8),
+            CleansWhen::WhenDue => self.chance.between(0.95, 1.05),
+            CleansWhen::Late => self.chance.between(1.3, 1.8),
         };
         let days = (left * share).clamp(14.0, 700.0).round();
         let notices = self.notices_at.filter(|_| self.talks);

@@ -11,5 +11,5 @@ mod chance;
 mod line;
 mod world;
 
-pub use chalked::{Chalked, Shown};
+pub use chalked::{Chalked, ShownWindow};
 pub use world::{Lived, World};

@@ -1,6 +1,6 @@
 //! The window that is shown holds the true day eight times in ten: `make coverage` lives with three hundred brewers.
 
-use murlo_lived::{Chalked, Shown};
+use murlo_lived::{Chalked, ShownWindow};
 
 /// Cleans of one brewer.
 const CLEANS: usize = 5;
@@ -11,7 +11,7 @@ fn windows_hold_what_they_promise() {
     let brewers = std::env::var("MURLO_COVERED").ok();
     let brewers: Option<u64> = brewers.and_then(|n| n.parse().ok());
     let seeds: Vec<u64> = (1..=brewers.unwrap_or(300)).collect();
-    let shown: Vec<Shown> = seeds
+    let shown: Vec<ShownWindow> = seeds
         .chunks(2)
         .flat_map(|pair| {
             std::thread::scope(|scope| {
@@ -27,7 +27,7 @@ fn windows_hold_what_they_promise() {
             })
         })
         .collect();
-    let share = |of: fn(&Shown) -> bool, cleans: &[usize]| {
+    let share = |of: fn(&ShownWindow) -> bool, cleans: &[usize]| {
         let all = shown.iter().filter(|one| cleans.contains(&one.cleans));
         let all: Vec<_> = all.collect();
         100.0 * all.iter().filter(|one| of(one)).count() as f64 / all.len() as f64
