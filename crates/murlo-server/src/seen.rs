@@ -238,7 +238,7 @@ impl<'a> Seen<'a> {
             now: self.now,
             clock: time_of(self.now, &self.house.zone),
             started_at,
-            until,
+            until: until.filter(|_| leave_by.is_some()),
             order,
             left,
             timers,

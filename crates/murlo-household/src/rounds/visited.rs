@@ -247,10 +247,11 @@ impl Visit {
         };
         let begun = course.started_at.map(|at| zone.to_datetime(at).date());
         let until = self.ends_and_order(course).0;
-        (
-            at(self.day, self.from),
-            until.map(|until| at(begun.unwrap_or(self.day), until)),
-        )
+        let leave_by = until.map(|until| at(begun.unwrap_or(self.day), until));
+        // Begun after the hour that was planned for another day, it has no end until one is said.
+        let is_ahead = |by: &Timestamp| course.started_at.is_none_or(|started| *by > started);
+        let leave_by = leave_by.filter(|by| course.changed.is_some() || is_ahead(by));
+        (at(self.day, self.from), leave_by)
     }
 }
 

@@ -130,17 +130,23 @@ fn a_visit_begins_by_the_households_clock() {
     );
     assert_eq!(from.to_string(), "2026-01-01T07:00:00Z");
     assert_eq!(until.unwrap().to_string(), "2026-01-01T09:30:00Z");
-    // Begun a day early, or before midnight by that clock, it ends on that day.
-    for (started, ends) in [
-        ("2025-12-31T21:59:59Z", "2025-12-31T09:30:00Z"),
-        ("2025-12-31T22:00:00Z", "2026-01-01T09:30:00Z"),
+    // Begun on another day, by that clock, it ends on that day; begun after that hour it is open until an end is said.
+    let said = Some((Some(time(11, 30, 0, 0)), Order::Calm));
+    for (started, changed, ends) in [
+        ("2025-12-30T22:00:00Z", None, Some("2025-12-31T09:30:00Z")),
+        ("2025-12-31T09:29:59Z", None, Some("2025-12-31T09:30:00Z")),
+        ("2025-12-31T09:30:00Z", None, None),
+        ("2025-12-31T21:59:59Z", None, None),
+        ("2025-12-31T22:00:00Z", None, Some("2026-01-01T09:30:00Z")),
+        ("2025-12-31T21:59:59Z", said, Some("2025-12-31T09:30:00Z")),
     ] {
         let course = VisitCourse {
             started_at: Some(started.parse().unwrap()),
+            changed,
             ..VisitCourse::default()
         };
         let (_, until) = visit.instants(&course, &TimeZone::fixed(jiff::tz::offset(2)));
-        assert_eq!(until.unwrap().to_string(), ends);
+        assert_eq!(until.map(|at| at.to_string()).as_deref(), ends, "{started}");
     }
 }
 
