@@ -52,6 +52,13 @@ test("two homes made through the pages: no bath is left behind, what is not done
   await expect(page.getByText(/acid is inside/)).toBeVisible();
   await expectAccessible(page);
 
+  // Whoever must go now is shown the short way out.
+  await page.getByRole("button", { name: "I must go: begin nothing more" }).click();
+  await expect(page.getByRole("button", { name: /^Rinse The drip brewer .* out now, about \d+ min/ })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole("button", { name: "Undo the last of the visit" }).click();
+  await expect(page.getByRole("region", { name: "No time for it" })).toBeHidden();
+
   // Whoever closes now is asked, and may rinse it out.
   await page.getByRole("button", { name: "Close the visit early" }).click();
   const open = page.getByRole("region", { name: "Not done" });

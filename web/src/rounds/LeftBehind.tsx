@@ -80,9 +80,6 @@ function Unrinsed({
   mean: (isMeant: boolean) => void;
   goTo: () => void;
 }) {
-  const rinse = useChange(() =>
-    send.act(unrinsed.clean_id, { id: newId(), act: { kind: "planned", wish: { kind: "rinse" } } }),
-  );
   return (
     <Alert severity="warning" variant="outlined" sx={{ width: "100%" }}>
       <Typography>
@@ -90,21 +87,41 @@ function Unrinsed({
         next does not know.
       </Typography>
       <Stack direction="row" sx={{ gap: 1, flexWrap: "wrap", mt: 1 }}>
-        <Button
-          variant="contained"
-          disabled={rinse.isPending}
-          sx={{ minHeight: 48 }}
-          onClick={() => rinse.mutate(undefined, { onSuccess: goTo })}
-        >
-          Rinse it out now, about {unrinsed.takes}
-        </Button>
+        <RinseOut unrinsed={unrinsed} label={`Rinse it out now, about ${unrinsed.takes}`} then={goTo} />
         <FormControlLabel
           sx={{ minHeight: 48 }}
           control={<Checkbox checked={isMeant} onChange={(e) => mean(e.target.checked)} />}
           label="Leave it so: the note stays on, and it stays marked"
         />
       </Stack>
-      <ErrorNotice error={rinse.error} />
     </Alert>
+  );
+}
+
+/** The short way out of a bath: it is rinsed, and nothing more is run. */
+export function RinseOut({
+  unrinsed,
+  label,
+  then,
+}: {
+  unrinsed: Schemas["UnrinsedView"];
+  label: string;
+  then: () => void;
+}) {
+  const rinse = useChange(() =>
+    send.act(unrinsed.clean_id, { id: newId(), act: { kind: "planned", wish: { kind: "rinse" } } }),
+  );
+  return (
+    <>
+      <Button
+        variant="contained"
+        disabled={rinse.isPending}
+        sx={{ minHeight: 48 }}
+        onClick={() => rinse.mutate(undefined, { onSuccess: then })}
+      >
+        {label}
+      </Button>
+      <ErrorNotice error={rinse.error} />
+    </>
   );
 }

@@ -14,6 +14,7 @@ import { useNow } from "../ui/useNow";
 import { CloseVisit } from "./CloseVisit";
 import { EndOfVisit, NoTime } from "./EndOfVisit";
 import { endText } from "./endText";
+import { RinseOut } from "./LeftBehind";
 import { useVisitActs } from "./useVisitActs";
 import { VisitPhotos } from "./VisitPhotos";
 
@@ -89,6 +90,18 @@ export function RunVisit({
       {run.left.late && (
         <Alert severity="warning" variant="outlined">
           {run.left.late}
+          <Stack sx={{ gap: 1, mt: 1, alignItems: "flex-start" }}>
+            {run.inside
+              .filter((one) => one.is_bath)
+              .map((one) => (
+                <RinseOut
+                  key={one.id}
+                  unrinsed={one}
+                  label={`Rinse ${one.name} out now, about ${one.takes}`}
+                  then={() => setPicked(one.id)}
+                />
+              ))}
+          </Stack>
         </Alert>
       )}
       <NoTime
