@@ -144,7 +144,7 @@ mod tests {
                 "citric",
                 Tool::Ml,
                 "1 L",
-                ("20 g (about 2 level tablespoons)", "1 L"),
+                ("20 g (about 1.5 level tablespoons)", "1 L"),
             ),
         ] {
             let mix = draft(agent, measure, total)

@@ -470,10 +470,17 @@ pub fn marks(field: &str, tool: Tool, sizes: Sizes) -> Result<Marks, Problem> {
 /// The source shown with the figures of a bath.
 pub const SOURCE: &str = acid::SOURCE;
 
-/// Citric powder by the spoon, in halves rounded up: "1.5 level tablespoons"; in teaspoons where half a tablespoon would be more than
-/// a quarter too much.
+/// Citric powder by the spoon, in halves rounded up where rounding down would be more than a twentieth too little: "1.5 level
+/// tablespoons"; in teaspoons where half a tablespoon would be more than a quarter too much.
 fn spoons(grams: f64) -> String {
-    let halves = |g_per_spoon: f64| (2.0 * grams / g_per_spoon - 1e-9).ceil() / 2.0;
+    let halves = |g_per_spoon: f64| {
+        let exact = 2.0 * grams / g_per_spoon;
+        let down = exact.floor();
+        match down >= exact * (1.0 - HARDLY_LESS) {
+            true => down / 2.0,
+            false => exact.ceil() / 2.0,
+        }
+    };
     let by_tablespoon = halves(CITRIC_G_PER_TABLESPOON);
     let is_too_coarse = by_tablespoon * CITRIC_G_PER_TABLESPOON > grams * (1.0 + FINER_FROM);
     let (count, noun) = match is_too_coarse {
@@ -483,6 +490,9 @@ fn spoons(grams: f64) -> String {
     let plural = if count == 1.0 { "" } else { "s" };
     format!("{} level {noun}{plural}", trim(count, 1))
 }
+
+/// So much less powder is no weaker bath: level spoons differ by more.
+const HARDLY_LESS: f64 = 0.05;
 
 /// Where rounding moves the strength by more than this share, a finer tool is taken.
 const FINER_FROM: f64 = 0.25;

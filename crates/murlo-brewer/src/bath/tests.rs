@@ -80,6 +80,9 @@ fn strength_is_that_of_the_rounded_pour() {
     // Half a tablespoon more is a quarter more at 10.4 g: from there down it is told in teaspoons.
     for (grams, text) in [
         (13.0, "13 g (about 1 level tablespoon)"),
+        // A twentieth less is no weaker bath; more than that is rounded up.
+        (20.0, "20 g (about 1.5 level tablespoons)"),
+        (21.0, "21 g (about 2 level tablespoons)"),
         (11.0, "11 g (about 1 level tablespoon)"),
         (10.0, "10 g (about 2.5 level teaspoons)"),
         (8.0, "8 g (about 2 level teaspoons)"),
