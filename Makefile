@@ -112,7 +112,7 @@ everyday: ## Print everyday cleans of every family beside what people do
 coverage: ## Print how often the due window holds: by simulation of the rules alone, and of three hundred brewers over HTTP
 	$(CARGO) run --locked --quiet --release -p murlo-chalk --example coverage
 	mkdir -p web/dist
-	MURLO_COVERED=300 $(CARGO) test --release --locked -p murlo-lived --test coverage -- --ignored --nocapture
+	$(CARGO) run --locked --quiet --release -p murlo-lived --example coverage
 
 .PHONY: bench
 bench: ## Print the benchmark table

@@ -16,7 +16,6 @@ export default defineConfig({
   reporter: "line",
   use: {
     actionTimeout: 30_000,
-    baseURL: process.env.BASE_URL,
     trace: "on-first-retry",
   },
   projects: [

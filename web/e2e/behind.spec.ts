@@ -1,7 +1,7 @@
 import { expect, type Page, test } from "@playwright/test";
 import { expectAccessible } from "./axe";
 import { Household } from "./server";
-import { addDrip, answer, look, press } from "./steps";
+import { addDrip, answer, look, press, pressNext } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
@@ -73,12 +73,7 @@ test("two homes made through the pages: no bath is left behind, what is not done
     if (/^Go to/.test(heading)) break;
     if (/Is it done/.test(heading)) await answer(page);
     else if (/What did the bath bring/.test(heading)) await look(page, "Nothing");
-    else {
-      // After the last one the visit goes on by itself.
-      const act = page.getByRole("region", { name: "Acts" }).locator(".MuiButton-contained");
-      const words = await act.innerText({ timeout: 2_000 }).catch(() => "");
-      if (words !== "") await press(page, words.trim());
-    }
+    else await pressNext(page);
   }
   // Only now to the other home; there its rooms are next at once.
   await expect(next(page).getByRole("heading")).toHaveText(`Go to ${quay}`);

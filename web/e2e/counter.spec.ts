@@ -1,4 +1,5 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
+import { test } from "./demo";
 import { changeIt, takeVinegar } from "./steps";
 
 test("the Counter shows what wants to be done today, then the brewers by home with picture, window and reason", async ({

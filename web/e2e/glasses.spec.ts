@@ -1,4 +1,5 @@
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
+import { test } from "./demo";
 import { press } from "./steps";
 
 /** A photo of two glasses before white: clear on the left, brown on the right. */

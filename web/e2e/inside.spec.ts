@@ -86,6 +86,10 @@ test("whoever comes to a brewer that was left is asked what is in it, in three t
   await page.getByRole("button", { name: "Plugged in" }).click();
   await expect(page.getByText(/The bath is not where the water goes in any more/)).toBeVisible();
   await expect(other.getByText(/The bath is not where the water goes in any more/)).toBeVisible();
+  // It is the one next act; whoever knows better still ends the step.
+  const acts = page.getByRole("region", { name: "Acts" });
+  await expect(acts.locator(".MuiButton-contained")).toHaveText("Rinse it out and end");
+  await expect(acts.getByRole("button", { name: "Soak is over" })).toBeVisible();
   await press(page, "Rinse it out and end");
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Empty it first");
   // After hours even who did the last act is asked, and may know it all the same.

@@ -1,4 +1,5 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
+import { test } from "./demo";
 
 test("what happens between cleans is written down, teaches, and can be taken back", async ({ page }) => {
   await page.goto("/brewers/kiln/over-time");

@@ -1,4 +1,5 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
+import { test } from "./demo";
 import { changeIt } from "./steps";
 
 test("a sign is told on the Counter with two touches, changes the estimate, and can be taken back", async ({

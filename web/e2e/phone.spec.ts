@@ -1,4 +1,5 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
+import { test } from "./demo";
 
 test("the acts of a running clean are large enough for a wet thumb", async ({ page }) => {
   await page.goto("/cleans/demo-half-done");

@@ -1,4 +1,5 @@
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
+import { test } from "./demo";
 
 const answered = (page: Page) => page.waitForResponse((r) => r.url().includes("/api/practice") && r.ok());
 

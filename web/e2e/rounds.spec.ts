@@ -1,7 +1,8 @@
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import { expectAccessible } from "./axe";
+import { test } from "./demo";
 import { Household } from "./server";
-import { answer, look, press, seedDrip } from "./steps";
+import { answer, look, pressNext, seedDrip } from "./steps";
 
 const home = new Household();
 test.beforeAll(() => home.start());
@@ -120,13 +121,7 @@ async function oneAct(page: Page) {
     await expect(page.getByRole("heading", { level: 1, name: "Look at the first glass" })).toBeVisible();
   } else if (/What did the bath bring/.test(now)) await look(page, "Nothing");
   else if (/Is it done/.test(now)) await answer(page);
-  else {
-    const act = await acts
-      .locator(".MuiButton-contained")
-      .innerText({ timeout: 2_000 })
-      .catch(() => "");
-    if (act !== "") await press(page, act.trim());
-  }
+  else await pressNext(page);
 }
 
 test("guests come from the calendar of a let; a calendar is fed and cut off", async ({ page, request }) => {

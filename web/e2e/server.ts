@@ -5,6 +5,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createInterface } from "node:readline";
 
+const program = process.env.MURLO ?? "../target/debug/murlo";
+
 /** A real server of its own household; can be killed the hard way and started again on the same address and file. */
 export class Household {
   readonly database = join(mkdtempSync(join(tmpdir(), "murlo-e2e-")), "home.db");
@@ -15,10 +17,16 @@ export class Household {
   async start(reach: "here" | "others" = "here", at = "2026-11-25T10:30:00Z") {
     const port = this.url === "" ? "0" : new URL(this.url).port;
     const listen = `${reach === "here" ? "127.0.0.1" : "0.0.0.0"}:${port}`;
-    const program = process.env.MURLO ?? "../target/debug/murlo";
-    this.process = spawn(program, ["serve", "--database", this.database, "--listen", listen, "--now", at], {
-      stdio: ["ignore", "pipe", "inherit"],
-    });
+    await this.run(["serve", "--database", this.database, "--listen", listen, "--now", at]);
+  }
+
+  /** The made-up homes instead, on a database of their own. */
+  startDemo(at = "2026-11-25T10:30:00Z") {
+    return this.run(["demo", "--listen", "127.0.0.1:0", "--now", at]);
+  }
+
+  private async run(told: string[]) {
+    this.process = spawn(program, told, { stdio: ["ignore", "pipe", "inherit"] });
     if (!this.process.stdout) throw new Error("the server has no output");
     for await (const line of createInterface(this.process.stdout)) {
       if (line.startsWith("LISTENING ")) {
@@ -31,7 +39,6 @@ export class Household {
 
   /** Sets the passcode while the household is not served: every device has to sign in again. */
   setPasscode(passcode: string) {
-    const program = process.env.MURLO ?? "../target/debug/murlo";
     execFileSync(program, ["passcode", "--database", this.database], { input: `${passcode}\n` });
   }
 

@@ -91,6 +91,23 @@ export async function press(page: Page, name: string | RegExp) {
   await taken;
 }
 
+/** Does whatever is next, for journeys that do not know what that is, and waits until the page has gone on; nothing where it
+ * is just changing. */
+export async function pressNext(page: Page) {
+  const act = page.getByRole("region", { name: "Acts" }).locator(".MuiButton-contained");
+  const words = await act.innerText({ timeout: 2_000 }).catch(() => "");
+  if (words === "") return;
+  await act.click({ timeout: 5_000 }).catch(() => {});
+  if (ends.includes(words.trim())) {
+    const sure = page.getByRole("button", { name: "Yes, go on now" });
+    await sure.click({ timeout: 5_000 }).catch(() => {});
+  }
+  // The next one may have the same words, at another brewer.
+  await expect(act.filter({ hasText: words }))
+    .toHaveCount(0, { timeout: 3_000 })
+    .catch(() => {});
+}
+
 /** Does the acts of a drip clean up to the questions. */
 export async function upToQuestions(page: Page) {
   const acts = [

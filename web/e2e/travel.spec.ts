@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
+import { test } from "./demo";
 import { Household } from "./server";
 
 test("everything is exported, and an empty household takes it in whole", { tag: "@core" }, async ({ page }) => {

@@ -1,4 +1,5 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
+import { test } from "./demo";
 
 test("signs lead by cheap tests to a cause and what to do, and danger stops it", async ({ page }) => {
   await page.goto("/");

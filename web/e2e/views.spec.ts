@@ -1,5 +1,6 @@
-import { expect, test } from "@playwright/test";
+import { expect } from "@playwright/test";
 import { expectAccessible, expectAccessibleWhenSmall } from "./axe";
+import { test } from "./demo";
 
 const views = [
   "/",

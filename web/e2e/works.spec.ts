@@ -1,5 +1,6 @@
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import { expectAccessible } from "./axe";
+import { test } from "./demo";
 import { Household } from "./server";
 import { changeIt, fillDay, press, seedDrip } from "./steps";
 

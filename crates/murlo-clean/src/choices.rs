@@ -31,6 +31,17 @@ impl Progress {
             let label = self.way_label(plan, &plan.steps[i], verdict);
             return Some(Choice::new(label, self.way_of(plan, verdict)));
         }
+        if self.is_rinsed_first(plan)
+            && let Some(rinse) = self.rinse_out(plan)
+        {
+            // Whoever knows better still ends the step.
+            return Some(rinse);
+        }
+        self.act_of(plan, i)
+    }
+
+    /// What step `i` itself waits for; none on questions.
+    fn act_of(&self, plan: &Plan, i: usize) -> Option<Choice> {
         let step = &plan.steps[i];
         let done = || Act::Done {
             step: step.id.clone(),
@@ -98,10 +109,8 @@ impl Progress {
                 Some(done(step.act.clone()).asking(ask))
             }
             Doing::Measure { .. } => Some(done(step.act.clone())),
-            Doing::Wait { .. } => self.started[i].and_then(|_| self.next(plan, current)),
-            Doing::Count { .. } if self.count[i] >= self.target(plan, i) => {
-                self.next(plan, current)
-            }
+            Doing::Wait { .. } => self.started[i].and_then(|_| self.act_of(plan, i)),
+            Doing::Count { .. } if self.count[i] >= self.target(plan, i) => self.act_of(plan, i),
             // A bath is ended by the machine or by its count.
             Doing::Count { .. } if step.is(Kind::Run) => None,
             Doing::Count { .. } => {
@@ -156,9 +165,6 @@ impl Progress {
                 let next = self.next(plan, current);
                 let differs = |f: &Choice| next.as_ref().is_none_or(|n| n.act != f.act);
                 others.extend(finish.filter(differs));
-                if self.is_rinsed_first(plan) {
-                    others.extend(self.rinse_out(plan));
-                }
                 others.extend(self.leaving_out(plan, i));
                 if plan.steps[i].is(Kind::After) {
                     // Also where nobody knows how it flows when it is well.

@@ -27,6 +27,7 @@ impl Progress {
             found,
             begun: self.order.len(),
             was_in_mode,
+            is_rinsed: false,
         });
     }
 
@@ -42,7 +43,7 @@ impl Progress {
 
     /// Whether what was found asks for a rinse before anything else.
     pub(super) fn is_rinsed_first(&self, plan: &Plan) -> bool {
-        let Some(LastLook { found, .. }) = self.look() else {
+        let Some(LastLook { found, .. }) = self.look().filter(|look| !look.is_rinsed) else {
             return false;
         };
         let (inside, ..) = self.stands(plan);
@@ -64,7 +65,7 @@ impl Progress {
         let mut told = Vec::new();
         if self.is_rinsed_first(plan) {
             told.push(match inside {
-                Inside::Bath => "The bath is not where the water goes in any more, but still where it is heated: rinse it out, or mix another one.",
+                Inside::Bath => "The bath is not where the water goes in any more, but still where it is heated: rinse it out first.",
                 Inside::Water | Inside::Traces => "There is acid in it that this clean did not leave: rinse it out first.",
             });
         }

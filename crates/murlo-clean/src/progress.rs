@@ -27,6 +27,8 @@ pub(super) struct LastLook {
     pub found: FoundInside,
     pub begun: usize,
     pub was_in_mode: bool,
+    /// What was found is being rinsed out.
+    pub is_rinsed: bool,
 }
 
 #[derive(Default)]

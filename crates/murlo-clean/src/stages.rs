@@ -244,6 +244,9 @@ impl Progress {
                 self.more_rinses = 0;
                 self.refilled_at.clear();
                 self.nose_rested = false;
+                if let Some(look) = &mut self.last_look {
+                    look.is_rinsed = true;
+                }
             }
         }
         Ok(())

@@ -140,7 +140,7 @@ impl Facts<'_> {
         plan.likely_baths = likely;
         let water_ml = self.bought_water(&plan);
         plan.kit = self.kit(&worked.agent, &plan);
-        plan.kit.extend(water_ml.map(|ml| {
+        plan.kit.extend(water_ml.filter(|ml| *ml >= 1.0).map(|ml| {
             let litres = self.units.volume(ml);
             format!("Water you buy: about {litres} in all")
         }));

@@ -302,7 +302,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
               color="textSecondary"
               sx={{ display: { xs: "none", md: "block" }, alignSelf: "center", ml: "auto" }}
             >
-              {!keysOff && "Space: the blue button · Backspace: undo · N: note · ?: keys"}
+              {!keysOff && !asks && "Space: the blue button · Backspace: undo · N: note · ?: keys"}
             </Typography>
           </Stack>
         </Stack>

@@ -50,7 +50,7 @@ export function CloseVisit({
           bill: typed.what.bill,
           left: open.map(({ id }) => {
             const { day, inside } = said(typed.said, id);
-            return { id, day: day || null, inside };
+            return { id, day: day || null, inside: inside && (run?.inside ?? []).some((one) => one.id === id) };
           }),
         },
       }),

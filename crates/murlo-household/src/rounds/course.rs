@@ -70,7 +70,10 @@ impl Visit {
                 }
                 course.rooms_done.insert(room.clone(), event.at);
             }
-            VisitWhat::Dropped { id, day } => self.leave(course, id, *day)?,
+            VisitWhat::Dropped { id, day } => {
+                self.leave(course, id, *day)
+                    .map_err(|problem| problem.within("what"))?;
+            }
             VisitWhat::Arrived { home, .. } => {
                 course.arrived = Some((home.clone(), event.at));
             }
@@ -83,8 +86,10 @@ impl Visit {
                 course.added.push(stop.clone());
             }
             VisitWhat::Closed { bill, left } => {
-                for one in left.iter().filter(|one| !one.inside) {
-                    self.leave(course, &one.id, one.day)?;
+                for (n, one) in left.iter().enumerate().filter(|(_, one)| !one.inside) {
+                    let place = format!("what.left.{n}");
+                    self.leave(course, &one.id, one.day)
+                        .map_err(|problem| problem.within(&place))?;
                     course.left_at_close.push(one.id.clone());
                 }
                 course.closed_at = Some(event.at);
@@ -102,16 +107,12 @@ impl Visit {
         let mut stops = self.stops.iter().chain(&course.added);
         let is_known = self.rooms.iter().any(|r| r.id == *id) || stops.any(|s| s.id == *id);
         if !is_known || course.rooms_done.contains_key(id) || course.dropped.contains_key(id) {
-            return Err(unfit(
-                "this is left out already, done, or not part of this visit",
-            ));
+            let message = "this is left out already, done, or not part of this visit";
+            return Err(Problem::new(Code::DoesNotFit, "id", message));
         }
         if day.is_some_and(|day| day <= self.day) {
-            return Err(Problem::new(
-                Code::Contradiction,
-                "what.day",
-                "it is moved to a later day than that of the visit",
-            ));
+            let message = "give a later day than that of the visit";
+            return Err(Problem::new(Code::Contradiction, "day", message));
         }
         course.dropped.insert(id.to_owned(), day);
         Ok(())
@@ -130,9 +131,12 @@ impl Visit {
             bounds::day("what.day", *day)?;
         }
         if let VisitWhat::Closed { left, .. } = &event.what {
-            for one in left {
-                one.day
-                    .map_or(Ok(()), |day| bounds::day("what.left", day))?;
+            for (n, day) in left
+                .iter()
+                .enumerate()
+                .filter_map(|(n, one)| Some((n, one.day?)))
+            {
+                bounds::day(&format!("what.left.{n}.day"), day)?;
             }
         }
         if self.events.len() >= ACTS {
@@ -177,7 +181,9 @@ impl Visit {
         let open = open.map(|task| (&task.stop.id, format!("{}, {}", task.name, task.what())));
         let rooms = self.open_rooms(course);
         let rooms = rooms.iter().map(|room| (&room.id, room.name.clone()));
-        match open.chain(rooms).find(|(id, _)| named(id).is_none()) {
+        // What has nothing inside is not named as if it had.
+        let is_named = |id: &str| named(id).is_some_and(|one| !one.inside);
+        match open.chain(rooms).find(|(id, _)| !is_named(id)) {
             Some((_, name)) => Err(unfit(format!(
                 "{name} is not done: do it, move it to a day, or leave it"
             ))),

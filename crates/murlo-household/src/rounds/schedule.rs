@@ -61,15 +61,15 @@ pub fn schedule(tasks: &[Task], rooms: &[&RoomStop], terms: &ScheduleTerms) -> O
     {
         found = kept;
     }
-    if let Some((_, left_out)) = &likely {
-        found.left_out.extend_from_slice(left_out);
-    }
     if model.visit.leave_by.is_some_and(|by| found.end > by) {
         // What has begun is brought to its end, late as it is; nothing else is begun.
         let not_begun = not_begun(&model);
         without(&mut model, &not_begun);
         found = solve(&model.visit, terms, NODES);
         found.left_out.extend(not_begun);
+    }
+    if let Some((_, left_out)) = &likely {
+        found.left_out.extend_from_slice(left_out);
     }
     Showing {
         tasks,

@@ -22,7 +22,7 @@ async fn a_visit_is_closed_once_everything_is_done_moved_or_named() {
         (json!([{"id": pod, "inside": true}]), "Bathroom is not done"),
         (
             json!([{"id": pod, "inside": true}, {"id": "home-bath", "day": day(0)}]),
-            "later day",
+            "what.left.1.day",
         ),
         (
             json!([{"id": pod, "inside": true}, moved, {"id": "attic"}]),
