@@ -1,7 +1,8 @@
 //! When something goes wrong in a clean: what still counts, what starts again, what is in the machine now.
 
 use crate::State;
-use murlo_plan::{Doing, Inside, Kind, Place, Plan};
+use murlo_brewer::Outlet;
+use murlo_plan::{Doing, Inside, Kind, Place, Plan, Step};
 use serde::{Deserialize, Serialize};
 
 /// A mishap with its answer for where the clean stands.
@@ -62,15 +63,22 @@ fn phase(plan: &Plan, state: &State) -> CleanPhase {
 #[must_use]
 pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
     let phase = phase(plan, state);
+    let has = |kind| plan.steps.iter().any(|s| s.is(kind));
+    let has_mode = plan.steps.iter().any(Step::enters_mode);
+    let outlet = plan.mechanism.as_ref().map(|m| m.outlet);
     let fits = |answer: &&MishapRemedy| match answer.when {
         MishapWhen::Always => true,
-        MishapWhen::WithFilter => plan.steps.iter().any(|s| s.is(Kind::Filter)),
+        MishapWhen::Through(through) => outlet == through,
+        MishapWhen::InMode => has_mode && phase != CleanPhase::Before,
+        MishapWhen::Powered { in_mode } => in_mode == has_mode,
+        MishapWhen::Soaked => has(Kind::Soak) && phase != CleanPhase::Before,
+        MishapWhen::WithFilter => has(Kind::Filter),
         MishapWhen::WithCarafe => plan
             .steps
             .iter()
             .any(|s| s.is(Kind::Half) || s.places.contains(&Place::Carafe)),
         MishapWhen::FromBath => phase != CleanPhase::Before,
-        MishapWhen::AfterBath => phase == CleanPhase::After,
+        MishapWhen::Washed => has(Kind::Wash) && phase == CleanPhase::After,
     };
     let counting = state
         .current
@@ -108,10 +116,17 @@ pub fn mishaps(plan: &Plan, state: &State) -> Vec<Mishap> {
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 enum MishapWhen {
     Always,
+    /// What the water runs through; nothing in plans that do not say.
+    Through(Option<Outlet>),
     WithFilter,
     WithCarafe,
+    InMode,
+    Powered {
+        in_mode: bool,
+    },
+    Soaked,
     FromBath,
-    AfterBath,
+    Washed,
 }
 
 /// What is answered, before, in and after the bath.
@@ -126,22 +141,65 @@ struct MishapRemedy {
 const EVERYTHING: &str = "Everything done so far.";
 const CARRY_ON: &str = "Nothing: carry on where you are.";
 
-const ANSWERS: [MishapRemedy; 9] = [
+/// What the water should not run through, by what it runs through otherwise.
+const fn left_in(through: Option<Outlet>, what: &'static str) -> MishapRemedy {
+    let stays = match through {
+        Some(Outlet::Pod | Outlet::Capsule) => {
+            "The bath that stays in the machine still works; only what ran through the coffee is spent."
+        }
+        Some(Outlet::Grounds) | None => {
+            "The bath that stays in the machine still works; only what ran through the grounds is spent."
+        }
+    };
     MishapRemedy {
         id: "pod-left-in",
-        what: "A pod or used grounds were left in",
-        when: MishapWhen::Always,
+        what,
+        when: MishapWhen::Through(through),
         counts: [
             EVERYTHING,
-            "The bath that stays in the machine still works; only what ran through the grounds is spent.",
-            "The bath. Rinses that ran through grounds do not count.",
+            stays,
+            "The bath. Rinses that ran through coffee do not count.",
         ],
         again: [
-            "Take it out and run one cup of plain water.",
+            match through {
+                Some(Outlet::Grounds) => "Take it out and wash the basket.",
+                Some(Outlet::Pod | Outlet::Capsule) | None => {
+                    "Take it out and run one cup of plain water."
+                }
+            },
             "Unplug, let it cool, take it out, wash the holder, and carry on with the bath.",
             "Take it out, wash the holder, and set the count to the rinses that ran without it.",
         ],
-    },
+    }
+}
+
+/// The power went, with or without a mode that lives on it.
+const fn power_cut(in_mode: bool) -> MishapRemedy {
+    MishapRemedy {
+        id: "power-cut",
+        what: "The power went",
+        when: MishapWhen::Powered { in_mode },
+        counts: ["Every act that was acknowledged here; timers went on by the clock."; 3],
+        again: match in_mode {
+            true => [
+                CARRY_ON,
+                "When it is back: the bath cooled, which only slows it. Soak on, then bring it into its cleaning mode again and carry on.",
+                "Carry on counting: bring it into its cleaning mode again, or use normal cups of plain water.",
+            ],
+            false => [
+                CARRY_ON,
+                "When it is back: the bath cooled, which only slows it. Soak on, then carry on.",
+                "Carry on counting once it is back.",
+            ],
+        },
+    }
+}
+
+const ANSWERS: [MishapRemedy; 13] = [
+    left_in(None, "A pod or used grounds were left in"),
+    left_in(Some(Outlet::Pod), "A pod was left in"),
+    left_in(Some(Outlet::Capsule), "A capsule of coffee was left in"),
+    left_in(Some(Outlet::Grounds), "Used grounds were left in"),
     MishapRemedy {
         id: "filter-left-in",
         what: "The water filter was left in",
@@ -160,7 +218,7 @@ const ANSWERS: [MishapRemedy; 9] = [
     MishapRemedy {
         id: "soak-forgotten",
         what: "The soak was forgotten or cut short",
-        when: MishapWhen::FromBath,
+        when: MishapWhen::Soaked,
         counts: ["The dispenses that have run; they loosened some chalk."; 3],
         again: [
             "Soak now with what is in the machine.",
@@ -171,7 +229,7 @@ const ANSWERS: [MishapRemedy; 9] = [
     MishapRemedy {
         id: "mode-left-early",
         what: "The cleaning mode ended or was left early",
-        when: MishapWhen::FromBath,
+        when: MishapWhen::InMode,
         counts: ["What has run through. The machine's own counter may still ask for descaling."; 3],
         again: [
             CARRY_ON,
@@ -182,7 +240,7 @@ const ANSWERS: [MishapRemedy; 9] = [
     MishapRemedy {
         id: "reservoir-not-washed",
         what: "The reservoir was not washed before rinsing",
-        when: MishapWhen::AfterBath,
+        when: MishapWhen::Washed,
         counts: ["The bath. Rinses so far thinned only what came from the reservoir."; 3],
         again: ["Empty and wash the reservoir and its lid with soap, and count from nought."; 3],
     },
@@ -205,17 +263,8 @@ const ANSWERS: [MishapRemedy; 9] = [
             "When in doubt take the lower number: one rinse too many costs a minute, one too few a cup.",
         ],
     },
-    MishapRemedy {
-        id: "power-cut",
-        what: "The power went",
-        when: MishapWhen::Always,
-        counts: ["Every act that was acknowledged here; timers went on by the clock."; 3],
-        again: [
-            CARRY_ON,
-            "When it is back: the bath cooled, which only slows it. Soak on, then carry on; re-enter the mode if it has one.",
-            "Carry on counting; re-enter the mode if it has one, or use normal cups of plain water.",
-        ],
-    },
+    power_cut(true),
+    power_cut(false),
     MishapRemedy {
         id: "called-away",
         what: "You were called away",
@@ -362,5 +411,28 @@ mod tests {
             drip.iter()
                 .all(|(_, mishaps)| has(mishaps, "carafe-pulled"))
         );
+        // One way each of having something left in, and of losing power; a mode is left early only where there is one.
+        for (family, left) in [
+            (Family::PodReservoir, "A pod was left in"),
+            (Family::OneCupPod, "A pod was left in"),
+            (Family::CodedCapsule, "A capsule of coffee was left in"),
+            (Family::PumpCapsule, "A capsule of coffee was left in"),
+            (Family::Drip, "Used grounds were left in"),
+        ] {
+            let plan = plan(family, &PlanOptions::default()).unwrap();
+            let in_mode = plan.steps.iter().any(Step::enters_mode);
+            for (phase, mishaps) in along_plan(&plan) {
+                let all = |id: &str| {
+                    let those = mishaps.iter().filter(|m| m.id == id);
+                    those.map(|m| m.what.as_str()).collect::<Vec<_>>()
+                };
+                assert_eq!(all("pod-left-in"), [left], "{family:?}");
+                assert_eq!(all("power-cut").len(), 1, "{family:?}");
+                let may_be_lost = in_mode && phase != CleanPhase::Before;
+                assert_eq!(has(&mishaps, "mode-left-early"), may_be_lost, "{family:?}");
+                let speaks = mishaps.iter().any(|m| m.again.contains("mode"));
+                assert_eq!(speaks, may_be_lost, "{family:?}");
+            }
+        }
     }
 }

@@ -257,6 +257,12 @@ impl Step {
         self.instructions.iter().chain(counted)
     }
 
+    /// Whether the cleaning mode is entered in it, at its start or with a fill.
+    #[must_use]
+    pub fn enters_mode(&self) -> bool {
+        self.acts(2).any(|act| *act == Instruction::EnterMode)
+    }
+
     /// Whether the machine is waited for.
     #[must_use]
     pub const fn is_wait(&self) -> bool {

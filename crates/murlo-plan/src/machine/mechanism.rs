@@ -10,7 +10,8 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Mechanism {
-    pub(crate) outlet: Outlet,
+    /// What the water runs through.
+    pub outlet: Outlet,
     pub(crate) hold_up_ml: f64,
     pub(crate) portion_ml: f64,
     pub(crate) dead_ml: f64,
