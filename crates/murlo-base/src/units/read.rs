@@ -34,46 +34,64 @@ pub fn parse_volume(
         return Err(refuse(Code::Missing, message));
     }
     let plain = plain(typed);
-    let (amount, unit) = split(&plain);
-    let unit = Unit::named(unit).map_err(|wrong| {
-        refuse(
-            Code::WrongUnit,
-            match wrong {
-                Wrong::None => format!("\"{typed}\" has no unit: give an amount {RIGHT}"),
-                Wrong::Strength => format!("\"{typed}\" is a strength: give an amount {RIGHT}"),
-                Wrong::Weight => format!("\"{typed}\" is a weight: give a volume {RIGHT}"),
-                Wrong::Unknown(unit) => {
-                    format!("\"{unit}\" is not a unit of volume: give an amount {RIGHT}")
-                }
-            },
-        )
-    });
-    let value = match read(amount, unit.as_ref().ok().copied()) {
-        Ok(value) => value,
-        Err(why) => {
-            let message = match why {
-                Unread::NoNumber => {
-                    format!("\"{typed}\" does not start with a number: give an amount {RIGHT}")
-                }
-                Unread::Thousands(one, other) => {
-                    format!("\"{typed}\" can mean two amounts: give {one} or {other}")
-                }
-                Unread::Several => {
-                    format!("\"{typed}\" holds more than one amount: give one, {RIGHT}")
-                }
-            };
-            return Err(refuse(Code::NotANumber, message));
-        }
-    };
+    let ml = ml_of(&plain, carafe_mark_ml).map_err(|wrong| wrong.problem(field, typed))?;
+    bound.check(field, ml)
+}
+
+/// "2 cups", "2 x 16 oz", "1 cup + 2 tbsp".
+fn ml_of(text: &str, carafe_mark_ml: Option<f64>) -> Result<f64, Wrong> {
+    if let Some((one, other)) = sum(text) {
+        return Ok(ml_of(one, carafe_mark_ml)? + ml_of(other, carafe_mark_ml)?);
+    }
+    if let Some((times, each)) = times(text) {
+        return Ok(times * ml_of(each, carafe_mark_ml)?);
+    }
+    let (amount, unit) = split(text);
+    let unit = Unit::named(unit);
+    let value = read(amount, unit.as_ref().ok().copied())?;
     let unit_ml = match unit? {
         Unit::Ml(ml) => ml,
-        Unit::Mark => carafe_mark_ml.ok_or_else(|| {
-            let message =
-                "marks need a carafe with a known mark size: give mL, L or fl oz".to_owned();
-            refuse(Code::WrongUnit, message)
-        })?,
+        Unit::Mark => carafe_mark_ml.ok_or(Wrong::NoCarafe)?,
     };
-    bound.check(field, value * unit_ml)
+    Ok(value * unit_ml)
+}
+
+/// Amounts that are meant together, the larger unit first: "1 cup + 2 tbsp", "1 L 200 mL". Two of a unit are a slip.
+fn sum(text: &str) -> Option<(&str, &str)> {
+    let descends = |(one, other): &(&str, &str)| match (last_unit(one), last_unit(other)) {
+        (Some(one), Some(other)) => one > other,
+        (Some(_) | None, _) => false,
+    };
+    let words = [" plus ", "+", " and "]
+        .into_iter()
+        .filter_map(|apart| text.rsplit_once(apart))
+        .map(|(one, other)| (one.trim(), other.trim()));
+    let blanks = text.match_indices(' ').filter_map(|(at, _)| {
+        let (one, other) = (text[..at].trim_end_matches(','), &text[at + 1..]);
+        let starts = other.starts_with(|c: char| c.is_ascii_digit() || is_glyph(c));
+        (starts && one.ends_with(char::is_alphabetic)).then_some((one, other))
+    });
+    words.chain(blanks).find(descends)
+}
+
+/// The size of the unit that stands last; marks are larger than any.
+fn last_unit(text: &str) -> Option<f64> {
+    let last = sum(text).map_or(text, |(_, last)| last);
+    match Unit::named(split(last).1) {
+        Ok(Unit::Mark) => Some(f64::INFINITY),
+        Ok(Unit::Ml(ml)) => Some(ml),
+        Err(_) => None,
+    }
+}
+
+/// "2 x 16 oz": so many times, and what each is.
+fn times(term: &str) -> Option<(f64, &str)> {
+    let at = term.find(['x', '×', '*'])?;
+    let (many, each) = term.split_at(at);
+    let each = each.trim_start_matches(['x', '×', '*']).trim_start();
+    let many = whole_number(many.trim_end()).filter(|many| *many >= 1.0)?;
+    let counts = each.starts_with(|c: char| c.is_ascii_digit() || is_glyph(c));
+    counts.then_some((many, each))
 }
 
 /// In small letters, with one kind of blank, minus and fraction stroke, and without words that change nothing.
@@ -90,13 +108,19 @@ fn plain(text: &str) -> String {
         })
         .collect();
     let words: Vec<_> = text.split(' ').filter(|w| !w.is_empty()).collect();
-    let mut text = words.join(" ");
+    let mut text = joined(&words.join(" "));
     for before in ["about ", "ca. ", "ca ", "up to the ", "to the ", "~", "≈"] {
         if let Some(rest) = text.strip_prefix(before) {
             text = rest.trim_start().to_owned();
         }
     }
-    for after in [" of water", " water"] {
+    for after in [
+        " of water",
+        " water",
+        " of white vinegar",
+        " of vinegar",
+        " vinegar",
+    ] {
         if let Some(rest) = text.strip_suffix(after) {
             text = rest.to_owned();
         }
@@ -104,11 +128,26 @@ fn plain(text: &str) -> String {
     // "a cup and a half" has its number on both sides of the unit.
     let half = text.strip_suffix(" and a half");
     if let Some((whole, unit)) = half.and_then(|rest| rest.rsplit_once(' '))
-        && Unit::named(unit).is_ok()
+        && matches!(Unit::named(unit), Ok(_) | Err(Wrong::Bottle))
     {
         return format!("{whole} and a half {unit}");
     }
     text
+}
+
+/// Hyphens that only join: "1-1/2", "1-½", "16-oz". "2-3" stays.
+fn joined(text: &str) -> String {
+    let mut joined = String::with_capacity(text.len());
+    for (at, c) in text.char_indices() {
+        let behind = &text[at + c.len_utf8()..];
+        let before = text[..at].ends_with(|c: char| c.is_ascii_digit());
+        let figures = behind.trim_start_matches(|c: char| c.is_ascii_digit());
+        let joins = behind.starts_with(|c: char| c.is_alphabetic() || is_glyph(c))
+            || behind.len() > figures.len() && figures.starts_with('/');
+        let hyphen = c == '-' && before && joins;
+        joined.push(if hyphen { ' ' } else { c });
+    }
+    joined
 }
 
 /// A unit of volume.
@@ -118,15 +157,66 @@ enum Unit {
     Mark,
 }
 
-enum Wrong<'a> {
-    None,
+/// Why it can not be read.
+enum Wrong {
+    NoUnit,
     Strength,
     Weight,
-    Unknown(&'a str),
+    Bottle,
+    Unknown(String),
+    NoCarafe,
+    NoNumber,
+    /// A separator before three digits, with the two amounts it can stand for.
+    Thousands(String, String),
+    Several,
+}
+
+impl Wrong {
+    fn problem(self, field: &str, typed: &str) -> Problem {
+        let (code, message) = match self {
+            Self::NoUnit => (
+                Code::WrongUnit,
+                format!("\"{typed}\" has no unit: give an amount {RIGHT}"),
+            ),
+            Self::Strength => (
+                Code::WrongUnit,
+                format!("\"{typed}\" is a strength: give an amount {RIGHT}"),
+            ),
+            Self::Weight => (
+                Code::WrongUnit,
+                format!("\"{typed}\" is a weight: give a volume {RIGHT}"),
+            ),
+            Self::Bottle => (
+                Code::WrongUnit,
+                format!("bottles differ: give what is in \"{typed}\", {RIGHT}"),
+            ),
+            Self::Unknown(unit) => (
+                Code::WrongUnit,
+                format!("\"{unit}\" is not a unit of volume: give an amount {RIGHT}"),
+            ),
+            Self::NoCarafe => (
+                Code::WrongUnit,
+                "marks need a carafe with a known mark size: give mL, L or fl oz".to_owned(),
+            ),
+            Self::NoNumber => (
+                Code::NotANumber,
+                format!("\"{typed}\" does not start with a number: give an amount {RIGHT}"),
+            ),
+            Self::Thousands(one, other) => (
+                Code::NotANumber,
+                format!("\"{typed}\" can mean two amounts: give {one} or {other}"),
+            ),
+            Self::Several => (
+                Code::NotANumber,
+                format!("\"{typed}\" holds more than one amount: give one, {RIGHT}"),
+            ),
+        };
+        Problem::new(code, field, message)
+    }
 }
 
 impl Unit {
-    fn named(name: &str) -> Result<Self, Wrong<'_>> {
+    fn named(name: &str) -> Result<Self, Wrong> {
         let bare: String = name
             .trim_start_matches("us ")
             .chars()
@@ -140,7 +230,8 @@ impl Unit {
             "dl" | "decilitre" | "decilitres" | "deciliter" | "deciliters" => 100.0,
             "l" | "ltr" | "ltrs" | "litre" | "litres" | "liter" | "liters" => 1000.0,
             "c" | "cup" | "cups" => CUP_ML,
-            "floz" | "oz" | "ozs" | "ounce" | "ounces" | "fluidounce" | "fluidounces" => FL_OZ_ML,
+            "floz" | "flozs" | "oz" | "ozs" | "ounce" | "ounces" | "fluidoz" | "fluidounce"
+            | "fluidounces" | "flounce" | "flounces" => FL_OZ_ML,
             "tbsp" | "tbsps" | "tablespoon" | "tablespoons" => TABLESPOON_ML,
             "tsp" | "tsps" | "teaspoon" | "teaspoons" => TABLESPOON_ML / 3.0,
             "pt" | "pts" | "pint" | "pints" => 16.0 * FL_OZ_ML,
@@ -149,10 +240,11 @@ impl Unit {
             "mark" | "marks" | "carafemark" | "carafemarks" | "line" | "lines" => {
                 return Ok(Self::Mark);
             }
-            "" => return Err(Wrong::None),
+            "" => return Err(Wrong::NoUnit),
             "%" | "percent" | "percent." => return Err(Wrong::Strength),
             "g" | "kg" | "mg" | "gram" | "grams" | "lb" | "lbs" => return Err(Wrong::Weight),
-            _ => return Err(Wrong::Unknown(name)),
+            "bottle" | "bottles" | "jug" | "jugs" => return Err(Wrong::Bottle),
+            _ => return Err(Wrong::Unknown(name.to_owned())),
         }))
     }
 }
@@ -185,23 +277,22 @@ fn split(text: &str) -> (&str, &str) {
     (text[..end].trim(), text[end..].trim())
 }
 
-enum Unread {
-    NoNumber,
-    /// A separator before three digits, with the two amounts it can stand for.
-    Thousands(String, String),
-    Several,
-}
-
-fn read(amount: &str, unit: Option<Unit>) -> Result<f64, Unread> {
+fn read(amount: &str, unit: Option<Unit>) -> Result<f64, Wrong> {
     if amount.starts_with(|c: char| c.is_ascii_alphabetic()) {
-        return spelled(amount).ok_or(Unread::NoNumber);
+        return spelled(amount).ok_or(Wrong::NoNumber);
     }
+    // "3/4 of a", "1/2 a".
+    let of = [" of a", " of an", " of", " a", " an"];
+    let amount = of
+        .iter()
+        .find_map(|of| amount.strip_suffix(of))
+        .unwrap_or(amount);
     if let Some((figures, words)) = amount.split_once(" and ") {
-        let whole = figures.parse::<u32>().map_err(|_| Unread::Several)?;
+        let whole = figures.parse::<u32>().map_err(|_| Wrong::Several)?;
         let part = spelled(words).filter(|part| *part < 1.0);
         return part
             .map(|part| f64::from(whole) + part)
-            .ok_or(Unread::Several);
+            .ok_or(Wrong::Several);
     }
     figures(amount, unit)
 }
@@ -291,13 +382,19 @@ fn is_glyph(c: char) -> bool {
 }
 
 /// "2", "1.4", "1,4", "1 200", "4 2/3", "2½", "1/2".
-fn figures(text: &str, unit: Option<Unit>) -> Result<f64, Unread> {
+fn figures(text: &str, unit: Option<Unit>) -> Result<f64, Wrong> {
     let (sign, text) = match text.strip_prefix('-') {
         Some(rest) => (-1.0, rest.trim_start()),
         None => (1.0, text),
     };
+    // ".5" is half of it.
+    let bare = text.strip_prefix(['.', ',']).and_then(whole_number);
+    let text = match bare {
+        Some(_) => &format!("0{text}"),
+        None => text,
+    };
     if !text.starts_with(|c: char| c.is_ascii_digit() || is_glyph(c)) {
-        return Err(Unread::NoNumber);
+        return Err(Wrong::NoNumber);
     }
     let part = |glyph: &str| {
         let mut letters = glyph.chars();
@@ -308,20 +405,20 @@ fn figures(text: &str, unit: Option<Unit>) -> Result<f64, Unread> {
     // A fraction glyph, alone or close behind a whole number.
     if let Some(at) = text.find(is_glyph) {
         let (whole, glyph) = text.split_at(at);
-        let part = part(glyph).ok_or(Unread::Several)?;
+        let part = part(glyph).ok_or(Wrong::Several)?;
         let whole = match whole.trim_end() {
             "" => 0.0,
-            digits => whole_number(digits).ok_or(Unread::Several)?,
+            digits => whole_number(digits).ok_or(Wrong::Several)?,
         };
         return Ok(sign * (whole + part));
     }
     if let Some((before, below)) = text.split_once('/') {
         let (whole, above) = before.rsplit_once(' ').unwrap_or(("", before));
         let (Some(above), Some(below)) = (whole_number(above), whole_number(below)) else {
-            return Err(Unread::Several);
+            return Err(Wrong::Several);
         };
         if below <= 0.0 {
-            return Err(Unread::NoNumber);
+            return Err(Wrong::NoNumber);
         }
         if whole.is_empty() {
             return Ok(sign * above / below);
@@ -330,13 +427,13 @@ fn figures(text: &str, unit: Option<Unit>) -> Result<f64, Unread> {
         let whole = whole_number(whole).filter(|_| above > 0.0 && above < below);
         return whole
             .map(|whole| sign * (whole + above / below))
-            .ok_or(Unread::Several);
+            .ok_or(Wrong::Several);
     }
     if let Some(value) = grouped(text) {
         return Ok(sign * value);
     }
     if text.contains([' ', '-', '\'', '–']) {
-        return Err(Unread::Several);
+        return Err(Wrong::Several);
     }
     decimal(text, unit).map(|value| sign * value)
 }
@@ -363,29 +460,26 @@ fn grouped(text: &str) -> Option<f64> {
 
 /// A decimal with a point or a comma. Before exactly three digits a comma may group thousands, and so may a point where the
 /// unit is so small that nobody measures its thousandths.
-fn decimal(text: &str, unit: Option<Unit>) -> Result<f64, Unread> {
+fn decimal(text: &str, unit: Option<Unit>) -> Result<f64, Wrong> {
     let Some(at) = text.find(['.', ',']) else {
-        return whole_number(text).ok_or(Unread::NoNumber);
+        return whole_number(text).ok_or(Wrong::NoNumber);
     };
     let (whole, rest) = text.split_at(at);
     let (mark, part) = rest.split_at(1);
     let (Some(_), Some(_)) = (whole_number(whole), whole_number(part)) else {
         // Of "1,234.5" somebody else may know what it is.
-        return Err(Unread::Several);
+        return Err(Wrong::Several);
     };
     let small = matches!(unit, Some(Unit::Ml(ml)) if ml <= 1.0);
     let groups = part.len() == 3 && !whole.starts_with('0') && (mark == "," || small);
     if groups {
         let other = format!("{whole}.{part}");
         let other = other.trim_end_matches('0').trim_end_matches('.');
-        return Err(Unread::Thousands(
-            format!("{whole}{part}"),
-            other.to_owned(),
-        ));
+        return Err(Wrong::Thousands(format!("{whole}{part}"), other.to_owned()));
     }
     format!("{whole}.{part}")
         .parse()
-        .map_err(|_| Unread::NoNumber)
+        .map_err(|_| Wrong::NoNumber)
 }
 
 #[cfg(test)]
