@@ -9,7 +9,7 @@ mod read;
 mod tools;
 
 pub use amount::Amount;
-pub use hardness::{HardnessUnit, hardness};
+pub use hardness::{HardnessRead, HardnessUnit, hardness, read_hardness};
 pub use measure::{CUP_ML, FL_OZ_ML, Measure, TABLESPOON_ML, Units, trim};
 pub use read::parse_volume;
 pub use tools::{Marks, Sizes, Tool};

@@ -380,6 +380,19 @@ impl Entry {
     }
 }
 
+/// The first cell of a line and what follows it, with the quotes off that spreadsheets put around cells.
+fn two_cells(line: &str) -> (&str, &str) {
+    let (first, rest) = match line.strip_prefix('"').and_then(|line| line.split_once('"')) {
+        Some((first, rest)) => (first, rest.trim_start().get(1..).unwrap_or_default()),
+        None => line.split_once([',', ';', '\t']).unwrap_or((line, "")),
+    };
+    let rest = rest.trim();
+    let bare = rest
+        .strip_prefix('"')
+        .and_then(|rest| rest.strip_suffix('"'));
+    (first.trim(), bare.unwrap_or(rest).trim())
+}
+
 /// One line per day of "2026-11-23,3" with an optional header, as cups brewed.
 ///
 /// # Errors
@@ -387,10 +400,12 @@ impl Entry {
 pub fn parse_counts(csv: &str, brewer: &Brewer, today: Date) -> Result<Vec<Entry>, Problems> {
     let mut problems = Problems::default();
     let mut entries: Vec<Entry> = Vec::new();
+    // Spreadsheets put a mark of their own before the first line.
+    let csv = csv.trim_start_matches('\u{feff}');
     for (i, line) in csv.lines().enumerate() {
         let line = line.trim();
-        let (day, cups) = line.split_once([',', ';', '\t']).unwrap_or((line, ""));
-        let header = i == 0 && !line.starts_with(|c: char| c.is_ascii_digit());
+        let (day, cups) = two_cells(line);
+        let header = i == 0 && !day.starts_with(|c: char| c.is_ascii_digit());
         if line.is_empty() || header {
             continue;
         }
@@ -399,7 +414,7 @@ pub fn parse_counts(csv: &str, brewer: &Brewer, today: Date) -> Result<Vec<Entry
             let message = "begin with a day such as 2026-11-23, then a comma and the cups";
             Problem::new(Code::WrongType, &field, message)
         });
-        let cups = cups.trim().parse::<f64>().map_err(|_| {
+        let cups = cups.replace(',', ".").parse::<f64>().map_err(|_| {
             let message = "after the day and a comma give the cups of that day as a number";
             Problem::new(Code::NotANumber, &field, message)
         });

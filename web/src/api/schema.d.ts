@@ -3566,6 +3566,7 @@ export interface components {
             /** Format: double */
             hold_up_ml: number;
             needs_light: boolean;
+            /** @description What the water runs through. */
             outlet: components["schemas"]["Outlet"];
             /** @description Water passes only with one of these in place. */
             passes_with: components["schemas"]["Thing"][];
@@ -4687,6 +4688,13 @@ export interface components {
              * @description The number read.
              */
             value: number;
+        } | {
+            /** @enum {string} */
+            by: "typed";
+            /** @description What was written. */
+            text: string;
+            /** @description Its unit where none was written. */
+            unit: components["schemas"]["HardnessUnit"];
         } | {
             /** @enum {string} */
             by: "between";

@@ -13,7 +13,7 @@ import { useSheet } from "../ui/useSheet";
 
 type Reading = Schemas["Reading"];
 type Unit = Schemas["HardnessUnit"];
-type Way = Reading["by"] | "report";
+type Way = Exclude<Reading["by"], "typed"> | "report";
 
 const units: Unit[] = ["mg/L", "ppm", "gpg", "dH", "fH", "clark", "mmol/L"];
 const ways: [Way, string][] = [
@@ -53,7 +53,7 @@ function asTyped(water: Schemas["Water"] | undefined): Typed {
   return {
     name: water?.name ?? "Tap water",
     price: water?.price_a_litre == null ? "" : String(water.price_a_litre),
-    way: reading?.by ?? "taps",
+    way: reading?.by === "typed" ? "strip" : (reading?.by ?? "taps"),
     unit: reading && "unit" in reading ? reading.unit : "gpg",
     chalk: reading?.by === "taps" ? reading.chalk : "film",
     first: reading?.by === "blend" ? reading.first_id : "",
@@ -76,7 +76,7 @@ function reading(form: Typed, reports: Schemas["Report"][]): Reading {
   const { numbers, unit } = form;
   switch (form.way) {
     case "strip":
-      return { by: "strip", value: read(numbers.value), unit };
+      return { by: "typed", text: numbers.value ?? "", unit };
     case "between":
       return { by: "between", low: read(numbers.low), high: read(numbers.high), unit };
     case "unknown":
@@ -186,11 +186,16 @@ function Readings({
       {way === "taps" && (
         <Field<Typed> as="choice" name="chalk" label="Chalk on taps and shower heads" options={taps} />
       )}
-      {way === "strip" && number("value", "Hardness")}
+      {way === "strip" && number("value", "Hardness", "As it stands there: 7 grains, 120 ppm, 8-10 dH", "reading.text")}
       {way === "between" && number("low", "At least", "The number beside the last colour it has passed")}
       {way === "between" && number("high", "Less than", "The number beside the next colour")}
       {(way === "strip" || way === "between") && (
-        <Field<Typed> as="choice" name="unit" label="Unit" options={units.map((u) => [u, u] as const)} />
+        <Field<Typed>
+          as="choice"
+          name="unit"
+          label={way === "strip" ? "Unit, where none is written" : "Unit"}
+          options={units.map((u) => [u, u] as const)}
+        />
       )}
       {way === "label" && number("ca_mg_l", "Calcium, mg/L")}
       {way === "label" && number("mg_mg_l", "Magnesium, mg/L")}

@@ -103,9 +103,25 @@ fn counts_are_read_from_lines_or_refused_whole() {
     let cups: Vec<_> = entries.iter().map(|e| (e.day, e.what.clone())).collect();
     assert_eq!(cups.len(), 3);
     assert_eq!(cups[1], (date(2026, 11, 21), What::Brewed { cups: 4.5 }));
+    // As spreadsheets write it.
+    for csv in [
+        "\u{feff}2026-11-20,3\n2026-11-21,4.5",
+        "\u{feff}\"day\",\"cups\"\r\n\"2026-11-20\",\"3\"\r\n\"2026-11-21\",\"4,5\"\r\n",
+        "\"2026-11-20\";3\n\"2026-11-21\";4,5",
+        "\"2026-11-20\",3\n2026-11-21;\"4.5\"",
+    ] {
+        let entries = read(csv).unwrap();
+        let cups: Vec<_> = entries.iter().map(|e| (e.day, e.what.clone())).collect();
+        let brewed = |day, cups| (date(2026, 11, day), What::Brewed { cups });
+        assert_eq!(cups, [brewed(20, 3.0), brewed(21, 4.5)], "{csv:?}");
+    }
     for (csv, field) in [
         ("", "csv"),
         ("day,cups", "csv"),
+        ("\"day\",\"cups\"", "csv"),
+        ("2026-11-20,3,Anna", "line 1"),
+        ("\"2026-11-20", "csv"),
+        ("day\n\"2026-11-20\"3", "line 2"),
         ("2026-11-20", "line 1"),
         ("2026-11-20,3\n2026-11-20,3", "line 2"),
         ("2026-11-20,3\n2026-11-31,3", "line 2"),
@@ -119,7 +135,7 @@ fn counts_are_read_from_lines_or_refused_whole() {
 
 proptest! {
     #[test]
-    fn any_text_is_counts_or_a_problem(csv in "[0-9,;\n -]{0,60}") {
+    fn any_text_is_counts_or_a_problem(csv in "[0-9,;\"\n -]{0,60}") {
         let brewer = brewer();
         match parse_counts(&csv, &brewer, TODAY) {
             Ok(entries) => prop_assert!(!entries.is_empty()),

@@ -1,7 +1,7 @@
 //! What may be typed of a water.
 
 use crate::water::Chemistry;
-use crate::water::reading::{Water, WaterDraft, Waters};
+use crate::water::reading::{Reading, Water, WaterDraft, Waters};
 use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
 
@@ -13,10 +13,11 @@ impl WaterDraft {
     pub fn check(self, id: String, others: &Waters) -> Result<Water, Problems> {
         let mut problems = Problems::default();
         let name = problems.note(murlo_base::text::name("name", &self.name));
+        let reading = self.reading.into_meant().map_err(|p| p.within("reading"));
         let water = Water {
             id,
             name: name.unwrap_or_default(),
-            reading: self.reading,
+            reading: problems.note(reading).unwrap_or(Reading::Unknown {}),
             price_a_litre: self.price_a_litre,
         };
         problems.note(water.check_contents(others));

@@ -165,6 +165,7 @@ impl Chemistry {
     /// A number outside its range or an unknown part, naming the reading's field.
     pub fn of(reading: &Reading, waters: &Waters) -> Result<Self, Problem> {
         Ok(match *reading {
+            Reading::Typed { .. } => return Self::of(&reading.clone().into_meant()?, waters),
             Reading::Strip { value, unit } => {
                 let hardness = hardness("value", value, unit)?;
                 Self {

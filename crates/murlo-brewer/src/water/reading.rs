@@ -1,6 +1,7 @@
 //! How a water is known: as it was read, typed and kept.
 
-use murlo_base::units::HardnessUnit;
+use murlo_base::problem::Problem;
+use murlo_base::units::{HardnessRead, HardnessUnit, hardness, read_hardness};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 
@@ -41,6 +42,13 @@ pub enum Reading {
         /// The number read.
         value: f64,
         /// Its unit.
+        unit: HardnessUnit,
+    },
+    /// The same as somebody wrote it: "7 grains", "120 ppm", "8-10 dH". It is kept as what it means, one of the two beside it.
+    Typed {
+        /// What was written.
+        text: String,
+        /// Its unit where none was written.
         unit: HardnessUnit,
     },
     /// A strip that only tells a step: somewhere between the two numbers printed beside its colour.
@@ -84,6 +92,22 @@ pub enum Reading {
 }
 
 impl Reading {
+    /// What was written down, as what it means; everything else as it is.
+    pub(crate) fn into_meant(self) -> Result<Self, Problem> {
+        let Self::Typed { text, unit } = &self else {
+            return Ok(self);
+        };
+        let HardnessRead { low, high, unit } = read_hardness("text", text, *unit)?;
+        // The bounds are those of the numbers; what is wrong is named by what was typed.
+        for value in [Some(low), high].into_iter().flatten() {
+            hardness("text", value, unit)?;
+        }
+        Ok(match high {
+            Some(high) => Self::Between { low, high, unit },
+            None => Self::Strip { value: low, unit },
+        })
+    }
+
     /// Ids of the waters it is blended from.
     pub fn parts(&self) -> impl Iterator<Item = &str> {
         match self {
@@ -93,6 +117,7 @@ impl Reading {
                 ..
             } => [Some(first_id.as_str()), Some(second_id.as_str())],
             Self::Strip { .. }
+            | Self::Typed { .. }
             | Self::Between { .. }
             | Self::Label { .. }
             | Self::Taps { .. }

@@ -202,3 +202,40 @@ fn how_sure_a_water_is_hangs_on_who_told_it_and_how_much_it_can_leave() {
         assert!((label_sigma(potential) - label).abs() < 1e-9, "{potential}");
     }
 }
+
+#[test]
+fn a_hardness_as_somebody_wrote_it_is_kept_as_what_it_means() {
+    let check = |text: &str| {
+        let reading = Reading::Typed {
+            text: text.into(),
+            unit: HardnessUnit::Gpg,
+        };
+        let draft = WaterDraft {
+            name: "Tap".into(),
+            reading,
+            price_a_litre: None,
+        };
+        draft.check("w".into(), &Waters::new())
+    };
+    let strip = |value, unit| Reading::Strip { value, unit };
+    for (text, meant) in [
+        ("12", strip(12.0, HardnessUnit::Gpg)),
+        ("205 ppm", strip(205.0, HardnessUnit::Ppm)),
+        (
+            "8-10 dH",
+            Reading::Between {
+                low: 8.0,
+                high: 10.0,
+                unit: HardnessUnit::German,
+            },
+        ),
+        ("3000 ppm", strip(3000.0, HardnessUnit::Ppm)),
+    ] {
+        assert_eq!(check(text).unwrap().reading, meant, "{text}");
+    }
+    for text in ["", "hard", "3001 ppm", "100-3001 ppm", "7 oz", "7°"] {
+        let problems = check(text).unwrap_err().0;
+        let fields: Vec<_> = problems.iter().map(|p| p.field.as_str()).collect();
+        assert_eq!(fields, ["reading.text"], "{text}");
+    }
+}
