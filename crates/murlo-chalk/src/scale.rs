@@ -11,6 +11,7 @@ mod growth;
 mod known;
 mod lessons;
 mod light;
+mod odds;
 mod passed;
 mod recall;
 mod walk;

@@ -2528,7 +2528,7 @@ export interface components {
         Due: {
             /** @description What sets it. */
             by: components["schemas"]["DueBy"];
-            /** @description When chalk alone would ask for it: "chalk about 12 Dec, between 3 and 24 Dec". */
+            /** @description When chalk alone would ask for it: "chalk about 12 Dec, 1 in 5 that it is due already". */
             chalk_text: string;
             /**
              * Format: date
@@ -2550,10 +2550,12 @@ export interface components {
              * @description Nine in ten have; ten years ahead at most.
              */
             latest: string;
-            /** @description "about 12 Dec, between 3 and 24 Dec". */
+            /** @description "about 12 Dec, 1 in 5 that it is due already". */
             text: string;
             /** @description How urgent it is. */
             urgency: components["schemas"]["Urgency"];
+            /** @description Between which days chalk reaches its limit, as far as they can be foreseen: "between 3 and 24 Dec", "not before 3 Dec". */
+            window?: string | null;
         };
         /**
          * @description What sets the due date.

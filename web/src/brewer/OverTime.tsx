@@ -12,6 +12,10 @@ export function OverTime({ id, brewer }: { id: string; brewer: Schemas["BrewerVi
       {card.circuits.map((circuit, i) => (
         <Paper key={circuit.circuit_id} component="section" aria-label={circuit.name} sx={{ p: { xs: 2, md: 3 } }}>
           {card.circuits.length > 1 && <Typography variant="h2">{circuit.name}</Typography>}
+          <Typography>
+            Descale {circuit.forecast.due.text}.
+            {circuit.forecast.due.window && ` Due window: ${circuit.forecast.due.window}.`}
+          </Typography>
           {courses[i] && (
             <ChalkChart
               course={courses[i]}

@@ -46,6 +46,13 @@ impl Belief {
         self.window(&self.used)
     }
 
+    /// The chance that the limit is reached.
+    #[must_use]
+    pub(crate) fn chance_reached(&self) -> f64 {
+        let spread = Spread::new(self.used, self.by_growth());
+        (1.0 - spread.below(1.0) / spread.whole).clamp(0.0, 1.0)
+    }
+
     /// Potential until the limit, mg; negative when it is passed.
     #[must_use]
     pub fn to_go_mg(&self) -> Window {

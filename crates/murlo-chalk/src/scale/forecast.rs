@@ -124,7 +124,9 @@ pub struct Due {
     pub earliest: Date,
     /// Nine in ten have; ten years ahead at most.
     pub latest: Date,
-    /// When chalk alone would ask for it: "chalk about 12 Dec, between 3 and 24 Dec".
+    /// Between which days chalk reaches its limit, as far as they can be foreseen: "between 3 and 24 Dec", "not before 3 Dec".
+    pub window: Option<String>,
+    /// When chalk alone would ask for it: "chalk about 12 Dec, 1 in 5 that it is due already".
     pub chalk_text: String,
     /// Days from today; negative when past.
     pub days: i32,
@@ -132,7 +134,7 @@ pub struct Due {
     pub by: DueBy,
     /// How urgent it is.
     pub urgency: Urgency,
-    /// "about 12 Dec, between 3 and 24 Dec".
+    /// "about 12 Dec, 1 in 5 that it is due already".
     pub text: String,
 }
 

@@ -6,6 +6,7 @@ use crate::scale::evidence::{self, Dated, events, prior, with_potential};
 use crate::scale::filters::{self, potentials};
 use crate::scale::forecast::{Chalk, Due, DueBy, Forecast, Point, Sharpen, ToldIn, Urgency};
 use crate::scale::known::Known;
+use crate::scale::odds::due_already;
 use crate::scale::passed::{Passed, PassedSum, Sources};
 use crate::scale::walk::{Logged, day_of, number};
 use jiff::civil::Date;
@@ -389,11 +390,16 @@ impl<'a> Growth<'a> {
             (Some(from), Some(to)) if from == to => Some(format!("within days of {from}")),
             (Some(from), Some(to)) => Some(format!("between {from} and {to}")),
         };
-        let chalk = match (words(median), &window) {
-            (_, None) => "not for years".to_owned(),
-            (None, Some(window)) => window.clone(),
-            (Some(about), Some(window)) => format!("about {about}, {window}"),
+        // The day, and the chance that it is over: a window of months is no advice.
+        let already = due_already(self.belief.chance_reached());
+        let chalk = match (words(median), earliest.map(|from| from > self.today)) {
+            (Some(about), _) => format!("about {about}"),
+            (None, None) => "not for years".to_owned(),
+            (None, Some(true)) => format!("not before {}", words(earliest).unwrap_or_default()),
+            (None, Some(false)) => "perhaps not for years".to_owned(),
         };
+        let chalk = [Some(chalk), already].into_iter().flatten();
+        let chalk = chalk.collect::<Vec<_>>().join(", ");
         let days = day - self.today;
         Due {
             date: day_of(day),
@@ -408,6 +414,7 @@ impl<'a> Growth<'a> {
                 }
             },
             chalk_text: format!("chalk {chalk}"),
+            window,
             days,
             by,
             urgency: Urgency::of(days),

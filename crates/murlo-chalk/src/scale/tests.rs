@@ -100,6 +100,56 @@ fn walking_days_agrees_with_the_published_intervals() {
 }
 
 #[test]
+fn the_day_is_said_with_the_odds_that_it_is_over_and_never_with_a_window() {
+    let pod = |after| forecast(Family::PodReservoir, 250.0, 3.0, 3.0, after).due;
+    let mut last = 0.0;
+    for after in 0..200 {
+        let Due {
+            text,
+            chalk_text,
+            window,
+            days,
+            ..
+        } = pod(after);
+        assert!(!text.contains("between"), "{text}");
+        assert!(window.is_some(), "{after}");
+        if days > -130 && days <= 48 {
+            assert_eq!(chalk_text, format!("chalk {text}"));
+            assert!(text.starts_with("about "), "{text}");
+        }
+        // The day is the one by which it is as likely as not.
+        let odds = text.split_once(", ").map(|(_, odds)| odds.to_owned());
+        let chance = match odds.as_deref().map(|odds| odds.split_once(" that ")) {
+            None => 0.0,
+            Some(None) => 1.0,
+            Some(Some((odds, _))) => {
+                let (n, of) = odds.split_once(" in ").unwrap();
+                n.parse::<f64>().unwrap() / of.parse::<f64>().unwrap()
+            }
+        };
+        assert!(chance >= last, "{after}: {text}");
+        last = chance;
+        match days {
+            4.. => assert!(chance <= 0.5, "{text}"),
+            ..=-4 => assert!(chance >= 0.5, "{text}"),
+            -3..=3 => assert!((chance - 0.5).abs() < 1e-9, "{text}"),
+        }
+    }
+    let told: Vec<_> = [0, 28, 48, 60, 90, 199].map(|after| pod(after).text).into();
+    assert_eq!(
+        told,
+        [
+            "about 19 Jul",
+            "about 22 Jul, 1 in 10 that it is due already",
+            "about 26 Jul, 1 in 3 that it is due already",
+            "about 28 Jul, 1 in 2 that it is due already",
+            "about 30 Jul, 3 in 4 that it is due already",
+            "about 22 Jul, almost surely due already",
+        ]
+    );
+}
+
+#[test]
 fn soft_water_is_due_by_the_hygiene_cap_and_says_so() {
     let forecast = forecast(Family::PodReservoir, 20.0, 2.0, 2.0, 10);
     assert_eq!((forecast.due.days, forecast.due.by), (173, DueBy::Hygiene));

@@ -177,6 +177,16 @@ impl Growth<'_> {
                     format!("{daily:.3} L a day ({})", units.use_volume(daily)),
                 ),
                 ("potential", format!("{:.1} mg/L", self.potential.mg_l)),
+                (
+                    "chance that the limit is reached",
+                    format!("{:.0} %", 100.0 * self.belief.chance_reached()),
+                ),
+                (
+                    "due window",
+                    due.window
+                        .clone()
+                        .unwrap_or_else(|| "beyond ten years".to_owned()),
+                ),
             ],
             format!("{}; {}", due.text, due.chalk_text),
             belief::SOURCE,

@@ -6,6 +6,7 @@ use jiff::civil::Date;
 use murlo_base::days::days_after;
 use murlo_base::text;
 use murlo_brewer::home::{Changeover, Home};
+use murlo_chalk::scale::DueBy;
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -203,7 +204,14 @@ impl LaneWindow {
                     at: self.place(told.date).max(0),
                     to: span.to,
                     is_due,
-                    text: format!("{name}: {}", told.text),
+                    text: told
+                        .window
+                        .as_ref()
+                        .filter(|_| told.by == DueBy::Chalk)
+                        .map_or_else(
+                            || format!("{name}: {}", told.text),
+                            |window| format!("{name}: {}; {window}", told.text),
+                        ),
                 });
             }
             let works = card
