@@ -100,3 +100,27 @@ test("a small job is ticked off today's list, and the tick taken back", async ({
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(line.filter({ hasText: name })).toBeVisible();
 });
+
+test("what is worth a look is asked once, in seconds, and says what it would change", async ({ page }) => {
+  await page.goto("/");
+  const todo = page.getByRole("region", { name: "Today" });
+  await todo.getByRole("button", { name: /^Show \d+ more/ }).click();
+  const look = todo.getByRole("listitem").filter({ hasText: "Lamp-room pod: Time the largest cup" });
+  await expect(look).toContainText(
+    /Due about .+ as it stands; about .+ if it is as quick as ever, .+ if a third slower/,
+  );
+  await look.getByRole("textbox", { name: "Seconds" }).fill("ninety");
+  await look.getByRole("button", { name: /Write down the seconds/ }).click();
+  await expect(look.getByRole("alert")).toContainText("not a number");
+  const due = page
+    .getByRole("region", { name: "Lamp keeper's cottage" })
+    .getByText(/^Descale about .*due already/)
+    .first();
+  const before = await due.textContent();
+  await look.getByRole("textbox", { name: "Seconds" }).fill("30");
+  await look.getByRole("button", { name: /Write down the seconds/ }).click();
+  await expect(look).toBeHidden();
+  await expect(due).not.toHaveText(before ?? "");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(look).toBeVisible();
+});

@@ -83,6 +83,11 @@ pub enum What {
         #[serde(default, skip_serializing)]
         potential_mg: Option<f64>,
     },
+    /// Somebody looked, and noticed nothing.
+    NothingNoticed {
+        /// The circuit that was looked at.
+        circuit_id: String,
+    },
     /// Nothing is to be learned from another entry.
     LeftOut {
         /// That entry.
@@ -216,6 +221,7 @@ impl EntryDraft {
             | What::NeedlesCleared
             | What::Did { .. }
             | What::Sign { .. }
+            | What::NothingNoticed { .. }
             | What::LeftOut { .. }
             | What::Timed { .. } => {}
         }
@@ -261,7 +267,7 @@ impl Entry {
                 }
                 None
             }
-            What::Sign { circuit_id, .. } => Some(circuit_id),
+            What::Sign { circuit_id, .. } | What::NothingNoticed { circuit_id } => Some(circuit_id),
             What::Timed {
                 circuit_id,
                 seconds,
@@ -326,6 +332,7 @@ impl Entry {
                 format!("{}{on} {day}", sign.words())
             }
             What::Timed { seconds, .. } => format!("A cup timed at {seconds:.0} s on {day}"),
+            What::NothingNoticed { .. } => format!("Nothing noticed on {day}"),
             What::Brewed { .. }
             | What::Counter { .. }
             | What::Away { .. }
@@ -356,7 +363,9 @@ impl Entry {
             What::FilterFitted => format!("New water filter on {day}"),
             What::NeedlesCleared => format!("Needles cleared on {day}"),
             What::Did { job } => format!("{} on {day}", job.name()),
-            What::Sign { circuit_id, .. } | What::Timed { circuit_id, .. } => {
+            What::Sign { circuit_id, .. }
+            | What::NothingNoticed { circuit_id }
+            | What::Timed { circuit_id, .. } => {
                 format!("{}{}", self.seen(today), side(circuit_id))
             }
             What::LeftOut { .. } => format!("A lesson left out on {day}"),
@@ -480,6 +489,7 @@ pub fn left_out(entries: &[Entry]) -> HashMap<&str, &str> {
         | What::NeedlesCleared
         | What::Did { .. }
         | What::Sign { .. }
+        | What::NothingNoticed { .. }
         | What::Timed { .. }
         | What::Trouble { .. } => None,
     });

@@ -11,6 +11,7 @@ mod growth;
 mod known;
 mod lessons;
 mod light;
+mod look;
 mod odds;
 mod passed;
 mod recall;
@@ -18,7 +19,9 @@ mod walk;
 mod working;
 
 pub use cleaned::{Cleaned, Evidence, FailedResult, KnownLeaves, TOLD_CLEAN, Wetted};
-pub use forecast::{Chalk, Due, DueBy, Forecast, Lesson, Point, Sharpen, ToldIn, Urgency};
+pub use forecast::{
+    Chalk, Due, DueBy, Forecast, Lesson, LookAt, Point, Sharpen, ToldIn, Urgency, WorthALook,
+};
 pub use growth::{Growth, HYGIENE_DAYS, SteadyPace, pace};
 pub use known::{Known, Start, USE_SIGMA};
 

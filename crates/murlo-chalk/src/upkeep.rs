@@ -94,6 +94,7 @@ impl<'a> Noted<'a> {
                 | What::NeedlesCleared
                 | What::Did { .. }
                 | What::Sign { .. }
+                | What::NothingNoticed { .. }
                 | What::LeftOut { .. }
                 | What::Timed { .. }
                 | What::Trouble { .. }) => {
@@ -403,6 +404,7 @@ pub const fn job_of(what: &What) -> Option<Job> {
         | What::Counter { .. }
         | What::Away { .. }
         | What::Sign { .. }
+        | What::NothingNoticed { .. }
         | What::LeftOut { .. }
         | What::Timed { .. }
         | What::Trouble { .. } => None,

@@ -260,6 +260,7 @@ impl CounterFacts<'_> {
                 | What::NeedlesCleared
                 | What::Did { .. }
                 | What::Sign { .. }
+                | What::NothingNoticed { .. }
                 | What::LeftOut { .. }
                 | What::Timed { .. }
                 | What::Trouble { .. } => None,

@@ -2810,6 +2810,7 @@ export interface components {
              * @description Litres since the last clean.
              */
             litres: number;
+            look?: components["schemas"]["WorthALook"] | null;
             /**
              * Format: double
              * @description Litres × potential since the last clean, mg.
@@ -3450,6 +3451,11 @@ export interface components {
             /** @description What is seen. */
             seen: string;
         };
+        /**
+         * @description What is looked at.
+         * @enum {string}
+         */
+        LookAt: "cup" | "signs";
         /**
          * @description How one practises.
          * @enum {string}
@@ -6193,6 +6199,11 @@ export interface components {
             /** @description Which. */
             sign: components["schemas"]["Sign"];
         } | {
+            /** @description The circuit that was looked at. */
+            circuit_id: string;
+            /** @enum {string} */
+            kind: "nothing_noticed";
+        } | {
             /** @description That entry. */
             entry_id: string;
             /** @enum {string} */
@@ -6304,6 +6315,15 @@ export interface components {
             result: string;
             /** @description Where the formula was published, or on whose assumption it rests. */
             source: string;
+        };
+        /** @description Something that is worth a look today, once from clean to clean. */
+        WorthALook: {
+            /** @description At what. */
+            at: components["schemas"]["LookAt"];
+            /** @description "Time the largest cup: it took 30 s when all was well". */
+            text: string;
+            /** @description What it would change: "Due about 20 Dec as it stands; about 3 Jan if it is as quick as ever, about 5 Dec if a third slower". */
+            why: string;
         };
         /** @description What a visit took and is worth. */
         WorthView: {

@@ -187,7 +187,7 @@ function Today({ todos, today, ahead }: { todos: Todo[]; today: string; ahead: n
 const keyOf = (todo: Todo) => (todo.kind === "works" ? `works ${todo.home}` : keyOfOne(todo));
 
 const keyOfOne = (todo: Exclude<Todo, { kind: "works" }>) =>
-  `${todo.kind} ${todo.card.id} ${todo.kind === "job" ? todo.job.job : todo.kind === "running" ? todo.inside.clean_id : ""}`;
+  `${todo.kind} ${todo.card.id} ${todo.kind === "job" ? todo.job.job : todo.kind === "running" ? todo.inside.clean_id : todo.kind === "look" ? todo.circuit.circuit_id : ""}`;
 
 /** Finds brewers by name, home and urgency. */
 function Find({

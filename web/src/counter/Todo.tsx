@@ -1,7 +1,11 @@
-import { Box, Button, Stack, Typography } from "@mui/material";
+import { Box, Button, Stack, TextField, Typography } from "@mui/material";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
+import { useEntries } from "../brewer/Journal";
+import { Noticed } from "../brewer/Noticed";
 import { clockText } from "../clean/clockText";
+import { ErrorNotice } from "../ui/Notices";
+import { typed } from "../ui/typed";
 import { useNow } from "../ui/useNow";
 import { WorkActs } from "../upkeep/WorkActs";
 import type { Todo } from "./today";
@@ -42,6 +46,16 @@ export function TodoLine({ todo, today, ahead }: { todo: Todo; today: string; ah
           </Button>
         </Line>
       );
+    case "look":
+      return (
+        <Line
+          mark="◇"
+          what={`${todo.card.nickname}${todo.card.circuits.length > 1 ? `, ${todo.circuit.name}` : ""}: ${todo.look.text}`}
+          why={todo.look.why}
+        >
+          <LookActs todo={todo} today={today} />
+        </Line>
+      );
     case "works":
       return <Works todo={todo} today={today} />;
     case "job":
@@ -51,6 +65,61 @@ export function TodoLine({ todo, today, ahead }: { todo: Todo; today: string; ah
         </Line>
       );
   }
+}
+
+/** What was seen, told where it is asked. */
+function LookActs({ todo, today }: { todo: Extract<Todo, { kind: "look" }>; today: string }) {
+  const { card, circuit, look } = todo;
+  const entries = useEntries(card.id);
+  const [seconds, setSeconds] = useState("");
+  const circuit_id = circuit.circuit_id;
+  if (look.at === "signs")
+    return (
+      <>
+        <Button
+          variant="outlined"
+          disabled={entries.pending}
+          onClick={() => entries.add(today, { kind: "nothing_noticed", circuit_id }, "Nothing noticed: written down")}
+        >
+          Nothing of it
+        </Button>
+        <Noticed
+          id={card.id}
+          circuit={circuit_id}
+          today={today}
+          needles={card.upkeep.some(({ job }) => job === "needles")}
+          side={card.circuits.length > 1 ? circuit.name : null}
+        />
+        <ErrorNotice error={entries.error} />
+      </>
+    );
+  return (
+    <>
+      <TextField
+        size="small"
+        label="Seconds"
+        value={seconds}
+        onChange={(e) => setSeconds(e.target.value)}
+        sx={{ width: 110 }}
+        slotProps={{ htmlInput: { inputMode: "decimal" } }}
+      />
+      <Button
+        variant="outlined"
+        disabled={entries.pending}
+        aria-label={`Write down the seconds: ${card.nickname}`}
+        onClick={() =>
+          entries.add(
+            today,
+            { kind: "timed", circuit_id, seconds: typed(seconds), cup_ml: null },
+            `${card.nickname}: a cup was timed`,
+          )
+        }
+      >
+        Write it down
+      </Button>
+      <ErrorNotice error={entries.error} />
+    </>
+  );
 }
 
 /** The small works of a home that can wait: one line, opened where they are done. */

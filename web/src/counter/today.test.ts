@@ -9,7 +9,7 @@ const card = (id: string, home: string, change: Partial<Schemas["BrewerCard"]> =
     urgency: "fresh",
     first_due: "main",
     running_clean: null,
-    circuits: [{ circuit_id: "main", name: "pod side", acid: null, running_clean: null }],
+    circuits: [{ circuit_id: "main", name: "pod side", acid: null, running_clean: null, forecast: { look: null } }],
     upkeep: [],
     ...change,
   }) as unknown as Schemas["BrewerCard"];
@@ -20,7 +20,7 @@ const work = (job: Schemas["Job"], is_due: boolean, keeps_running: boolean) => (
 
 test("running cleans come first, then acid, then what is due, then small jobs; what is not due does not", () => {
   const circuit = (change: object) => [
-    { circuit_id: "main", name: "pod side", acid: null, running_clean: null, ...change },
+    { circuit_id: "main", name: "pod side", acid: null, running_clean: null, forecast: { look: null }, ...change },
   ];
   const cards = [
     card("jobs", "a", {
@@ -36,12 +36,25 @@ test("running cleans come first, then acid, then what is due, then small jobs; w
     card("acid", "b", { circuits: circuit({ acid: { clean_id: "c0", text: "" } }) as never }),
     card("run", "b", { running_clean: "c1", urgency: "due", circuits: circuit({ running_clean: "c1" }) as never }),
     card("late", "b", { urgency: "overdue" }),
+    card("look", "a", { circuits: circuit({ forecast: { look: { at: "cup" } } }) as never }),
+    card("run2", "a", {
+      running_clean: "c2",
+      circuits: circuit({ forecast: { look: { at: "cup" } } }) as never,
+    }),
   ];
   const inside = [{ clean_id: "c1" }] as unknown as Schemas["InsideView"][];
   const told = today(cards, inside).map((todo) =>
     todo.kind === "works" ? `works ${todo.home} ${todo.works.length}` : `${todo.kind} ${todo.card.id}`,
   );
-  expect(told).toEqual(["running run", "acid acid", "descale due", "descale late", "job jobs", "works a 2"]);
+  expect(told).toEqual([
+    "running run",
+    "acid acid",
+    "descale due",
+    "descale late",
+    "job jobs",
+    "look look",
+    "works a 2",
+  ]);
 });
 
 test("homes stand in the order of their first brewer, and pages go through them without a gap", () => {

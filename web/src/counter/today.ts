@@ -8,6 +8,7 @@ export type Todo =
   | { kind: "running"; card: Card; inside: Inside }
   | { kind: "acid"; card: Card; acid: Schemas["AcidInside"]; side: string }
   | { kind: "descale"; card: Card; circuit: Schemas["CircuitCard"] }
+  | { kind: "look"; card: Card; circuit: Schemas["CircuitCard"]; look: Schemas["WorthALook"] }
   | Work
   | { kind: "works"; home: string; works: Work[] };
 
@@ -31,6 +32,16 @@ export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[]
     const due = card.urgency === "due" || card.urgency === "overdue";
     return circuit && due && !card.running_clean ? [{ kind: "descale" as const, card, circuit }] : [];
   });
+  // A moment's look is for whoever stands before it anyway, not for a brewer that is being cleaned.
+  const look = of((card) =>
+    card.running_clean
+      ? []
+      : card.circuits.flatMap((circuit) =>
+          circuit.forecast.look && !circuit.acid
+            ? [{ kind: "look" as const, card, circuit, look: circuit.forecast.look }]
+            : [],
+        ),
+  );
   const works = cards.flatMap((card) =>
     card.running_clean
       ? []
@@ -44,7 +55,7 @@ export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[]
     home,
     works: others.filter((w) => w.card.home === home),
   }));
-  return [...running, ...acid, ...descale, ...needed, ...grouped];
+  return [...running, ...acid, ...descale, ...needed, ...look, ...grouped];
 }
 
 /** Brewers by home, the home of the most urgent one first; within a home they keep their order. */

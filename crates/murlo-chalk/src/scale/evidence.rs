@@ -122,6 +122,7 @@ fn seen(
         | What::NeedlesCleared
         | What::Did { .. }
         | What::Sign { .. }
+        | What::NothingNoticed { .. }
         | What::LeftOut { .. }
         | What::Timed { .. }
         | What::Trouble { .. } => None,

@@ -148,6 +148,29 @@ pub struct Sharpen {
     pub told_in: ToldIn,
 }
 
+/// Something that is worth a look today, once from clean to clean.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WorthALook {
+    /// At what.
+    pub at: LookAt,
+    /// "Time the largest cup: it took 30 s when all was well".
+    pub text: String,
+    /// What it would change: "Due about 20 Dec as it stands; about 3 Jan if it is as quick as ever, about 5 Dec if a third slower".
+    pub why: String,
+}
+
+/// What is looked at.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum LookAt {
+    /// The seconds of a cup.
+    Cup,
+    /// Signs of chalk.
+    Signs,
+}
+
 /// Where an observation is told.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -185,6 +208,8 @@ pub struct Forecast {
     pub learned: String,
     /// What would sharpen the estimate most, in one sentence; nothing where nothing would, and in a list only once it is due.
     pub sharpen: Option<Sharpen>,
+    /// What is worth a look today.
+    pub look: Option<WorthALook>,
     /// What its light seems to go by, in one sentence; nothing where that cannot be told.
     pub light: Option<String>,
     /// Each observation with what it changed.

@@ -79,9 +79,9 @@ pub struct Growth<'a> {
     pub(crate) belief: Belief,
     pub(super) passed: Passed,
     /// The day of the last clean, or the first day.
-    since: i32,
+    pub(super) since: i32,
     /// Days before that in which chalk had grown, while no clean is known.
-    before_days: i32,
+    pub(super) before_days: i32,
     pub(crate) start: i32,
     pub(crate) today: i32,
     light: Option<i32>,
@@ -212,7 +212,7 @@ impl<'a> Growth<'a> {
 
     /// The day on which `to_go_mg` more has passed than on the morning of `from`; no earlier than `since`, and `None` when
     /// that does not come.
-    fn day_of_mg(&self, from: i32, since: i32, to_go_mg: f64) -> Option<i32> {
+    pub(super) fn day_of_mg(&self, from: i32, since: i32, to_go_mg: f64) -> Option<i32> {
         let target = self.passed.until(from).potential_mg + to_go_mg;
         if target <= self.passed.until(since).potential_mg {
             return Some(since);
@@ -316,6 +316,10 @@ impl<'a> Growth<'a> {
             // Before a clean that is due it can still be seen.
             sharpen: (due.days <= 0).then(|| self.sharpen()).flatten(),
             light: None,
+            look: match by {
+                DueBy::Chalk => self.worth_a_look(day),
+                DueBy::Light | DueBy::Days | DueBy::Brews | DueBy::Hygiene => None,
+            },
             lessons: Vec::new(),
             used_a_day: self.used_a_day(growth),
             growth,
@@ -380,7 +384,9 @@ impl<'a> Growth<'a> {
         let (median, latest) = (median.filter(near), latest.filter(near));
         let window = match (words(earliest), words(latest)) {
             (None, _) => None,
-            (Some(_), None) if earliest <= Some(self.today) => Some("perhaps already".to_owned()),
+            (Some(_), None) if earliest <= Some(self.today) => {
+                Some("from now on, perhaps not for years".to_owned())
+            }
             (Some(from), None) => Some(format!("not before {from}")),
             // So far beyond it that the whole window lies before the day from which it counts.
             (Some(from), Some(to)) if from == to && earliest <= Some(self.today) => {

@@ -5,7 +5,7 @@ use murlo_base::days::days_after;
 use murlo_base::units::{HardnessUnit, Units};
 use murlo_brewer::journal::{Entry, Sign, What};
 use murlo_brewer::water::{Chemistry, Reading, Waters};
-use murlo_brewer::{Brewer, BrewerDraft, Family, Policy};
+use murlo_brewer::{Brewer, BrewerDraft, Family, Healthy, Policy};
 use proptest::prelude::*;
 
 const START: Date = date(2026, 6, 1);
@@ -399,4 +399,79 @@ fn a_counter_that_moved_while_everybody_was_away_is_spread_over_all_its_days() {
         let found: Vec<f64> = logged.counted.iter().map(|(_, brews)| *brews).collect();
         assert_eq!(found, [a_day]);
     }
+}
+
+#[test]
+fn a_look_is_asked_for_once_in_the_last_third_of_a_cycle_and_says_what_it_would_change() {
+    let untimed = pod(|_| ());
+    let timed = pod(|d| {
+        d.operation.healthy = Some(Healthy {
+            seconds: 30.0,
+            streams: 2.0,
+        })
+    });
+    let on = |brewer: &Brewer, entries: &[Entry], after| {
+        asked(brewer, 250.0, entries, after, |g| g.in_brief(Units::Us))
+    };
+    for (brewer, at) in [(&untimed, LookAt::Signs), (&timed, LookAt::Cup)] {
+        let asked: Vec<i32> = (0..150)
+            .filter(|after| on(brewer, &[], *after).look.is_some())
+            .collect();
+        let (first, last) = (asked[0], asked[asked.len() - 1]);
+        for after in 0..150 {
+            let forecast = on(brewer, &[], after);
+            let whole = f64::from(after + forecast.due.days);
+            let in_last_third = f64::from(after) >= 2.0 / 3.0 * whole && forecast.due.days > 0;
+            assert_eq!(forecast.look.is_some(), in_last_third, "{after}");
+        }
+        assert!(last - first > 7, "{first} to {last}");
+        let look = on(brewer, &[], first).look.unwrap();
+        assert_eq!(look.at, at);
+        // Once somebody has looked, whatever was seen, nothing is asked again.
+        let main = brewer.circuits[0].id.clone();
+        let seen = [
+            What::NothingNoticed {
+                circuit_id: main.clone(),
+            },
+            What::Timed {
+                circuit_id: main.clone(),
+                seconds: 31.0,
+                cup_ml: None,
+            },
+            What::Sign {
+                circuit_id: main.clone(),
+                sign: Sign::Slow,
+                dated: true,
+                potential_mg: None,
+            },
+        ];
+        for what in seen {
+            let entry = entries(vec![(first, what)]);
+            for after in first..150 {
+                assert_eq!(on(brewer, &entry, after).look, None, "{after}");
+            }
+        }
+        // What was seen on the day of the clean itself belongs to the clean.
+        let then = entries(vec![(
+            0,
+            What::Timed {
+                circuit_id: main,
+                seconds: 30.0,
+                cup_ml: None,
+            },
+        )]);
+        assert!(on(brewer, &then, first + 3).look.is_some());
+    }
+    let look = |brewer: &Brewer| on(brewer, &[], 60).look.unwrap();
+    assert_eq!(
+        look(&timed).text,
+        "Time the largest cup: it took 30 s when all was well"
+    );
+    assert_eq!(
+        [look(&timed).why, look(&untimed).why],
+        [
+            "Due about 16 Aug as it stands; about 10 Sep if it is as quick as ever, about 4 Aug if a third slower",
+            "Due about 16 Aug as it stands; now if so"
+        ]
+    );
 }

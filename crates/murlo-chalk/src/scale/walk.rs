@@ -97,6 +97,7 @@ impl Logged {
                 | What::NeedlesCleared
                 | What::Did { .. }
                 | What::Sign { .. }
+                | What::NothingNoticed { .. }
                 | What::LeftOut { .. }
                 | What::Timed { .. }
                 | What::Trouble { .. } => {}

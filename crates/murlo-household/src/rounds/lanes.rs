@@ -6,7 +6,7 @@ use jiff::civil::Date;
 use murlo_base::days::days_after;
 use murlo_base::text;
 use murlo_brewer::home::{Changeover, Home};
-use murlo_chalk::scale::DueBy;
+use murlo_chalk::scale::{Due, DueBy};
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -159,6 +159,14 @@ struct LaneWindow {
     is_12_hours: bool,
 }
 
+/// With its window, where chalk decides.
+fn mark_text(name: &str, told: &Due) -> String {
+    match &told.window {
+        Some(window) if told.by == DueBy::Chalk => format!("{name}: {}; {window}", told.text),
+        Some(_) | None => format!("{name}: {}", told.text),
+    }
+}
+
 impl LaneWindow {
     fn place(&self, day: Date) -> i32 {
         self.today.until(day).map_or(0, |span| span.get_days())
@@ -204,14 +212,7 @@ impl LaneWindow {
                     at: self.place(told.date).max(0),
                     to: span.to,
                     is_due,
-                    text: told
-                        .window
-                        .as_ref()
-                        .filter(|_| told.by == DueBy::Chalk)
-                        .map_or_else(
-                            || format!("{name}: {}", told.text),
-                            |window| format!("{name}: {}; {window}", told.text),
-                        ),
+                    text: mark_text(&name, told),
                 });
             }
             let works = card
