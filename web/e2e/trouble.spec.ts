@@ -37,5 +37,25 @@ test("signs lead by cheap tests to a cause and what to do, and danger stops it",
   await page.getByRole("button", { name: "Write it down for this brewer" }).click();
   await expect(page.getByText("Written down", { exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Begin again" }).click();
-  await expect(page.getByText("The cheapest telling test")).toBeVisible();
+  await expect(page.getByText(/The next look, about/)).toBeVisible();
+});
+
+test("what costs nothing comes first, then at most six looks, then what is soonest tried", async ({ page }) => {
+  await page.goto("/trouble?brewer=lamp");
+  await page.getByRole("group", { name: "Is it slower than it was?" }).getByRole("button", { name: "Yes" }).click();
+  await expect(page.getByText(/^First what costs nothing: take any pod out/)).toBeVisible();
+  const next = page.getByRole("button", { name: "No", exact: true }).first();
+  for (let n = 0; n < 6; n++) {
+    const asked = await page.getByRole("status").textContent();
+    expect(asked).toMatch(/^Perhaps/);
+    const taken = page.waitForResponse((r) => r.url().endsWith("/api/trouble") && r.ok());
+    await next.click();
+    await taken;
+  }
+  await expect(page.getByRole("status")).toContainText(
+    /Not certain. Do first what is soonest tried: .+ If that does not help/,
+  );
+  await expect(page.getByRole("button", { name: "Tried it: it did not help" })).toHaveCount(1);
+  await page.goto("/trouble?brewer=lamp&slow=yes&well-after-reseating=yes");
+  await expect(page.getByRole("status")).toContainText("It is well: air, a float that stuck, or a pod left in.");
 });

@@ -7,7 +7,7 @@ mod diagnose;
 mod signs;
 
 pub use diagnose::{Context, Diagnosis, NextTest, Ranked, SignsSeen, check_signs, diagnose};
-pub use signs::{Cause, DANGERS, Remedy, SIGNS, TroubleSign, danger};
+pub use signs::{Cause, DANGERS, Remedy, SIGNS, TroubleSign, danger, named};
 
 #[cfg(test)]
 mod tests;

@@ -473,8 +473,12 @@ impl CounterFacts<'_> {
         brewer: &Brewer,
         id: String,
         signs: trouble::SignsSeen,
+        opening: Option<&'static str>,
     ) -> Result<Entry, Problems> {
-        let context = self.trouble_context(brewer);
+        let context = trouble::Context {
+            opening,
+            ..self.trouble_context(brewer)
+        };
         let likeliest = trouble::diagnose(&signs, &context)?.causes.swap_remove(0);
         let entry = Entry {
             id,
@@ -517,6 +521,7 @@ impl CounterFacts<'_> {
                 .last_clean(brewer)
                 .and_then(|day| day.until(self.today).ok())
                 .map(|span| span.get_days()),
+            opening: None,
         }
     }
 

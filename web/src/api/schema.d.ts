@@ -2454,6 +2454,7 @@ export interface components {
         };
         /** @description Causes, most likely first, and what to do next. */
         Diagnosis: {
+            begin_with?: components["schemas"]["Cause"] | null;
             /** @description Causes, most likely first. */
             causes: components["schemas"]["Ranked"][];
             next_test?: components["schemas"]["NextTest"] | null;
@@ -5791,6 +5792,8 @@ export interface components {
         TroubleDraft: {
             /** @description The brewer, if it is one of the household's. */
             brewer_id?: string | null;
+            /** @description The sign that somebody came with, which is hardly ever a slip. */
+            opening?: string | null;
             /** @description Sign or danger to whether it is there; what is left out is not known. */
             signs?: components["schemas"]["BTreeMap"];
         };
@@ -5798,6 +5801,8 @@ export interface components {
         TroubleNote: {
             /** @description Made by the device, so that sending twice is harmless. */
             id: string;
+            /** @description The sign that somebody came with. */
+            opening?: string | null;
             /** @description Sign to whether it is there. */
             signs: components["schemas"]["BTreeMap"];
         };

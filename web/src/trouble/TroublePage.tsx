@@ -22,6 +22,9 @@ import { Working } from "../ui/Working";
 
 type Answer = "yes" | "no" | "unknown";
 
+/** What is not a sign that anybody came with: what was tried. */
+const isTried = (name: string) => name.startsWith("tried-") || name === "well-after-reseating";
+
 /** From signs to causes, one cheap test at a time; the address holds all answers. */
 export function TroublePage() {
   const [search, setSearch] = useSearchParams();
@@ -33,7 +36,9 @@ export function TroublePage() {
     () => Object.fromEntries([...new URLSearchParams(given)].map(([name, value]) => [name, value === "yes"])),
     [given],
   );
-  const query = useQuery(queries.trouble({ brewer_id: brewer === "" ? null : brewer, signs }));
+  // What stands first in the address is what somebody came with.
+  const opening = answers.find(([name, value]) => value === "yes" && !isTried(name))?.[0] ?? null;
+  const query = useQuery(queries.trouble({ brewer_id: brewer === "" ? null : brewer, signs, opening }));
   const [shown, setShown] = useState<Schemas["TroubleView"]>();
   if (query.data && query.data !== shown) setShown(query.data);
   const view = query.data ?? shown;
@@ -92,9 +97,10 @@ export function TroublePage() {
           {!view.diagnosis.stop && answers.length > 0 && (
             <Causes
               causes={view.diagnosis.causes}
-              isClear={!view.diagnosis.next_test}
+              begin={view.diagnosis.begin_with ?? undefined}
               brewer={brewer}
               signs={signs}
+              opening={opening}
               working={view.diagnosis.working}
               onTried={(cause, tried) => set(`tried-${cause}`, tried ? "yes" : "")}
             />
@@ -172,7 +178,7 @@ function Next({ test, onAnswer }: { test: Schemas["NextTest"]; onAnswer: (sign: 
   return (
     <Stack spacing={1} sx={{ mt: 2 }}>
       <Typography color="textSecondary">
-        The cheapest telling test, about {test.minutes < 1 ? "half a minute" : `${test.minutes} min`}
+        The next look, about {test.minutes < 1 ? "half a minute" : `${test.minutes} min`}
       </Typography>
       <Typography sx={{ fontSize: "1.2rem" }}>{test.how}</Typography>
       <Typography sx={{ fontSize: "1.4rem", fontWeight: 700 }}>{test.question}</Typography>
@@ -195,16 +201,19 @@ function Next({ test, onAnswer }: { test: Schemas["NextTest"]; onAnswer: (sign: 
 
 function Causes({
   causes,
-  isClear,
+  begin,
   brewer,
   signs,
+  opening,
   working,
   onTried,
 }: {
   causes: Schemas["Ranked"][];
-  isClear: boolean;
+  /** The cause whose remedy comes first. */
+  begin: Schemas["Cause"] | undefined;
   brewer: string;
   signs: Record<string, boolean>;
+  opening: string | null;
   working: Schemas["Working"][];
   onTried: (cause: string, tried: boolean) => void;
 }) {
@@ -213,14 +222,14 @@ function Causes({
       <Typography variant="h2">Likely causes</Typography>
       <Stack component="ol" spacing={1.5} sx={{ p: 0, listStyle: "none" }}>
         {causes
-          .filter((cause, i) => i < 4 || signs[`tried-${cause.cause}`])
-          .map((cause, i) => (
+          .filter((cause, i) => i < 4 || cause.cause === begin || signs[`tried-${cause.cause}`])
+          .map((cause) => (
             <Stack component="li" key={cause.cause} spacing={0.5}>
               <Stack direction="row" spacing={2} sx={{ alignItems: "center" }}>
                 <Box sx={{ width: 120, height: 14, border: 1, borderColor: "text.primary", flexShrink: 0 }} aria-hidden>
                   <Box sx={{ width: `${100 * cause.probability}%`, height: "100%", bgcolor: "text.primary" }} />
                 </Box>
-                <Typography sx={{ fontWeight: i === 0 ? 700 : 400 }}>
+                <Typography sx={{ fontWeight: cause.cause === (begin ?? causes[0]?.cause) ? 700 : 400 }}>
                   {Math.round(100 * cause.probability)} % {cause.words}
                 </Typography>
               </Stack>
@@ -240,12 +249,13 @@ function Causes({
                   </Button>
                 </Box>
               )}
-              {i === 0 && isClear && (
+              {cause.cause === begin && (
                 <Remedy
                   key={JSON.stringify([brewer, signs])}
                   cause={cause}
                   brewer={brewer}
                   signs={signs}
+                  opening={opening}
                   onTried={() => onTried(cause.cause, true)}
                 />
               )}
@@ -260,10 +270,10 @@ function Causes({
 const works = { descale: ["Plan the clean", ""], needles: ["Clear the needles", "work=needles&"] } as const;
 
 /** Writes down what was seen; one look is one entry, however often a button is pressed, until it is taken back. */
-function useLook(brewer: string, signs: Record<string, boolean>) {
+function useLook(brewer: string, signs: Record<string, boolean>, opening: string | null = null) {
   const offerUndo = useUndo();
   const [id, setId] = useState(newId);
-  const note = useChange(() => send.trouble(brewer, { id, signs }));
+  const note = useChange(() => send.trouble(brewer, { id, signs, opening }));
   const takeBack = useChange(() => send.deleteEntry(brewer, id));
   const undo = () => takeBack.mutate(undefined, { onSuccess: () => setId(newId()) });
   return {
@@ -291,17 +301,19 @@ function Remedy({
   cause,
   brewer,
   signs,
+  opening,
   onTried,
 }: {
   cause: Schemas["Ranked"];
   brewer: string;
   signs: Record<string, boolean>;
+  opening: string | null;
   onTried: () => void;
 }) {
   const today = useQuery(queries.counter()).data?.today ?? "";
   const entries = useEntries(brewer);
   const navigate = useNavigate();
-  const look = useLook(brewer, signs);
+  const look = useLook(brewer, signs, opening);
   const work = cause.remedy === "descale" || cause.remedy === "needles" ? works[cause.remedy] : undefined;
   return (
     <Stack spacing={1} sx={{ borderLeft: 4, borderColor: "primary.main", pl: 2 }}>

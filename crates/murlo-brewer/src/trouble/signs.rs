@@ -1,5 +1,6 @@
 //! Signs of trouble, and how strongly each speaks for or against a cause.
 
+use murlo_base::problem::{Code, Problem};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -49,6 +50,26 @@ pub enum Remedy {
     /// Time a cup, to hold later ones against.
     TimeCup,
 }
+
+impl Remedy {
+    /// What it costs to try, in minutes that count money and waiting in. Judged.
+    pub(crate) const fn effort(self) -> f64 {
+        match self {
+            Self::Reseat | Self::TimeCup => 2.0,
+            Self::Rinse => 4.0,
+            Self::Wash => 6.0,
+            Self::Needles => 8.0,
+            Self::Filter => 15.0,
+            Self::Descale => 40.0,
+        }
+    }
+}
+
+/// Sour, which is acid only where there was a clean.
+const SOUR: &str = "sour-smell-after-a-clean";
+
+/// A clean longer ago leaves no acid that anybody smells. Judged.
+const ACID_DAYS: i32 = 30;
 
 /// How many causes there are.
 pub(crate) const CAUSES: usize = 8;
@@ -171,6 +192,31 @@ impl TroubleSign {
         of_cause
             .filter(|(of, _)| **of == cause)
             .any(|(_, strength)| STRENGTH[usize::from(strength)] >= STRENGTH[1])
+    }
+
+    /// The same where it means something else for this brewer: sour with no clean lately is old coffee.
+    #[must_use]
+    pub(crate) fn in_context(&self, context: &Context) -> Self {
+        let mut strengths = self.strengths;
+        if self.id == SOUR
+            && context
+                .days_since_clean
+                .is_some_and(|days| days > ACID_DAYS)
+        {
+            for (strength, cause) in strengths.iter_mut().zip(Cause::ALL) {
+                *strength = match cause {
+                    Cause::CoffeeOil => 0,
+                    Cause::AcidLeft => 2,
+                    Cause::EntranceNeedle
+                    | Cause::ExitNeedle
+                    | Cause::Scale
+                    | Cause::PumpAir
+                    | Cause::SpentFilter
+                    | Cause::Nothing => *strength,
+                };
+            }
+        }
+        Self { strengths, ..*self }
     }
 
     /// Whether it makes sense for such a brewer.
@@ -362,6 +408,22 @@ pub const SIGNS: [TroubleSign; 20] = [
     ),
 ];
 
+/// The sign of that name, as what somebody came with; nothing for a danger, which is no matter of likelihood.
+///
+/// # Errors
+/// Nothing that can be seen has that name.
+pub fn named(field: &str, name: &str) -> Result<Option<&'static str>, Problem> {
+    let found = SIGNS.iter().find(|sign| sign.id == name);
+    let is_danger = DANGERS.iter().any(|(id, _)| *id == name);
+    match found {
+        None if !is_danger => {
+            let message = "no such sign: take one of the list";
+            Err(Problem::new(Code::UnknownField, field, message))
+        }
+        found => Ok(found.map(|sign| sign.id)),
+    }
+}
+
 /// Signs that end all cleaning at once.
 pub const DANGERS: [(&str, &str); 4] = [
     ("sparks", "Sparks"),
@@ -393,6 +455,8 @@ pub struct Context {
     pub filter: Option<bool>,
     /// Days since the last clean, if known.
     pub days_since_clean: Option<i32>,
+    /// What somebody came with, if they named it.
+    pub opening: Option<&'static str>,
 }
 
 impl Default for Context {
@@ -402,6 +466,7 @@ impl Default for Context {
             chalk_used: None,
             filter: Some(false),
             days_since_clean: None,
+            opening: None,
         }
     }
 }

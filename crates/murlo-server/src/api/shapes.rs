@@ -226,6 +226,9 @@ pub struct TroubleDraft {
     /// Sign or danger to whether it is there; what is left out is not known.
     #[serde(default)]
     pub signs: SignsSeen,
+    /// The sign that somebody came with, which is hardly ever a slip.
+    #[serde(default)]
+    pub opening: Option<String>,
 }
 
 /// What can be looked for.
@@ -300,6 +303,9 @@ pub struct TroubleNote {
     pub id: String,
     /// Sign to whether it is there.
     pub signs: SignsSeen,
+    /// The sign that somebody came with.
+    #[serde(default)]
+    pub opening: Option<String>,
 }
 
 /// Practice on a made-up brewer.

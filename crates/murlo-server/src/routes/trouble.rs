@@ -8,7 +8,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use murlo_brewer::Brewer;
 use murlo_brewer::journal::Entry;
-use murlo_brewer::trouble::{Context, DANGERS, SIGNS, diagnose};
+use murlo_brewer::trouble::{Context, DANGERS, SIGNS, diagnose, named};
 
 /// Likely causes of what was seen, with what is known of the brewer.
 #[utoipa::path(post, path = "/api/trouble", request_body = TroubleDraft, responses((status = 200, body = TroubleView), (status = 404), (status = 422)))]
@@ -18,6 +18,8 @@ pub async fn trouble(
 ) -> Result<Json<TroubleView>, ApiError> {
     let now = state.now();
     let view = state.store(move |store| {
+        let opening = draft.opening.as_deref().map(|name| named("opening", name));
+        let opening = opening.transpose()?.flatten();
         let context = match &draft.brewer_id {
             None => Context::default(),
             Some(id) => {
@@ -25,6 +27,7 @@ pub async fn trouble(
                 Past::read(store, now)?.facts().trouble_context(&brewer)
             }
         };
+        let context = Context { opening, ..context };
         Ok(TroubleView {
             diagnosis: diagnose(&draft.signs, &context)?,
             signs: SIGNS
@@ -59,7 +62,11 @@ pub async fn note_trouble(
     let entry = state.store(move |store| {
         let brewer: Brewer = store.get(&id)?;
         let past = Past::read(store, now)?;
-        let entry = past.facts().trouble_entry(&brewer, note.id, note.signs)?;
+        let opening = note.opening.as_deref().map(|name| named("opening", name));
+        let opening = opening.transpose()?.flatten();
+        let entry = past
+            .facts()
+            .trouble_entry(&brewer, note.id, note.signs, opening)?;
         store.add_entry(&entry)?;
         Ok(entry)
     });
