@@ -21,6 +21,26 @@ impl Job {
         }
     }
 
+    /// Whether a whole clean does it anyway.
+    #[must_use]
+    pub const fn is_within_a_clean(self) -> bool {
+        match self {
+            Self::Tray
+            | Self::Wash
+            | Self::Filter
+            | Self::Needles
+            | Self::LightBath
+            | Self::Holder => true,
+            Self::RinsePod
+            | Self::Hollow
+            | Self::Reusable
+            | Self::Slime
+            | Self::Stains
+            | Self::Empty
+            | Self::Back => false,
+        }
+    }
+
     /// Days from one time to the next, as practised; none where it goes by what is seen, or by each use.
     const fn usual_days(self) -> Option<u32> {
         match self {

@@ -22,6 +22,8 @@ pub struct Upkeep {
     pub name: String,
     /// Whether it is time, and the household wants to be asked for it.
     pub is_due: bool,
+    /// Whether the descaling that is due does it anyway.
+    pub comes_with_descaling: bool,
     /// Whether most people do it; the rest is for when it is seen, or wanted.
     pub is_usual: bool,
     /// Whether the brewer stops working well without it.
@@ -199,6 +201,7 @@ impl Upkeep {
                 .days(job, brewer, told.kitchen.hardness)
                 .filter(|_| !cadence.off)
                 .map(i32::unsigned_abs),
+            comes_with_descaling: false,
             done: job.done().to_owned(),
         })
     }

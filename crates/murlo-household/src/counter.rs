@@ -179,6 +179,11 @@ impl CounterFacts<'_> {
                 })
             })
             .collect::<Option<Vec<_>>>()?;
+        let urgency = circuits.iter().map(|c| c.forecast.due.urgency).min()?;
+        let mut upkeep = self.upkeep(brewer);
+        for work in &mut upkeep {
+            work.comes_with_descaling = urgency <= Urgency::Due && work.job.is_within_a_clean();
+        }
         Some(BrewerCard {
             id: brewer.id.clone(),
             nickname: brewer.nickname.clone(),
@@ -193,8 +198,8 @@ impl CounterFacts<'_> {
                 .iter()
                 .min_by_key(|c| c.forecast.due.days)
                 .map(|c| c.circuit_id.clone())?,
-            urgency: circuits.iter().map(|c| c.forecast.due.urgency).min()?,
-            upkeep: self.upkeep(brewer),
+            urgency,
+            upkeep,
             running_clean: circuits.iter().find_map(|c| c.running_clean.clone()),
             circuits,
         })

@@ -5842,6 +5842,8 @@ export interface components {
         };
         /** @description A small work and how it stands. */
         Upkeep: {
+            /** @description Whether the descaling that is due does it anyway. */
+            comes_with_descaling: boolean;
             /**
              * Format: int32
              * @description Days from one time to the next, where it goes by days.

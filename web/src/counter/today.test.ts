@@ -15,7 +15,17 @@ const card = (id: string, home: string, change: Partial<Schemas["BrewerCard"]> =
   }) as unknown as Schemas["BrewerCard"];
 
 const work = (job: Schemas["Job"], is_due: boolean, keeps_running: boolean) => ({
-  ...{ job, is_due, keeps_running, is_usual: true, text: "", name: job, every: "", done: "" },
+  ...{
+    job,
+    is_due,
+    keeps_running,
+    is_usual: true,
+    comes_with_descaling: false,
+    text: "",
+    name: job,
+    every: "",
+    done: "",
+  },
 });
 
 test("running cleans come first, then acid, then what is due, then small jobs; what is not due does not", () => {

@@ -45,7 +45,9 @@ export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[]
   const works = cards.flatMap((card) =>
     card.running_clean
       ? []
-      : card.upkeep.filter((job) => job.is_due).map((job) => ({ kind: "job" as const, card, job })),
+      : card.upkeep
+          .filter((job) => job.is_due && !job.comes_with_descaling)
+          .map((job) => ({ kind: "job" as const, card, job })),
   );
   // What keeps a brewer running stands by itself; a week's other small works are one line a home.
   const [needed, others] = [works.filter((w) => w.job.keeps_running), works.filter((w) => !w.job.keeps_running)];

@@ -284,6 +284,25 @@ fn running_cleans_come_first_then_the_most_urgent() {
 }
 
 #[test]
+fn what_a_descaling_that_is_due_does_anyway_is_no_line_of_its_own() {
+    let house = House::new();
+    for (days, is_due) in [(1, false), (400, true)] {
+        let card = house.facts().card(&brewer("b", "hard", days)).unwrap();
+        assert_eq!(card.urgency <= Urgency::Due, is_due);
+        for work in &card.upkeep {
+            let comes = is_due && work.job.is_within_a_clean();
+            assert_eq!(work.comes_with_descaling, comes, "{:?}", work.job);
+        }
+        assert!(
+            card.upkeep
+                .iter()
+                .any(|w| w.job == murlo_brewer::job::Job::Tray)
+        );
+        assert!(card.upkeep.iter().any(|w| !w.job.is_within_a_clean()));
+    }
+}
+
+#[test]
 fn a_clean_moves_the_due_date_and_leaves_what_such_cleans_leave() {
     let mut house = House::new();
     let pod = brewer("pod", "hard", 120);

@@ -96,7 +96,7 @@ pub fn propose(
         let works = card
             .upkeep
             .iter()
-            .filter(|work| !(is_cleaned && is_within_a_clean(work.job)));
+            .filter(|work| !(is_cleaned && work.job.is_within_a_clean()));
         all.extend(works.filter_map(|work| of_work(work, brewer, day, next)));
     }
     for one in &mut all {
@@ -133,14 +133,6 @@ fn by_due(due: &Due, day: Date, next: Date) -> (String, bool) {
             false,
         )
     }
-}
-
-/// Whether a whole clean does it anyway.
-const fn is_within_a_clean(job: Job) -> bool {
-    matches!(
-        job,
-        Job::Tray | Job::Wash | Job::Filter | Job::Needles | Job::LightBath | Job::Holder
-    )
 }
 
 fn of_work(work: &Upkeep, brewer: &Brewer, day: Date, next: Date) -> Option<Proposed> {

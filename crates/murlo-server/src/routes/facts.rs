@@ -209,6 +209,14 @@ pub async fn put_cadence(
     Ok(StatusCode::NO_CONTENT)
 }
 
+/// The one there is.
+const fn only<T>(all: &[T]) -> Option<&T> {
+    match all {
+        [one] => Some(one),
+        _ => None,
+    }
+}
+
 /// Families with their starting figures, for a new brewer.
 #[utoipa::path(get, path = "/api/families", responses((status = 200, body = Vec<FamilyView>)))]
 pub async fn families(State(state): State<AppState>) -> Result<Json<Vec<FamilyView>>, ApiError> {
@@ -216,14 +224,9 @@ pub async fn families(State(state): State<AppState>) -> Result<Json<Vec<FamilyVi
     let views = state.store(move |store| {
         let settings = store.settings()?;
         let today = today(now, &settings.time_zone);
-        let home = store
-            .current::<Home>()?
-            .first()
-            .map_or_else(String::new, |h| h.id.clone());
-        let water = store
-            .current::<Water>()?
-            .first()
-            .map_or_else(String::new, |w| w.id.clone());
+        // Of several nobody knows which is meant: the first of the alphabet is none that anybody chose.
+        let home = only(&store.current::<Home>()?).map_or_else(String::new, |h| h.id.clone());
+        let water = only(&store.current::<Water>()?).map_or_else(String::new, |w| w.id.clone());
         let view = |family: Family| FamilyView {
             family,
             label: family.label().to_owned(),
@@ -263,6 +266,14 @@ fn keep_brewer(
             "no such water: choose one of the list or add it first",
         )
         .into());
+    }
+    // What it forbade before may have gone from the cupboard since.
+    let was_forbidden = |id: &String| before.is_some_and(|b| b.forbids.contains(id));
+    let agents: Vec<Agent> = store.current()?;
+    let is_known = |id: &String| was_forbidden(id) || agents.iter().any(|agent| agent.id == *id);
+    if let Some(unknown) = brewer.forbids.iter().find(|id| !is_known(id)) {
+        let message = format!("there is no agent \"{unknown}\": choose of the cupboard's list");
+        return Err(Problem::new(Code::UnknownId, "forbids", message).into());
     }
     match before {
         Some(_) => store.put(&brewer)?,

@@ -148,3 +148,40 @@ async fn nothing_is_done_to_a_brewer_that_is_put_away() {
     let tray = work(&server, &id, "tray").await;
     assert_eq!(tray["last"], Value::Null, "{tray}");
 }
+
+#[tokio::test]
+async fn only_what_there_is_can_be_forbidden_and_nothing_is_chosen_by_the_alphabet() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let path = format!("/api/brewers/{id}");
+    let before = server.ask("GET", &path, Value::Null).await.body;
+    let mut draft = before["draft"].clone();
+    draft["forbids"] = json!(["no-such-acid"]);
+    let refused = server.ask("PUT", &path, draft.clone()).await;
+    assert_eq!(refused.status, 422);
+    assert_eq!(refused.body["errors"][0]["field"], "forbids");
+    let after = server.ask("GET", &path, Value::Null).await.body;
+    assert_eq!(after["draft"], before["draft"]);
+    let cupboard = server.ask("GET", "/api/household", Value::Null).await.body;
+    draft["forbids"] = json!([cupboard["agents"][0]["id"]]);
+    let taken = server.ask("PUT", &path, draft).await;
+    assert_eq!(taken.status, 200, "{}", taken.body);
+
+    // One home and one water are meant; of two nobody knows which.
+    let one = server.ask("GET", "/api/families", Value::Null).await.body;
+    assert_ne!(one[0]["draft"]["home_id"], "");
+    assert_ne!(one[0]["draft"]["water_id"], "");
+    let reading = json!({"by": "taps", "chalk": "film"});
+    let water = json!({"name": "A water", "reading": reading});
+    assert_eq!(server.ask("POST", "/api/waters", water).await.status, 200);
+    let home = json!({"name": "A home"});
+    assert_eq!(server.ask("POST", "/api/homes", home).await.status, 200);
+    let two = server.ask("GET", "/api/families", Value::Null).await.body;
+    assert_eq!(two[0]["draft"]["home_id"], "");
+    assert_eq!(two[0]["draft"]["water_id"], "");
+    let mut draft = two[0]["draft"].clone();
+    draft["nickname"] = json!("Which home");
+    draft["beforehand"] = Value::Null;
+    let refused = server.ask("POST", "/api/brewers", draft).await;
+    assert_eq!(refused.status, 422);
+}

@@ -49,6 +49,7 @@ pub(super) fn work(card: &mut BrewerCard, at: i32, is_due: bool, keeps_running: 
         text: format!("day {at}"),
         every: String::new(),
         days: None,
+        comes_with_descaling: false,
         done: String::new(),
     });
 }
