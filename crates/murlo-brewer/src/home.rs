@@ -2,7 +2,7 @@
 
 use jiff::civil::{Date, Time};
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::text;
+use murlo_base::{bounds, text};
 use serde::{Deserialize, Serialize};
 use std::collections::HashSet;
 
@@ -14,7 +14,7 @@ const ROOMS: usize = 40;
 const STAYS: usize = 1000;
 
 /// A place where brewers stand.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Home {
@@ -40,6 +40,47 @@ pub struct Home {
     /// How warm it is there while nobody is.
     #[serde(default)]
     pub warmth: Warmth,
+    /// How one is paid there.
+    #[serde(default)]
+    pub pay: Pay,
+    /// What each descaled brewer costs besides.
+    #[serde(default)]
+    pub descaling_price: Option<f64>,
+    /// What needles cost besides, where nothing else is done to a brewer.
+    #[serde(default)]
+    pub needles_price: Option<f64>,
+}
+
+/// How somebody is paid for coming to a home.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "by", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Pay {
+    /// By the time there, at the household's own hour.
+    #[default]
+    Usual,
+    /// By the time there, at an hour of its own.
+    Hour {
+        /// What an hour costs.
+        rate: f64,
+    },
+    /// One price, however long it takes.
+    Fixed {
+        /// The price.
+        price: f64,
+    },
+    /// Nothing: it is given.
+    Gift,
+}
+
+impl Pay {
+    fn check(self) -> Result<f64, Problem> {
+        match self {
+            Self::Usual | Self::Gift => Ok(0.0),
+            Self::Hour { rate } => bounds::PRICE.check("pay.rate", rate),
+            Self::Fixed { price } => bounds::PRICE.check("pay.price", price),
+        }
+    }
 }
 
 /// How warm a home is while nobody is there: water that stands is stale sooner where it is warm.
@@ -181,6 +222,14 @@ impl Home {
             }
         }
         problems.note(self.guests.as_ref().map_or(Ok(()), Guests::check));
+        problems.note(self.pay.check());
+        let prices = [
+            ("descaling_price", self.descaling_price),
+            ("needles_price", self.needles_price),
+        ];
+        for (field, price) in prices {
+            problems.note(price.map_or(Ok(0.0), |price| bounds::PRICE.check(field, price)));
+        }
         problems.or(Some(()))?;
         Ok(Self {
             name: name.unwrap_or_default(),
@@ -345,6 +394,35 @@ mod tests {
             ),
             ("h", "Houseboat", "key box, 4", "Ola")
         );
+    }
+
+    #[test]
+    fn a_price_of_a_home_is_nothing_or_more_and_bounded() {
+        let most = bounds::PRICE.max;
+        for (amount, fits) in [
+            (0.0, true),
+            (most, true),
+            (-0.01, false),
+            (most + 0.1, false),
+            (f64::NAN, false),
+        ] {
+            let home = |change: &dyn Fn(&mut Home)| {
+                let mut home = Home::named("h", "Houseboat");
+                change(&mut home);
+                let problems = home.checked().err();
+                problems.map(|problems| problems.0[0].field.clone())
+            };
+            let named = |field: &str| (!fits).then(|| field.to_owned());
+            let rate = Pay::Hour { rate: amount };
+            let price = Pay::Fixed { price: amount };
+            assert_eq!(home(&|h| h.pay = rate), named("pay.rate"), "{amount}");
+            assert_eq!(home(&|h| h.pay = price), named("pay.price"), "{amount}");
+            let extra = Some(amount);
+            let field = "descaling_price";
+            assert_eq!(home(&|h| h.descaling_price = extra), named(field));
+            assert_eq!(home(&|h| h.needles_price = extra), named("needles_price"));
+        }
+        assert_eq!(Pay::default(), Pay::Usual);
     }
 
     #[test]

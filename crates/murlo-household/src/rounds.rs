@@ -21,7 +21,7 @@ mod shown;
 mod task;
 mod visited;
 
-pub use bill::{Spent, suggested};
+pub use bill::{AtHome, Spent, at_homes, suggested};
 pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
 pub use happened::{

@@ -18,7 +18,8 @@ use murlo_clean::{Closed, State as CleanState, stands};
 use murlo_household::counter::BrewerCard;
 use murlo_household::rounds::{
     Begun, Card, CardFacts, LeftStop, RoomStop, ScheduleTerms, Spent, Stop, Task, Visit,
-    VisitCourse, VisitStage, guests_come, kit, outlook, pace, schedule, suggested, travel_between,
+    VisitCourse, VisitStage, at_homes, guests_come, kit, outlook, pace, schedule, suggested,
+    travel_between,
 };
 use murlo_household::{PhotoBrief, PhotoOf};
 use murlo_plan::{Inside, Plan, Work};
@@ -277,8 +278,6 @@ impl<'a> Seen<'a> {
         let rooms = self.visit.rooms.iter();
         let done = rooms.filter(|room| self.course.rooms_done.contains_key(&room.id));
         let homes = self.homes();
-        let travel = homes.iter().filter_map(|home| home.travel_min).sum();
-        let between = travel_between(&homes) * (homes.len() as u32).saturating_sub(1);
         let (last_at, _) = self
             .visit
             .last_act(&self.course, &self.tasks, started_at, self.now);
@@ -286,23 +285,19 @@ impl<'a> Seen<'a> {
             self.tasks.iter().all(Task::is_over) && self.visit.open_rooms(&self.course).is_empty();
         // Whoever closes it in the evening is not paid until the evening.
         let until = self.course.closed_at.unwrap_or(self.now);
-        let spent = Spent::of(
-            &self.tasks,
-            done.map(|room| room.minutes).sum(),
-            (travel, between),
-            (started_at, if is_done { last_at } else { until }),
-        );
+        let span = (started_at, if is_done { last_at } else { until });
+        let rooms_min = done.map(|room| room.minutes).sum();
+        let spent = Spent::of(&self.tasks, rooms_min, span);
         let settings = &self.house.past.settings;
         let terms = Terms {
             currency: settings.currency.clone(),
             hourly_rate: settings.hourly_rate,
             ..Terms::default()
         };
-        let bill = self
-            .course
-            .bill
-            .clone()
-            .unwrap_or_else(|| suggested(&spent, &terms));
+        let bill = self.course.bill.clone().unwrap_or_else(|| {
+            let homes = (homes.as_slice(), travel_between(&homes));
+            suggested(&at_homes(homes, &self.course, &self.tasks, span), &terms)
+        });
         WorthView {
             text: spent.text(),
             spent,

@@ -2985,11 +2985,23 @@ export interface components {
             access?: string;
             /** @description Whom one asks, and how. */
             contact?: string;
+            /**
+             * Format: double
+             * @description What each descaled brewer costs besides.
+             */
+            descaling_price?: number | null;
             guests?: components["schemas"]["Guests"] | null;
             /** @description Identity. */
             id: string;
             /** @description Its name. */
             name: string;
+            /**
+             * Format: double
+             * @description What needles cost besides, where nothing else is done to a brewer.
+             */
+            needles_price?: number | null;
+            /** @description How one is paid there. */
+            pay?: components["schemas"]["Pay"];
             /** @description What else is cleaned there. */
             rooms?: components["schemas"]["Room"][];
             /**
@@ -4182,6 +4194,30 @@ export interface components {
             /** @description What was done. */
             note: string;
         };
+        /** @description How somebody is paid for coming to a home. */
+        Pay: {
+            /** @enum {string} */
+            by: "usual";
+        } | {
+            /** @enum {string} */
+            by: "hour";
+            /**
+             * Format: double
+             * @description What an hour costs.
+             */
+            rate: number;
+        } | {
+            /** @enum {string} */
+            by: "fixed";
+            /**
+             * Format: double
+             * @description The price.
+             */
+            price: number;
+        } | {
+            /** @enum {string} */
+            by: "gift";
+        };
         /** @description A photo without its pixels. */
         PhotoBrief: {
             /**
@@ -5364,11 +5400,6 @@ export interface components {
         Spent: {
             /**
              * Format: double
-             * @description Those of them that lie between its start and its end, from one home to the next.
-             */
-            between_min: number;
-            /**
-             * Format: double
              * @description Minutes from its start to its end.
              */
             elapsed_min: number;
@@ -5379,19 +5410,9 @@ export interface components {
             hands_min: number;
             /**
              * Format: double
-             * @description Agents, filters and water, as far as their prices are known.
-             */
-            material: number;
-            /**
-             * Format: double
              * @description Minutes near a brewer at work.
              */
             near_min: number;
-            /**
-             * Format: double
-             * @description Minutes on the way.
-             */
-            travel_min: number;
         };
         /** @description A place to clear: one hole of one needle, or the opening below its seat. */
         Spot: {

@@ -5,6 +5,7 @@ import {
   DialogContent,
   DialogTitle,
   IconButton,
+  MenuItem,
   Stack,
   TextField,
   Typography,
@@ -116,6 +117,7 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
             help="Water that stands is stale sooner where it is warm"
             options={warmths}
           />
+          <HowPaid pay={form.watch("pay") ?? { by: "usual" }} set={(pay) => form.setValue("pay", pay)} />
           <Typography variant="h3">Other rooms there</Typography>
           <Typography variant="body2" color="textSecondary">
             They fit into the waits of a visit.
@@ -174,6 +176,51 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
         </Button>
       </DialogActions>
     </FormProvider>
+  );
+}
+
+const pays: [Schemas["Pay"]["by"], string][] = [
+  ["usual", "By the hour, as under Household"],
+  ["hour", "By an hour of its own"],
+  ["fixed", "One price, however long"],
+  ["gift", "It is a gift"],
+];
+
+/** How one is paid for coming there, and what is paid for besides. */
+function HowPaid({ pay, set }: { pay: Schemas["Pay"]; set: (pay: Schemas["Pay"]) => void }) {
+  const chosen = (by: Schemas["Pay"]["by"]): Schemas["Pay"] => {
+    switch (by) {
+      case "hour":
+        return { by, rate: 0 };
+      case "fixed":
+        return { by, price: 0 };
+      default:
+        return { by };
+    }
+  };
+  return (
+    <>
+      <TextField
+        select
+        label="How you are paid there"
+        value={pay.by}
+        onChange={(e) => set(chosen(e.target.value as Schemas["Pay"]["by"]))}
+      >
+        {pays.map(([by, words]) => (
+          <MenuItem key={by} value={by}>
+            {words}
+          </MenuItem>
+        ))}
+      </TextField>
+      {pay.by === "hour" && <Field<Home> as="number" name="pay.rate" label="An hour there" />}
+      {pay.by === "fixed" && <Field<Home> as="number" name="pay.price" label="The price of a visit" />}
+      {pay.by !== "gift" && (
+        <Stack direction={{ xs: "column", sm: "row" }} spacing={2}>
+          <Field<Home> as="number" name="descaling_price" label="Each descaling besides" />
+          <Field<Home> as="number" name="needles_price" label="Needles alone besides" />
+        </Stack>
+      )}
+    </>
   );
 }
 

@@ -76,6 +76,7 @@ impl Visit {
             }
             VisitWhat::Arrived { home, .. } => {
                 course.arrived = Some((home.clone(), event.at));
+                course.arrivals.push((home.clone(), event.at));
             }
             VisitWhat::Changed { until, order } => course.changed = Some((*until, *order)),
             VisitWhat::Added { stop } => {

@@ -163,6 +163,8 @@ pub struct VisitCourse {
     pub dropped: BTreeMap<String, Option<Date>>,
     /// The home one came to last, and when.
     pub arrived: Option<(String, Timestamp)>,
+    /// Every home one came to on the way, in order.
+    pub arrivals: Vec<(String, Timestamp)>,
     /// When one must be out again, and the order, where they were changed on the way.
     pub changed: Option<(Option<Time>, Order)>,
     /// Brewers that were added on the way.

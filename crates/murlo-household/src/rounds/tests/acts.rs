@@ -1,6 +1,6 @@
 //! What is done in a visit, and what it comes to.
 
-use crate::rounds::tests::{later, room, stop, three, visit};
+use crate::rounds::tests::{NINE, later, room, stop, three, visit};
 use crate::rounds::*;
 use jiff::civil::{date, time};
 use jiff::tz::TimeZone;
@@ -8,7 +8,7 @@ use murlo_base::document::Kept;
 use murlo_base::problem::Code;
 use murlo_base::units::{Amount, Units};
 use murlo_brewer::bath::Agent;
-use murlo_brewer::home::Home;
+use murlo_brewer::home::{Home, Pay};
 use murlo_brewer::job::Job;
 use murlo_chalk::money;
 use murlo_plan::{Plan, PlanOptions, Work};
@@ -234,17 +234,48 @@ fn the_kit_sums_what_is_used_up_and_tells_what_is_short() {
     assert_eq!(kit(&[], &agents, Units::Metric), []);
 }
 
+/// Minutes at each home, by when one came to it.
+#[test]
+fn the_time_there_is_counted_once_at_the_home_where_it_was() {
+    let homes = [Home::named("a", "A"), Home::named("b", "B")];
+    let homes: Vec<&Home> = homes.iter().collect();
+    for (arrivals, end, expected) in [
+        (vec![], 100.0, [100.0, 0.0]),
+        (vec![("a", 5.0)], 100.0, [100.0, 0.0]),
+        (vec![("b", 60.0)], 100.0, [50.0, 40.0]),
+        // A way that was quicker than was said is no time less than none.
+        (vec![("b", 4.0)], 100.0, [0.0, 96.0]),
+        (vec![("b", 60.0), ("a", 100.0)], 130.0, [80.0, 30.0]),
+    ] {
+        let arrivals = arrivals
+            .into_iter()
+            .map(|(home, min): (&str, f64)| (home.to_owned(), later(min)));
+        let course = VisitCourse {
+            arrivals: arrivals.collect(),
+            ..VisitCourse::default()
+        };
+        let all = at_homes((&homes, 10), &course, &[], (NINE, later(end)));
+        let minutes: Vec<f64> = all.iter().map(|at| at.there_min).collect();
+        assert_eq!(minutes, expected, "{course:?}");
+    }
+}
+
+fn at_home(home: &Home, there_min: f64) -> AtHome<'_> {
+    AtHome {
+        home,
+        there_min,
+        material: 1.234,
+        extras: Vec::new(),
+    }
+}
+
 #[test]
 fn a_bill_is_what_it_took_or_a_gift() {
-    let spent = Spent {
-        hands_min: 60.0,
-        near_min: 30.0,
-        travel_min: 15.0,
-        material: 1.234,
-        between_min: 15.0,
-        elapsed_min: 105.0,
+    let home = Home {
+        travel_min: Some(15),
+        ..Home::named("h", "Quay")
     };
-    let none = suggested(&spent, &money::Terms::default());
+    let none = suggested(&[at_home(&home, 90.0)], &money::Terms::default());
     assert_eq!(
         none.lines,
         [BillLine {
@@ -256,7 +287,7 @@ fn a_bill_is_what_it_took_or_a_gift() {
         hourly_rate: Some(20.0),
         ..money::Terms::default()
     };
-    let bill = suggested(&spent, &rated);
+    let bill = suggested(&[at_home(&home, 90.0)], &rated);
     let amounts: Vec<_> = bill.lines.iter().map(|line| line.amount).collect();
     assert_eq!(amounts, [30.0, 5.0, 1.23]);
     assert!((bill.total() - 36.23).abs() < 1e-9);
@@ -268,31 +299,47 @@ fn a_bill_is_what_it_took_or_a_gift() {
         .total(),
         0.0
     );
-    // The minutes that somebody was there, whatever the hands did; the ways between are told once, with the way.
-    for (elapsed_min, between_min, minutes) in [
-        (89.0, 0.0, 89.0),
-        (91.0, 0.0, 91.0),
-        (91.0, 15.0, 76.0),
-        (14.0, 15.0, 0.0),
+    // How a home is paid: by its own hour, one price however long, or not at all.
+    for (pay, there_min, expected, is_gift) in [
+        (Pay::Usual, 0.4, vec![5.0, 1.23], false),
+        (Pay::Usual, 0.6, vec![0.2, 5.0, 1.23], false),
+        (
+            Pay::Hour { rate: 40.0 },
+            90.0,
+            vec![60.0, 10.0, 1.23],
+            false,
+        ),
+        (Pay::Hour { rate: 0.0 }, 90.0, vec![1.23], false),
+        (Pay::Fixed { price: 55.0 }, 90.0, vec![55.0, 1.23], false),
+        (Pay::Fixed { price: 55.0 }, 300.0, vec![55.0, 1.23], false),
+        (Pay::Gift, 90.0, vec![], true),
     ] {
-        let there = Spent {
-            elapsed_min,
-            between_min,
-            ..spent
+        let paid = Home {
+            pay,
+            ..home.clone()
         };
-        let bill = suggested(&there, &rated);
-        let amount: f64 = (20.0 * minutes / 60.0 * 100.0_f64).round() / 100.0;
-        let time = bill
-            .lines
-            .iter()
-            .find(|line| line.what.starts_with("Time there"));
-        assert_eq!(
-            time.map_or(0.0, |line| line.amount),
-            amount,
-            "{elapsed_min}"
-        );
+        let bill = suggested(&[at_home(&paid, there_min)], &rated);
+        let amounts: Vec<_> = bill.lines.iter().map(|line| line.amount).collect();
+        assert_eq!((amounts, bill.is_gift), (expected, is_gift), "{pay:?}");
     }
-    assert_eq!(suggested(&Spent::default(), &rated).lines, []);
+    // Two homes are told apart; what is given in one is paid for in neither.
+    let given = Home {
+        pay: Pay::Gift,
+        ..Home::named("g", "Gift house")
+    };
+    let bill = suggested(&[at_home(&home, 60.0), at_home(&given, 60.0)], &rated);
+    let told: Vec<_> = bill.lines.iter().map(|line| line.what.as_str()).collect();
+    assert_eq!(
+        told,
+        [
+            "Quay: Time there, 1 h",
+            "The way, 15 min",
+            "Agents and parts"
+        ]
+    );
+    assert_eq!(bill.lines[2].amount, 1.23);
+    assert!(!bill.is_gift);
+    assert_eq!(suggested(&[], &rated).lines, []);
     for (amount, fits) in [
         (1e6, true),
         (-1e6, true),

@@ -8,8 +8,9 @@ use super::lanes::{card, day, work};
 use super::*;
 use crate::counter::BrewerCard;
 use murlo_base::units::Units;
+use murlo_brewer::home::Home;
 use murlo_brewer::{Brewer, BrewerDraft};
-use murlo_clean::Outcome;
+use murlo_clean::{Closed, Outcome};
 use murlo_plan::pace::Took;
 use std::fmt::Write;
 
@@ -294,14 +295,14 @@ fn a_visit_took_what_its_cleans_took_and_its_rooms_and_the_way() {
         }
     };
     let planned = pod.ribbon.hands_on_min;
-    let of = |tasks: &[Task]| Spent::of(tasks, 12, (15, 0), (NINE, later(95.0)));
+    let of = |tasks: &[Task]| Spent::of(tasks, 12, (NINE, later(95.0)));
     let one = of(&[ended(&[2.0, -1.0])]);
     assert!(
         (one.hands_min - (12.0 + planned + 1.0)).abs() < 1e-9,
         "{one:?}"
     );
     assert!((one.near_min - pod.ribbon.near_min).abs() < 1e-9);
-    assert_eq!((one.travel_min, one.elapsed_min), (15.0, 95.0));
+    assert_eq!(one.elapsed_min, 95.0);
     // Two are both counted; what has not begun is not.
     let two = of(&[ended(&[]), ended(&[]), task(&stop("cup"), &pod)]);
     assert!(
@@ -315,7 +316,44 @@ fn a_visit_took_what_its_cleans_took_and_its_rooms_and_the_way() {
         (long.hands_min - (12.0 + 3.0 * planned)).abs() < 1e-9,
         "{long:?}"
     );
-    let backwards = Spent::of(&[], 0, (0, 0), (later(5.0), NINE));
+    // What is over and has a price of its own; what only runs has none yet, and costs what was poured.
+    let home = Home {
+        descaling_price: Some(30.0),
+        needles_price: Some(12.0),
+        ..Home::named(task(&stop("pod"), &pod).home_id, "Quay")
+    };
+    let paid = |tasks: &[Task]| {
+        let all = at_homes((&[&home], 0), &VisitCourse::default(), tasks, (NINE, NINE));
+        let extras: Vec<f64> = all[0].extras.iter().map(|line| line.amount).collect();
+        (extras, all[0].material)
+    };
+    let closed = |work, how| {
+        let mut task = ended(&[]);
+        task.plan.work = work;
+        task.begun.as_mut().unwrap().state.closed = Some(how);
+        task
+    };
+    let over = |work| closed(work, Closed::Finished);
+    let material = pod
+        .cost
+        .as_ref()
+        .map_or(0.0, murlo_chalk::money::Cost::material);
+    for (tasks, extras, baths) in [
+        (vec![over(Work::Descale)], vec![30.0], 1.0),
+        (vec![over(Work::Needles)], vec![12.0], 1.0),
+        (vec![over(Work::Upkeep)], vec![], 1.0),
+        (
+            vec![over(Work::Descale), over(Work::Needles)],
+            vec![30.0, 12.0],
+            2.0,
+        ),
+        (vec![closed(Work::Descale, Closed::Abandoned)], vec![], 1.0),
+        (vec![ended(&[])], vec![], 1.0),
+        (vec![task(&stop("cup"), &pod)], vec![], 0.0),
+    ] {
+        assert_eq!(paid(&tasks), (extras, baths * material));
+    }
+    let backwards = Spent::of(&[], 0, (later(5.0), NINE));
     assert_eq!(backwards.elapsed_min, 0.0);
     for (near, words) in [
         (0.4, "12 min of hands, in 1 h"),
@@ -325,7 +363,6 @@ fn a_visit_took_what_its_cleans_took_and_its_rooms_and_the_way() {
             hands_min: 12.0,
             near_min: near,
             elapsed_min: 60.0,
-            ..Spent::default()
         };
         assert_eq!(spent.text(), words);
     }
