@@ -5,6 +5,9 @@ use super::{CUP_ML, FL_OZ_ML, TABLESPOON_ML};
 use crate::bounds::Bound;
 use crate::problem::{Code, Problem};
 
+/// What is longer was meant for another field, bytes.
+const LONGEST: usize = 120;
+
 const RIGHT: &str = "such as 350 mL, 1.4 L, 12 fl oz or 10 marks";
 
 /// Reads a volume as a person types it: "2 cups", "16oz", "1,4 L", "1 200 mL", "4 2/3 marks", "half a gallon".
@@ -32,6 +35,12 @@ pub fn parse_volume(
     if typed.is_empty() {
         let message = format!("{} is needed, {RIGHT}", bound.what);
         return Err(refuse(Code::Missing, message));
+    }
+    if typed.len() > LONGEST {
+        return Err(refuse(
+            Code::NotANumber,
+            format!("that is no amount: give one, {RIGHT}"),
+        ));
     }
     let plain = plain(typed);
     let ml = ml_of(&plain, carafe_mark_ml).map_err(|wrong| wrong.problem(field, typed))?;
@@ -76,8 +85,8 @@ fn sum(text: &str) -> Option<(&str, &str)> {
 
 /// The size of the unit that stands last; marks are larger than any.
 fn last_unit(text: &str) -> Option<f64> {
-    let last = sum(text).map_or(text, |(_, last)| last);
-    match Unit::named(split(last).1) {
+    let word = text.rsplit(' ').next().unwrap_or_default();
+    match Unit::named(word.trim_start_matches(|c: char| !c.is_alphabetic())) {
         Ok(Unit::Mark) => Some(f64::INFINITY),
         Ok(Unit::Ml(ml)) => Some(ml),
         Err(_) => None,

@@ -171,6 +171,14 @@ impl Belief {
         }
     }
 
+    /// The same if a cup were timed now, the first thing that is told from clean to clean.
+    pub(crate) fn if_timed(&self, ratio: f64) -> Self {
+        let (mut then, cup) = (self.clone(), Cup::of(ratio));
+        then.weigh(|u| cup.likely(u), 0);
+        then.normalise();
+        then
+    }
+
     fn normalise(&mut self) {
         let scale = to_one(self.by_growth().as_flattened().iter().sum());
         for weight in self.weight.iter_mut().flatten().flatten() {

@@ -400,3 +400,26 @@ fn one_persons_word_counts_half_as_much_each_time_it_is_said() {
     assert!(all.is_sorted_by(|more, less| more > less), "{all:?}");
     assert!(all[3] > 0.0 && all[3] < 0.25 * all[0], "{all:?}");
 }
+
+#[test]
+fn a_cup_that_is_only_imagined_is_believed_like_one_that_was_timed() {
+    let before = [clean(LIMIT, Some(Brought::Some), Checks::default())];
+    for ratio in [1.0, 1.15, 1.16, 1.5, 1.51] {
+        let now = Belief::from(TANK, &before, LIMIT / 2.0);
+        let mut events = before.to_vec();
+        events.push(Witnessing {
+            potential_mg: LIMIT / 2.0,
+            what: Witnessed::Timed { ratio },
+        });
+        let (imagined, timed) = (now.if_timed(ratio), Belief::from(TANK, &events, 0.0));
+        for (one, other) in [
+            (imagined.to_go_mg().median, timed.to_go_mg().median),
+            (imagined.chance_reached(), timed.chance_reached()),
+        ] {
+            assert!(
+                (one - other).abs() <= 1e-9 * other.abs(),
+                "{ratio}: {one} {other}"
+            );
+        }
+    }
+}

@@ -38,7 +38,7 @@ impl Growth<'_> {
         let stands = format!("Due {} as it stands", when(Some(due)));
         if let Some(healthy) = self.circuit.operation.healthy {
             let [quick, slower] =
-                [1.0, SLOWER].map(|ratio| self.due_given(Witnessed::Timed { ratio }));
+                [1.0, SLOWER].map(|ratio| self.due_with(&self.belief.if_timed(ratio)));
             return far(quick, slower).then(|| WorthALook {
                 at: LookAt::Cup,
                 text: format!(
@@ -52,11 +52,7 @@ impl Growth<'_> {
                 ),
             });
         }
-        let noticed = self.due_given(Witnessed::Sign {
-            sign: Sign::Cooler,
-            dated: false,
-            told: true,
-        });
+        let noticed = self.due_with(&self.if_noticed());
         far(noticed, Some(due)).then(|| WorthALook {
             at: LookAt::Signs,
             text: "Has it got cooler, slower or louder?".to_owned(),
@@ -84,16 +80,24 @@ impl Growth<'_> {
         })
     }
 
-    /// The day on which chalk would be due if that were seen today.
-    fn due_given(&self, what: Witnessed) -> Option<i32> {
+    /// What would be believed if a sign were told today. What people do not notice has counted until now, so all is walked anew.
+    fn if_noticed(&self) -> Belief {
         let until = |day| self.passed.until(day).potential_mg;
         let last = self.seen.last().map_or(self.start, |seen| seen.day);
         let mut events = self.events.clone();
         events.push(Witnessing {
             potential_mg: until(self.today) - until(last.max(self.start)),
-            what,
+            what: Witnessed::Sign {
+                sign: Sign::Cooler,
+                dated: false,
+                told: true,
+            },
         });
-        let belief = Belief::from(self.prior, &events, 0.0);
+        Belief::from(self.prior, &events, 0.0)
+    }
+
+    /// The day on which chalk would be due by that.
+    fn due_with(&self, belief: &Belief) -> Option<i32> {
         self.day_of_mg(self.today, self.since, belief.to_go_mg().median)
     }
 }

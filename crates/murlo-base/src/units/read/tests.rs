@@ -347,6 +347,32 @@ fn ways_of_typing_are_read_as_meant_or_refused() {
 }
 
 #[test]
+fn what_is_too_long_for_an_amount_is_refused_unread() {
+    let padded = |length: usize| format!("{}2 cups", "about ".repeat((length - 6) / 6));
+    let long = "1 l 1 cup 1 tbsp 1 ml ".repeat(2000);
+    for (text, code) in [
+        (long.trim().to_owned(), Code::NotANumber),
+        (padded(LONGEST + 6), Code::NotANumber),
+        (
+            "1 gallon 1 l 1 cup 1 tbsp 1 ml 1 ml".to_owned(),
+            Code::WrongUnit,
+        ),
+    ] {
+        let problem = parse(&text).unwrap_err();
+        assert_eq!(problem.code, code, "{}", problem.message);
+        assert!(problem.message.len() < 2 * LONGEST, "{}", problem.message);
+    }
+    assert!(parse("1 gallon 1 l 1 cup 1 tbsp 1 ml").is_ok());
+    assert_eq!(padded(LONGEST).len(), LONGEST);
+    assert!(
+        !parse(&padded(LONGEST))
+            .unwrap_err()
+            .message
+            .starts_with("that is no amount")
+    );
+}
+
+#[test]
 fn a_refusal_says_what_would_be_right() {
     let says = |text: &str| parse(text).expect_err(text).message;
     assert!(
