@@ -37,7 +37,7 @@ test("signs lead by cheap tests to a cause and what to do, and danger stops it",
   await page.getByRole("button", { name: "Write it down for this brewer" }).click();
   await expect(page.getByText("Written down", { exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Begin again" }).click();
-  await expect(page.getByText(/The next look, about/)).toBeVisible();
+  await expect(page.getByText(/The next test, about/)).toBeVisible();
 });
 
 test("what costs nothing comes first, then at most six looks, then what is soonest tried", async ({ page }) => {

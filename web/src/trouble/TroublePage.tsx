@@ -178,7 +178,7 @@ function Next({ test, onAnswer }: { test: Schemas["NextTest"]; onAnswer: (sign: 
   return (
     <Stack spacing={1} sx={{ mt: 2 }}>
       <Typography color="textSecondary">
-        The next look, about {test.minutes < 1 ? "half a minute" : `${test.minutes} min`}
+        The next test, about {test.minutes < 1 ? "half a minute" : `${test.minutes} min`}
       </Typography>
       <Typography sx={{ fontSize: "1.2rem" }}>{test.how}</Typography>
       <Typography sx={{ fontSize: "1.4rem", fontWeight: 700 }}>{test.question}</Typography>
