@@ -12,7 +12,7 @@ export default defineConfig({
   workers: 2,
   // Room for a busy machine; what hangs still fails.
   timeout: 180_000,
-  expect: { timeout: 15_000 },
+  expect: { timeout: 30_000 },
   reporter: "line",
   use: {
     actionTimeout: 30_000,
