@@ -138,6 +138,8 @@ export async function look(page: Page, showed: string) {
     .getByRole("button", { name: showed })
     .click();
   await press(page, "That is what came");
+  // The answer is there before the page has gone on.
+  await expect(page.getByRole("button", { name: "That is what came" })).toBeHidden();
 }
 
 /** Answers the questions; those named are answered badly. On a phone each stands alone. */
@@ -161,4 +163,5 @@ export async function answer(page: Page, bad: string[] = []) {
     left = left.filter((_, i) => i !== at);
   }
   await press(page, "That is how it is");
+  await expect(page.getByRole("button", { name: "That is how it is" })).toBeHidden();
 }
