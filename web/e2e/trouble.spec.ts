@@ -43,7 +43,7 @@ test("signs lead by cheap tests to a cause and what to do, and danger stops it",
 test("what costs nothing comes first, then at most six looks, then what is soonest tried", async ({ page }) => {
   await page.goto("/trouble?brewer=lamp");
   await page.getByRole("group", { name: "Is it slower than it was?" }).getByRole("button", { name: "Yes" }).click();
-  await expect(page.getByText(/^First what costs nothing: take any pod out/)).toBeVisible();
+  await expect(page.getByText(/^First what costs nothing: switch off and pull the plug/)).toBeVisible();
   const next = page.getByRole("button", { name: "No", exact: true }).first();
   for (let n = 0; n < 6; n++) {
     const asked = await page.getByRole("status").textContent();

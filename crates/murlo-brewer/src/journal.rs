@@ -115,6 +115,24 @@ pub enum What {
 }
 
 impl What {
+    /// The circuit of which it tells how it is.
+    #[must_use]
+    pub fn seen_of(&self) -> Option<&str> {
+        match self {
+            Self::Sign { circuit_id, .. }
+            | Self::NothingNoticed { circuit_id }
+            | Self::Timed { circuit_id, .. } => Some(circuit_id),
+            Self::Brewed { .. }
+            | Self::Counter { .. }
+            | Self::Away { .. }
+            | Self::FilterFitted
+            | Self::NeedlesCleared
+            | Self::Did { .. }
+            | Self::LeftOut { .. }
+            | Self::Trouble { .. } => None,
+        }
+    }
+
     /// Whether it matters beyond the next clean.
     #[must_use]
     pub const fn lasts(&self) -> bool {

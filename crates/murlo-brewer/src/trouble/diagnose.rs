@@ -416,8 +416,8 @@ fn reseating(seen: &SignsSeen, context: &Context) -> Option<NextTest> {
         sign: RESEATED.to_owned(),
         question: "Is it well now?".to_owned(),
         how: match context.pods {
-            true => "First what costs nothing: take any pod out. Take the reservoir off, free its float, fill it and seat it firmly. Pull the plug for half a minute, then run plain water.",
-            false => "First what costs nothing: look whether grounds or a paper filter are in the way. Free the float of the reservoir, fill it, and seat it firmly where it comes off. Pull the plug for half a minute, then run plain water.",
+            true => "First what costs nothing: switch off and pull the plug. Once it is cool take any pod out, the needles are sharp; take the reservoir off, free its float, fill it and seat it firmly. After half a minute plug in again and run plain water.",
+            false => "First what costs nothing: switch off and pull the plug. Once it is cool look whether grounds or a paper filter are in the way; free the float of the reservoir, fill it, and seat it firmly where it comes off. After half a minute plug in again and run plain water.",
         }
         .to_owned(),
         minutes: 2.0,

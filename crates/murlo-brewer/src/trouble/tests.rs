@@ -96,7 +96,7 @@ fn what_costs_nothing_comes_first_and_then_what_tells_most() {
     assert!(
         first
             .how
-            .starts_with("First what costs nothing: take any pod out.")
+            .starts_with("First what costs nothing: switch off and pull the plug.")
     );
     told.insert(RESEATED.into(), false);
     let next = diagnose(&told, &context).unwrap().next_test.unwrap();

@@ -5,7 +5,7 @@ use super::walk::{day_of, number};
 use crate::belief::{Belief, Witnessed, Witnessing};
 use crate::scale::forecast::{LookAt, WorthALook};
 use murlo_base::text;
-use murlo_brewer::journal::{Sign, What};
+use murlo_brewer::journal::Sign;
 
 /// So far through the time from clean to clean a look tells most for its seconds: earlier it is as well as new, later it is
 /// cleaned anyway. Judged.
@@ -62,21 +62,8 @@ impl Growth<'_> {
 
     /// Whether anybody has told how it is since it was last cleaned.
     fn was_looked_at(&self) -> bool {
-        let circuit = &self.circuit.id;
-        self.entries.iter().any(|entry| match &entry.what {
-            What::Timed { circuit_id, .. }
-            | What::Sign { circuit_id, .. }
-            | What::NothingNoticed { circuit_id } => {
-                circuit_id == circuit && number(entry.day) > self.since
-            }
-            What::Brewed { .. }
-            | What::Counter { .. }
-            | What::Away { .. }
-            | What::FilterFitted
-            | What::NeedlesCleared
-            | What::Did { .. }
-            | What::LeftOut { .. }
-            | What::Trouble { .. } => false,
+        self.entries.iter().any(|entry| {
+            entry.what.seen_of() == Some(&self.circuit.id) && number(entry.day) > self.since
         })
     }
 
