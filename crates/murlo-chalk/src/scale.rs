@@ -20,9 +20,10 @@ mod working;
 
 pub use cleaned::{Cleaned, Evidence, FailedResult, KnownLeaves, TOLD_CLEAN, Wetted};
 pub use forecast::{
-    Chalk, Due, DueBy, Forecast, Lesson, LookAt, Point, Sharpen, ToldIn, Urgency, WorthALook,
+    Chalk, Due, DueBy, Forecast, HYGIENE_DAYS, Lesson, LookAt, Point, Sharpen, ToldIn, Urgency,
+    WorthALook,
 };
-pub use growth::{Growth, HYGIENE_DAYS, SteadyPace, pace};
+pub use growth::{Growth, SteadyPace, pace};
 pub use known::{Known, Start, USE_SIGMA};
 
 pub use recall::Recall;

@@ -22,6 +22,8 @@ pub struct Upkeep {
     pub name: String,
     /// Whether it is time, and the household wants to be asked for it.
     pub is_due: bool,
+    /// Whether the household wants to be asked for it, whenever it is time.
+    pub is_asked: bool,
     /// Whether the descaling that is due does it anyway.
     pub comes_with_descaling: bool,
     /// Whether most people do it; the rest is for when it is seen, or wanted.
@@ -172,6 +174,7 @@ impl Upkeep {
 
     fn one(job: Job, brewer: &Brewer, told: &Noted, asks: Asks, today: Date) -> Option<Self> {
         let cadence = brewer.cadence(job);
+        let is_asked = !cadence.off && asks.wants(job, brewer);
         let (due, text) = match job {
             Job::Empty => before_leaving(brewer, told, today)?,
             Job::Back => after_coming_back(told, today)?,
@@ -190,7 +193,8 @@ impl Upkeep {
         Some(Self {
             job,
             name: job.name().to_owned(),
-            is_due: !cadence.off && asks.wants(job, brewer) && due.is_some_and(|day| day <= today),
+            is_due: is_asked && due.is_some_and(|day| day <= today),
+            is_asked,
             last: told.last(job),
             is_usual: Asks::least_for(job) <= Asks::Usual,
             keeps_running: Asks::Needed.wants(job, brewer),

@@ -4,6 +4,7 @@
 //! brewer stands in its clean. `jobs` turns plans and running cleans into what [`murlo_visit`] puts in order, `schedule` says
 //! what comes of it, `propose` what a visit should do, `kit`, `card`, `bill` and `calendar` what is carried, left and kept.
 
+mod ahead;
 mod bill;
 mod calendar;
 mod card;
@@ -21,6 +22,7 @@ mod shown;
 mod task;
 mod visited;
 
+pub use ahead::{Ahead, Coming, Draft};
 pub use bill::{AtHome, Spent, at_homes, suggested};
 pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
@@ -32,7 +34,7 @@ pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
 pub use model::ScheduleTerms;
 pub use moved::{MovedStop, MovedWhat, moved};
 pub use places::{Hours, KnownPlaces, Telling, guests_come, hours_in, travel_between};
-pub use propose::{Proposed, next_after, propose};
+pub use propose::{Foreseen, Proposed, Wish, next_after, propose};
 pub use schedule::{Outlook, Saving, outlook, pace, schedule};
 pub use shown::{Does, Next, Ordered, Piece, Row};
 pub use task::{Begun, Task};

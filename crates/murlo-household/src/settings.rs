@@ -6,7 +6,7 @@ use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::Units;
 use murlo_base::{bounds, text};
 use murlo_brewer::bath::Agent;
-use murlo_brewer::home::Home;
+use murlo_brewer::home::{DaysOff, Home};
 use murlo_brewer::job::Asks;
 use murlo_brewer::rinse::Taste;
 use serde::{Deserialize, Serialize};
@@ -46,6 +46,9 @@ pub struct Settings {
     /// For how much of the small works one wants to be asked.
     #[serde(default)]
     pub asks: Asks,
+    /// Days on which one goes to no home.
+    #[serde(default)]
+    pub days_off: Vec<DaysOff>,
 }
 
 /// More keen noses than this are nobody's household.
@@ -109,6 +112,7 @@ impl Settings {
                 "give a sign or a short word of up to 8 characters",
             ));
         }
+        problems.note(DaysOff::check_all("days_off", &self.days_off));
         problems.note(
             self.pace_after
                 .map_or(Ok(()), |day| bounds::day("pace_after", day)),
@@ -135,6 +139,7 @@ impl Default for Settings {
             clock: Clock::default(),
             keys_off: false,
             asks: Asks::default(),
+            days_off: Vec::new(),
         }
     }
 }

@@ -355,6 +355,7 @@ mod tests {
             clock: crate::Clock::Usual,
             keys_off: false,
             asks: Asks::Usual,
+            days_off: Vec::new(),
         };
         Prices {
             settings: NO_PRICES,

@@ -7,6 +7,12 @@ use murlo_brewer::Circuit;
 use murlo_chemistry::film_um;
 use serde::{Deserialize, Serialize};
 
+/// No brewer goes longer than this without a clean, scale or not: oils and standing water.
+pub const HYGIENE_DAYS: i32 = 183;
+
+/// A brewer is not cleaned more often than once a week, however fast chalk grows. Judged.
+const LEAST_DAYS: f64 = 7.0;
+
 /// Days before the due date in which a brewer is announced as due soon.
 const SOON_DAYS: i32 = 14;
 
@@ -218,6 +224,21 @@ pub struct Forecast {
     pub working: Vec<Working>,
 }
 
+impl Forecast {
+    /// Days from one clean to the next, at the pace of the weeks ahead.
+    #[must_use]
+    pub fn between_cleans(&self) -> i32 {
+        between_cleans(self.used_a_day)
+    }
+}
+
+/// Days from one clean to the next where a day adds such a share of the limit: whatever the water, not more than a household goes
+/// without one.
+fn between_cleans(used_a_day: f64) -> i32 {
+    let by_chalk = 1.0 / used_a_day.max(1e-9);
+    by_chalk.clamp(LEAST_DAYS, f64::from(HYGIENE_DAYS)).round() as i32
+}
+
 /// Chalk on one day.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -256,7 +277,23 @@ pub struct Lesson {
 
 #[cfg(test)]
 mod tests {
-    use super::in_grams;
+    use super::{between_cleans, in_grams};
+
+    #[test]
+    fn cleans_are_a_week_to_half_a_year_apart() {
+        for (used_a_day, days) in [
+            (1.0, 7),
+            (1.0 / 6.0, 7),
+            (1.0 / 7.4, 7),
+            (1.0 / 7.6, 8),
+            (1.0 / 100.0, 100),
+            (1.0 / 183.0, 183),
+            (1.0 / 184.0, 183),
+            (0.0, 183),
+        ] {
+            assert_eq!(between_cleans(used_a_day), days, "{used_a_day}");
+        }
+    }
 
     #[test]
     fn nobody_is_told_of_nought_grams() {

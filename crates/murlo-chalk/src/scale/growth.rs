@@ -4,7 +4,9 @@ use crate::belief::{Belief, Prior, Witnessing};
 use crate::scale::cleaned::Cleaned;
 use crate::scale::evidence::{self, Dated, events, prior, with_potential};
 use crate::scale::filters::{self, potentials};
-use crate::scale::forecast::{Chalk, Due, DueBy, Forecast, Point, Sharpen, ToldIn, Urgency};
+use crate::scale::forecast::{
+    Chalk, Due, DueBy, Forecast, HYGIENE_DAYS, Point, Sharpen, ToldIn, Urgency,
+};
 use crate::scale::known::Known;
 use crate::scale::odds::due_already;
 use crate::scale::passed::{Passed, PassedSum, Sources};
@@ -16,9 +18,6 @@ use murlo_brewer::water::{Chemistry, Potential, class};
 use murlo_brewer::{Brewer, Circuit, Habit, LastClean};
 use murlo_chemistry::spread::P90;
 use std::borrow::Cow;
-
-/// No brewer goes longer than this without a clean, scale or not: oils and standing water.
-pub const HYGIENE_DAYS: i32 = 183;
 
 /// Days until the limit is reached at a steady pace, with P10 and P90; `None` is never.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -4,6 +4,7 @@ use jiff::Timestamp;
 use jiff::civil::{Date, Time};
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::text;
+use murlo_brewer::home::Home;
 use murlo_plan::{PlanOptions, Work};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -63,6 +64,20 @@ pub struct RoomStop {
     pub name: String,
     /// Minutes of hands.
     pub minutes: u32,
+}
+
+impl RoomStop {
+    /// Every room of a home.
+    #[must_use]
+    pub fn all_of(home: &Home) -> Vec<Self> {
+        let rooms = home.rooms.iter().map(|room| Self {
+            id: format!("{}-{}", home.id, room.id),
+            home_id: home.id.clone(),
+            name: room.name.clone(),
+            minutes: room.minutes,
+        });
+        rooms.collect()
+    }
 }
 
 /// What happened in a visit, beside what its cleans tell.

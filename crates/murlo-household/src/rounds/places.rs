@@ -2,10 +2,11 @@
 
 use super::{Visit, VisitCourse, VisitStage, next_after};
 use jiff::civil::{Date, Time};
+use murlo_base::days::days_after;
 use murlo_base::problem::{Code, Problem};
 use murlo_base::text;
 use murlo_brewer::Brewer;
-use murlo_brewer::home::Home;
+use murlo_brewer::home::{DaysOff, Home};
 use serde::Serialize;
 use std::collections::{BTreeSet, HashMap};
 
@@ -18,7 +19,12 @@ pub struct KnownPlaces<'a> {
     pub brewers: &'a HashMap<String, Brewer>,
     /// Visits.
     pub visits: &'a [Visit],
+    /// Days on which one goes nowhere.
+    pub off: &'a [DaysOff],
 }
+
+/// So far one looks for the next time of a rhythm, days.
+const LOOKS_DAYS: i32 = 190;
 
 /// How days and times are told.
 #[derive(Clone, Copy)]
@@ -83,9 +89,21 @@ impl<'a> KnownPlaces<'a> {
         names.join(", ")
     }
 
-    /// When one comes again after a visit to these homes, by the times at which one came before.
+    /// When one comes again after a visit to these homes: by their rhythm, or by the times at which one came before.
     #[must_use]
     pub fn next(self, homes: &[String], day: Date) -> Date {
+        let (from, until) = (days_after(day, 1), days_after(day, LOOKS_DAYS));
+        let asked = self.homes.iter().filter(|home| homes.contains(&home.id));
+        let by_rhythm = asked.filter_map(|home| {
+            let times = home
+                .coming
+                .between(home.guests.as_ref(), self.off, from, until);
+            let mut times = times.into_iter().filter(|one| !one.is_off);
+            times.next().map(|one| one.on)
+        });
+        if let Some(next) = by_rhythm.min() {
+            return next;
+        }
         let is_here = |visit: &&Visit| {
             let mut rooms = visit.rooms.iter();
             let mut stops = visit
@@ -219,7 +237,7 @@ pub fn travel_between(homes: &[&Home]) -> u32 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::rounds::{Order, RoomStop, Stop, VisitEvent, VisitWhat};
+    use crate::rounds::{RoomStop, Stop, VisitEvent, VisitWhat};
     use jiff::civil::{date, time};
     use murlo_base::units::Units;
     use murlo_brewer::{BrewerDraft, Family};
@@ -265,16 +283,10 @@ mod tests {
             what: what.clone(),
         });
         Visit {
-            id: "v".into(),
-            day,
-            from: time(9, 0, 0, 0),
-            until: None,
             stops: stop_at.map(stop).into_iter().collect(),
             rooms: room_at.map(room).into_iter().collect(),
-            homes: Vec::new(),
-            order: Order::Shortest,
-            note: String::new(),
             events: events.collect(),
+            ..Visit::planned("v", day, time(9, 0, 0, 0))
         }
     }
 
@@ -288,6 +300,7 @@ mod tests {
             homes: &homes,
             brewers: &brewers,
             visits: &[],
+            off: &[],
         };
         for (stop, room, expected) in [
             (Some("pod"), None, "Home a"),
@@ -343,6 +356,7 @@ mod tests {
             homes: &homes,
             brewers: &brewers,
             visits: &visits,
+            off: &[],
         };
         for (home, expected) in [
             ("a", date(2026, 3, 24)),
@@ -360,6 +374,7 @@ mod tests {
             homes: &homes,
             brewers: &brewers,
             visits: &[],
+            off: &[],
         };
         let away = |brewer: &Brewer| match brewer.home_id.as_str() {
             "a" => vec![(DAY, date(2026, 3, 12))],
@@ -401,6 +416,7 @@ mod tests {
                 homes,
                 brewers: &brewers,
                 visits: &visits,
+                off: &[],
             }
             .may_put_away(id)
         };

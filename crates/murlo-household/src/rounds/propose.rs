@@ -1,17 +1,16 @@
 //! What a visit should do: what is due by its day, and what falls due before the next one.
 
 use super::{MovedStop, Stop};
-use crate::counter::BrewerCard;
+use crate::counter::{BrewerCard, CircuitCard};
 use jiff::civil::Date;
 use murlo_base::days::days_after;
 use murlo_base::text;
 use murlo_brewer::Brewer;
 use murlo_brewer::job::Job;
-use murlo_chalk::scale::Due;
 use murlo_chalk::upkeep::Upkeep;
 use murlo_plan::{PlanOptions, Work};
 use serde::Serialize;
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 
 /// Where nobody can tell when one comes again, so many days are taken. Judged.
 const USUAL_GAP: i32 = 28;
@@ -42,67 +41,83 @@ pub struct Proposed {
     pub weight: f64,
 }
 
-/// What to do on `day` in these homes, when the next visit is about `next`; the most needed first. What was moved to that day or
-/// one before it belongs to it.
+/// What a visit is asked for.
+#[derive(Debug, Clone, Copy)]
+pub struct Wish<'a> {
+    /// The household's day.
+    pub today: Date,
+    /// The day of the visit.
+    pub day: Date,
+    /// About when one comes again.
+    pub next: Date,
+    /// What was moved to another day: to that of the visit, or one before it, it belongs to it.
+    pub moved: &'a [MovedStop],
+    /// What visits before it will have done.
+    pub foreseen: &'a Foreseen,
+}
+
+/// What visits will have done, and when.
+#[derive(Debug, Clone, Default)]
+pub struct Foreseen {
+    stops: BTreeMap<String, Date>,
+    descaled: BTreeMap<String, Date>,
+}
+
+impl Foreseen {
+    /// With what a visit does on `day`.
+    pub fn add<'s>(&mut self, stops: impl IntoIterator<Item = &'s Stop>, day: Date) {
+        for stop in stops {
+            if stop.options.work == Work::Descale {
+                self.descaled.insert(stop.brewer_id.clone(), day);
+            }
+            self.stops.insert(stop.id.clone(), day);
+        }
+    }
+
+    fn of_side(&self, id: &str) -> Option<Date> {
+        self.stops.get(id).copied()
+    }
+
+    /// By itself, or within a clean.
+    fn of_work(&self, id: &str, brewer_id: &str, job: Job) -> Option<Date> {
+        let within = self.descaled.get(brewer_id);
+        let within = within.filter(|_| job.is_within_a_clean()).copied();
+        self.of_side(id).max(within)
+    }
+}
+
+/// What to do in these homes, the most needed first.
 #[must_use]
 pub fn propose(
-    cards: &[BrewerCard],
+    cards: &[&BrewerCard],
     brewers: &HashMap<String, Brewer>,
-    moved: &[MovedStop],
-    day: Date,
-    next: Date,
+    wish: &Wish,
 ) -> Vec<Proposed> {
     let mut all: Vec<Proposed> = Vec::new();
     for card in cards {
         let Some(brewer) = brewers.get(&card.id) else {
             continue;
         };
-        let mut is_cleaned = false;
-        for circuit in &card.circuits {
-            let due = &circuit.forecast.due;
-            let (why, is_due) = if circuit.running_clean.is_some() {
-                ("its clean is not over: go on with it".to_owned(), true)
-            } else if let Some(acid) = &circuit.acid {
-                (format!("acid is inside ({})", acid.text), true)
-            } else {
-                by_due(due, day, next)
-            };
-            let is_in = is_due || due.date <= next;
-            is_cleaned |= is_in;
-            let used = circuit.forecast.chalk.used;
-            let ahead = f64::from(day.until(next).map_or(0, |span| span.get_days()));
-            let beyond = used + circuit.forecast.used_a_day * ahead - 1.0;
-            all.push(Proposed {
-                stop: Stop {
-                    id: format!("{}-{}", card.id, circuit.circuit_id),
-                    brewer_id: card.id.clone(),
-                    options: PlanOptions {
-                        circuit_id: Some(circuit.circuit_id.clone()),
-                        ..PlanOptions::default()
-                    },
-                },
-                name: match card.circuits.len() {
-                    1 => card.nickname.clone(),
-                    _ => format!("{}, {}", card.nickname, circuit.name),
-                },
-                what: "descale".to_owned(),
-                home_id: brewer.home_id.clone(),
-                why,
-                is_due,
-                is_in,
-                weight: beyond.max(LEAST_WEIGHT),
-            });
-        }
+        let sides = card
+            .circuits
+            .iter()
+            .map(|circuit| of_side(card, circuit, brewer, wish));
+        let sides: Vec<_> = sides.collect();
+        let is_cleaned = sides.iter().any(|side| side.is_in);
+        all.extend(sides);
         let works = card
             .upkeep
             .iter()
             .filter(|work| !(is_cleaned && work.job.is_within_a_clean()));
-        all.extend(works.filter_map(|work| of_work(work, brewer, day, next)));
+        all.extend(works.filter_map(|work| of_work(work, brewer, wish)));
     }
     for one in &mut all {
-        let moved = moved.iter().find(|m| m.id() == one.stop.id && m.to <= day);
-        if let Some(moved) = moved {
-            one.why = format!("left on {}, moved here", text::day(moved.from, day));
+        let is_taken = wish.foreseen.of_side(&one.stop.id).is_some();
+        let mut moved = wish.moved.iter();
+        let moved = moved.find(|m| m.id() == one.stop.id && m.to <= wish.day);
+        if let Some(moved) = moved.filter(|_| !is_taken) {
+            let from = text::day(moved.from, wish.day);
+            one.why = format!("left on {from}, moved here");
             one.is_due = true;
             one.is_in = true;
         }
@@ -116,33 +131,81 @@ pub fn propose(
     all
 }
 
-fn by_due(due: &Due, day: Date, next: Date) -> (String, bool) {
-    let told = text::day(due.date, day);
-    if due.date < day {
+fn of_side(card: &BrewerCard, circuit: &CircuitCard, brewer: &Brewer, wish: &Wish) -> Proposed {
+    let id = format!("{}-{}", card.id, circuit.circuit_id);
+    let forecast = &circuit.forecast;
+    let done = wish.foreseen.of_side(&id);
+    let due = match done {
+        // One clean later it is due as long after it as at the pace of today.
+        Some(done) => days_after(done, forecast.between_cleans()),
+        None => forecast.due.date,
+    };
+    let (why, is_due) = match (done, &circuit.running_clean, &circuit.acid) {
+        (None, Some(_), _) => ("its clean is not over: go on with it".to_owned(), true),
+        (None, None, Some(acid)) => (format!("acid is inside ({})", acid.text), true),
+        _ => {
+            let earliest = done.map_or(forecast.due.earliest, |_| due);
+            by_due(due, earliest, wish)
+        }
+    };
+    let (used, since) = match done {
+        Some(done) => (0.0, done),
+        None => (forecast.chalk.used, wish.today),
+    };
+    let ahead = f64::from(since.until(wish.next).map_or(0, |span| span.get_days()));
+    let beyond = used + forecast.used_a_day * ahead - 1.0;
+    Proposed {
+        stop: Stop {
+            id,
+            brewer_id: card.id.clone(),
+            options: PlanOptions {
+                circuit_id: Some(circuit.circuit_id.clone()),
+                ..PlanOptions::default()
+            },
+        },
+        name: match card.circuits.len() {
+            1 => card.nickname.clone(),
+            _ => format!("{}, {}", card.nickname, circuit.name),
+        },
+        what: "descale".to_owned(),
+        home_id: brewer.home_id.clone(),
+        why,
+        is_due,
+        is_in: is_due || due <= wish.next,
+        weight: beyond.max(LEAST_WEIGHT),
+    }
+}
+
+fn by_due(due: Date, earliest: Date, wish: &Wish) -> (String, bool) {
+    let day = wish.day;
+    let told = text::day(due, day);
+    if due < day {
         (format!("due since {told}"), true)
-    } else if due.date == day {
+    } else if due == day {
         ("due that day".to_owned(), true)
-    } else if due.date <= next {
+    } else if due <= wish.next {
         (
             format!("falls due about {told}, before you come again"),
             false,
         )
     } else {
-        (
-            format!("not before {}", text::day(due.earliest.max(day), day)),
-            false,
-        )
+        let earliest = text::day(earliest.max(day), day);
+        (format!("not before {earliest}"), false)
     }
 }
 
-fn of_work(work: &Upkeep, brewer: &Brewer, day: Date, next: Date) -> Option<Proposed> {
-    let due = work.due?;
-    let soon = work.keeps_running && due <= next;
-    let is_due = due <= day && (work.is_due || work.keeps_running);
+fn of_work(work: &Upkeep, brewer: &Brewer, wish: &Wish) -> Option<Proposed> {
+    let id = format!("{}-{}", brewer.id, work.job.key());
+    let due = match wish.foreseen.of_work(&id, &brewer.id, work.job) {
+        Some(done) => days_after(done, i32::try_from(work.days?).unwrap_or(i32::MAX)),
+        None => work.due?,
+    };
+    let soon = work.keeps_running && due <= wish.next;
+    let is_due = due <= wish.day && (work.is_asked || work.keeps_running);
     if !is_due && !soon {
         return None;
     }
-    let told = text::day(due, day);
+    let told = text::day(due, wish.day);
     // The needles have a plan of their own.
     let (kind, job) = if work.job == Job::Needles {
         (Work::Needles, None)
@@ -151,7 +214,7 @@ fn of_work(work: &Upkeep, brewer: &Brewer, day: Date, next: Date) -> Option<Prop
     };
     Some(Proposed {
         stop: Stop {
-            id: format!("{}-{}", brewer.id, work.job.key()),
+            id,
             brewer_id: brewer.id.clone(),
             options: PlanOptions {
                 work: kind,

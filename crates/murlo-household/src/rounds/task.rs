@@ -334,11 +334,6 @@ mod tests {
     #[test]
     fn the_last_act_is_the_latest_of_rooms_and_cleans_since_the_visit_began() {
         let visit = Visit {
-            id: "v".into(),
-            day: date(2026, 1, 1),
-            from: time(9, 0, 0, 0),
-            until: None,
-            stops: Vec::new(),
             rooms: ["a", "b"]
                 .map(|home| RoomStop {
                     id: format!("room-{home}"),
@@ -347,10 +342,7 @@ mod tests {
                     minutes: 5,
                 })
                 .into(),
-            homes: Vec::new(),
-            order: super::super::Order::Calm,
-            note: String::new(),
-            events: Vec::new(),
+            ..Visit::planned("v", date(2026, 1, 1), time(9, 0, 0, 0))
         };
         for (done, expected) in [
             (vec![], (100, None)),

@@ -43,16 +43,9 @@ pub(crate) fn room(id: &str, home: &str, minutes: u32) -> RoomStop {
 
 pub(crate) fn visit(stops: &[&str], rooms: Vec<RoomStop>) -> Visit {
     Visit {
-        id: "v".into(),
-        day: date(2026, 1, 1),
-        from: time(9, 0, 0, 0),
-        until: None,
         stops: stops.iter().map(|id| stop(id)).collect(),
         rooms,
-        homes: Vec::new(),
-        order: Order::Shortest,
-        note: String::new(),
-        events: Vec::new(),
+        ..Visit::planned("v", date(2026, 1, 1), time(9, 0, 0, 0))
     }
 }
 

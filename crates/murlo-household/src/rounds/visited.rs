@@ -22,6 +22,9 @@ const HOMES: usize = 12;
 /// More rooms are two visits.
 const ROOMS: usize = 24;
 
+/// Nobody foresees more than every work of as many brewers.
+const FORESEEN: usize = 400;
+
 /// Longer than this, all rooms together are no day, minutes.
 const DAY_MIN: u32 = 960;
 
@@ -59,6 +62,12 @@ pub struct Visit {
     /// What happened.
     #[serde(default)]
     pub events: Vec<VisitEvent>,
+    /// The day of its home's rhythm for which it was confirmed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rhythm_day: Option<Date>,
+    /// What was due when it was planned, by the ids of its stops; absent where nobody knows.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub foreseen: Option<Vec<String>>,
 }
 
 /// Whether a visit is still to come.
@@ -75,6 +84,25 @@ pub enum VisitStage {
 }
 
 impl Visit {
+    /// One to which nothing belongs yet.
+    #[must_use]
+    pub fn planned(id: impl Into<String>, day: Date, from: Time) -> Self {
+        Self {
+            id: id.into(),
+            day,
+            from,
+            until: None,
+            stops: Vec::new(),
+            rooms: Vec::new(),
+            homes: Vec::new(),
+            order: Order::default(),
+            note: String::new(),
+            events: Vec::new(),
+            rhythm_day: None,
+            foreseen: None,
+        }
+    }
+
     /// Checks what was planned.
     ///
     /// # Errors
@@ -83,6 +111,20 @@ impl Visit {
         let mut problems = Problems::default();
         problems.note(text::id("id", &self.id));
         problems.note(bounds::day("day", self.day));
+        problems.note(
+            self.rhythm_day
+                .map_or(Ok(()), |day| bounds::day("rhythm_day", day)),
+        );
+        let foreseen = self.foreseen.iter().flatten();
+        if foreseen.clone().count() > FORESEEN {
+            let message = format!("give at most {FORESEEN}");
+            problems
+                .0
+                .push(Problem::new(Code::TooMuch, "foreseen", message));
+        }
+        for id in foreseen {
+            problems.note(text::joined_id("foreseen", id));
+        }
         if self.until.is_some_and(|until| until <= self.from) {
             let message = "this ends before it starts: give a later time, or leave it open";
             problems

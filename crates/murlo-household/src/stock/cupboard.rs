@@ -15,8 +15,6 @@ use std::collections::HashMap;
 
 /// So far it looks ahead, days.
 pub const AHEAD_DAYS: i32 = 91;
-/// Whatever the water, a clean is due after so long.
-const HYGIENE_DAYS: f64 = murlo_chalk::scale::HYGIENE_DAYS as f64;
 const DAYS_A_MONTH: f64 = 30.4;
 /// Nobody plans further ahead than this.
 const MOST_MONTHS: f64 = 24.0;
@@ -94,15 +92,6 @@ struct Needs {
     times: [u32; 3],
 }
 
-/// A brewer is not cleaned more often than once a week, however fast chalk grows. Judged.
-const LEAST_DAYS: f64 = 7.0;
-
-/// Days from one clean to the next where a day adds such a share of the limit.
-fn between_cleans(used_a_day: f64) -> i32 {
-    let by_chalk = 1.0 / used_a_day.max(1e-9);
-    by_chalk.clamp(LEAST_DAYS, HYGIENE_DAYS).round() as i32
-}
-
 impl Cupboard<'_> {
     /// Everything in it, what runs short first.
     #[must_use]
@@ -136,7 +125,7 @@ impl Cupboard<'_> {
                     continue;
                 };
                 let forecast = &circuit.forecast;
-                let interval = between_cleans(forecast.used_a_day);
+                let interval = forecast.between_cleans();
                 let days = |first: Date| {
                     let first = first.max(self.today);
                     let until = days_after(self.today, AHEAD_DAYS);
@@ -443,26 +432,5 @@ fn need_text(needs: &Needs, amount: &dyn Fn(f64) -> String, words: (&str, &str))
             "The next three months: about {times}{band}, {}",
             amount(all)
         ),
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::between_cleans;
-
-    #[test]
-    fn cleans_are_a_week_to_half_a_year_apart() {
-        for (used_a_day, days) in [
-            (1.0, 7),
-            (1.0 / 6.0, 7),
-            (1.0 / 7.4, 7),
-            (1.0 / 7.6, 8),
-            (1.0 / 100.0, 100),
-            (1.0 / 183.0, 183),
-            (1.0 / 184.0, 183),
-            (0.0, 183),
-        ] {
-            assert_eq!(between_cleans(used_a_day), days, "{used_a_day}");
-        }
     }
 }

@@ -4,9 +4,7 @@ use jiff::civil::{Date, time};
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_base::document::Kept;
 use murlo_brewer::job::Job;
-use murlo_household::rounds::{
-    Bill, BillLine, Order, RoomStop, Stop, Visit, VisitEvent, VisitWhat,
-};
+use murlo_household::rounds::{Bill, BillLine, RoomStop, Stop, Visit, VisitEvent, VisitWhat};
 use murlo_plan::{PlanOptions, Work};
 
 /// Visits at the boat and the cottage, every four weeks, and tomorrow's at the cottage and the studio.
@@ -46,18 +44,7 @@ fn whole(brewer_id: &str) -> Stop {
 }
 
 fn blank(id: String, day: Date) -> Visit {
-    Visit {
-        id,
-        day,
-        from: time(9, 30, 0, 0),
-        until: None,
-        stops: Vec::new(),
-        rooms: Vec::new(),
-        homes: Vec::new(),
-        order: Order::Shortest,
-        note: String::new(),
-        events: Vec::new(),
-    }
+    Visit::planned(id, day, time(9, 30, 0, 0))
 }
 
 /// Begun, every room done, closed.

@@ -215,6 +215,7 @@ fn a_home_is_called_by_its_name() {
         homes: &home,
         brewers: &brewers,
         visits: &[],
+        off: &[],
     };
     assert_eq!(
         (places.name_of("o"), places.name_of("x")),

@@ -42,6 +42,7 @@ pub(super) fn work(card: &mut BrewerCard, at: i32, is_due: bool, keeps_running: 
         job: Job::Tray,
         name: "Drip tray".into(),
         is_due,
+        is_asked: is_due,
         is_usual: true,
         keeps_running,
         last: None,
@@ -281,11 +282,12 @@ fn proposed(card: &BrewerCard, on: i32, next: i32) -> Vec<Proposed> {
     };
     let brewer = draft.check(card.id.clone(), None, day(-30)).unwrap();
     let brewers = std::collections::HashMap::from([(card.id.clone(), brewer)]);
-    propose(
-        std::slice::from_ref(card),
-        &brewers,
-        &[],
-        day(on),
-        day(next),
-    )
+    let wish = Wish {
+        today: day(0),
+        day: day(on),
+        next: day(next),
+        moved: &[],
+        foreseen: &Foreseen::default(),
+    };
+    propose(&[card], &brewers, &wish)
 }

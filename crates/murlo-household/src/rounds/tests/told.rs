@@ -1,7 +1,7 @@
 //! What people are told of a visit, line by line: orders, what to do, cards, bills.
 
 use super::super::card::{Card, CardFacts};
-use super::super::propose::propose;
+use super::super::propose::{Foreseen, Wish, propose};
 pub(crate) use super::super::schedule::{Ordered, outlook};
 use super::driven::Driven;
 use super::lanes::{card, day, work};
@@ -133,7 +133,14 @@ fn a_visit_proposes_what_is_due_by_then_and_before_the_next() {
     let reasons = |card: BrewerCard, next: i32| {
         let family = card.family_id;
         let brewers = HashMap::from([(card.id.clone(), brewer(&card.id, family))]);
-        propose(&[card], &brewers, &[], today, day(next))
+        let wish = Wish {
+            today,
+            day: today,
+            next: day(next),
+            moved: &[],
+            foreseen: &Foreseen::default(),
+        };
+        propose(&[&card], &brewers, &wish)
     };
     let pod = |at: i32| card("pod", Family::PodReservoir, (at - 5, at, at + 9));
     for at in [-3, -1, 0, 1, 27, 28, 29, 60] {
