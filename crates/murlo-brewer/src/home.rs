@@ -6,4 +6,4 @@ mod place;
 
 pub use coming::{Coming, DayOfWeek, DaysOff, MovedDay, Occurrence, Rhythm};
 pub use guests::{Changeover, Guests, Stay};
-pub use place::{Home, Pay, Room, Warmth};
+pub use place::{Bottle, Home, Pay, Room, Warmth};

@@ -214,6 +214,7 @@ impl Progress {
             jobs: Some(self.jobs(plan)),
             used: None,
             poured: self.poured.clone(),
+            bottle: plan.bottle,
             acid_left: self.acid_left(plan),
             given_up: false,
             took: self.took.clone(),

@@ -35,7 +35,7 @@ mod state;
 pub use act::{Act, ClearingTool, Event, FoundInside, FoundSmell, FoundTank};
 pub use ahead::{Ahead, ahead};
 pub use fold::{Planner, admit, happened_at, not_counted_meanwhile, replay, stands};
-pub use outcome::{AcidLeft, Outcome, PouredBath};
+pub use outcome::{AcidLeft, Outcome, PouredBath, took_agents};
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 pub use sides::{hold, leave_alone};
 pub use state::{

@@ -6,6 +6,7 @@ use jiff::civil::Date;
 use murlo_base::text;
 use murlo_base::units::Amount;
 use murlo_brewer::bath::Taken;
+use murlo_brewer::home::Bottle;
 use murlo_brewer::job::Job;
 use murlo_brewer::journal::{CLEARED, DID, Entry, FITTED, TIMED, What};
 use murlo_brewer::rinse::Counted;
@@ -85,6 +86,9 @@ pub struct Outcome {
     /// Its baths as they were poured.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub poured: Vec<PouredBath>,
+    /// Whose agent that was.
+    #[serde(default)]
+    pub bottle: Bottle,
     /// Acid that was still inside when it ended.
     #[serde(default)]
     pub acid_left: Option<AcidLeft>,
@@ -204,11 +208,7 @@ impl Outcome {
     /// What its baths took of each agent, by its id.
     #[must_use]
     pub fn took_agents(&self) -> BTreeMap<&str, f64> {
-        let mut all = BTreeMap::new();
-        for bath in &self.poured {
-            let number = bath.amount.map_or(0.0, Amount::number);
-            *all.entry(bath.agent_id.as_str()).or_default() += number;
-        }
+        let mut all = took_agents(&self.poured);
         // Of one that was logged before, only the sum of its first agent is known.
         let sum = self.taken.as_ref().zip(self.used);
         if let Some((taken, used)) = sum.filter(|_| self.poured.is_empty()) {
@@ -245,6 +245,17 @@ impl Outcome {
             false => line,
         }
     }
+}
+
+/// What baths took of each agent, by its id.
+#[must_use]
+pub fn took_agents(poured: &[PouredBath]) -> BTreeMap<&str, f64> {
+    let mut all = BTreeMap::new();
+    for bath in poured {
+        let number = bath.amount.map_or(0.0, Amount::number);
+        *all.entry(bath.agent_id.as_str()).or_default() += number;
+    }
+    all
 }
 
 /// A bath that stood longer was forgotten; it is spent by then, minutes.

@@ -24,6 +24,7 @@ impl Progress {
             .map(|i| self.step(plan, i, current))
             .collect();
         State {
+            poured: self.poured.clone(),
             steps,
             current,
             round: self.round,

@@ -1,7 +1,7 @@
 //! Where a clean stands, as it is shown: its steps, what may be done next, what is in the machine.
 
 use super::act::{Act, ClearingTool};
-use super::outcome::Outcome;
+use super::outcome::{Outcome, PouredBath};
 use super::seen::{Flow, Glass, GlassOf};
 use jiff::Timestamp;
 use murlo_brewer::{Needle, Spot};
@@ -163,6 +163,8 @@ pub enum Closed {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct State {
+    /// Its baths as they were poured.
+    pub poured: Vec<PouredBath>,
     /// Progress of each step of the plan.
     pub steps: Vec<StepState>,
     /// Index of the current step; absent when all are done.

@@ -10,7 +10,7 @@ use murlo_base::days::days_after;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::text;
 use murlo_base::units::Units;
-use murlo_brewer::home::{Home, Warmth};
+use murlo_brewer::home::{Bottle, Home, Warmth};
 use murlo_brewer::job::{Asks, Job};
 use murlo_brewer::journal::{Entry, EntryDraft, What};
 use murlo_brewer::water::{Chemistry, Waters, class};
@@ -383,12 +383,20 @@ impl CounterFacts<'_> {
                 .unwrap_or_default(),
             why_side,
             noses: self.noses.to_vec(),
+            bottle: self.bottle(brewer),
             last: self
                 .cleans
                 .get(&brewer.key_of(circuit))
                 .and_then(|all| all.iter().rev().find_map(|clean| clean.taken.clone())),
             pace: Pace::learn(self.paces, brewer.family, self.pace_after),
         }
+    }
+
+    /// Whose agent goes into its baths.
+    #[must_use]
+    pub fn bottle(&self, brewer: &Brewer) -> Bottle {
+        let home = self.homes.get(&brewer.home_id);
+        home.map_or_else(Bottle::default, |home| home.bottle)
     }
 
     /// One circuit's estimate.

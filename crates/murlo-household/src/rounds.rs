@@ -21,15 +21,16 @@ mod schedule;
 mod shown;
 mod task;
 mod visited;
+mod week;
 
 pub use ahead::{Ahead, Coming, Draft};
-pub use bill::{AtHome, Spent, at_homes, suggested};
+pub use bill::{AtHome, Prices, Spent, at_homes, minutes_there, suggested};
 pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
 pub use happened::{
-    Bill, BillLine, LeftStop, Order, RoomStop, Stop, VisitCourse, VisitEvent, VisitWhat,
+    Bill, BillLine, LeftStop, LineOf, Order, RoomStop, Stop, VisitCourse, VisitEvent, VisitWhat,
 };
-pub use kit::{KitLine, kit};
+pub use kit::{KitLine, Stock, kit, shopping};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
 pub use model::ScheduleTerms;
 pub use moved::{MovedStop, MovedWhat, moved};
@@ -39,6 +40,7 @@ pub use schedule::{Outlook, Saving, outlook, pace, schedule};
 pub use shown::{Does, Next, Ordered, Piece, Row};
 pub use task::{Begun, Task};
 pub use visited::{Visit, VisitStage, check_all};
+pub use week::{Block, BlockStage, Planned, ThisWeek, WeekClock, WeekDay, WeekRow, week_of};
 
 #[cfg(test)]
 pub(crate) mod tests;

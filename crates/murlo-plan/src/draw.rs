@@ -219,6 +219,7 @@ impl Facts<'_> {
                 worked.rinse.target_mg_l,
             )),
             beside: self.today.beside,
+            bottle: self.today.bottle,
             cost: None,
         }
     }

@@ -3,6 +3,7 @@
 use crate::pace::Pace;
 use murlo_base::units::Units;
 use murlo_brewer::bath::{self, Agent};
+use murlo_brewer::home::Bottle;
 use murlo_brewer::rinse::Counted;
 use murlo_brewer::{Brewer, Circuit};
 use murlo_chalk::money::Terms;
@@ -46,6 +47,8 @@ pub struct Today {
     pub last: Option<bath::Taken>,
     /// People with a keen nose.
     pub noses: Vec<String>,
+    /// Whose agent goes into the bath.
+    pub bottle: Bottle,
 }
 
 /// What cleans measured of a circuit.

@@ -12,6 +12,7 @@ use murlo_base::working::Working;
 use murlo_base::{bounds, document, text};
 use murlo_brewer::Healthy;
 use murlo_brewer::bath::{Agent, Mixed, Recipe, Soak};
+use murlo_brewer::home::Bottle;
 use murlo_brewer::job::Job;
 use murlo_brewer::rinse::{Rinse, Taste};
 use murlo_chalk::money::{Cost, Uses};
@@ -211,6 +212,9 @@ pub struct Plan {
     /// Whether its other side was being cleaned when this one began.
     #[serde(default)]
     pub beside: bool,
+    /// Whose agent goes into its baths.
+    #[serde(default)]
+    pub bottle: Bottle,
     /// Formulas, inputs, sources.
     pub working: Vec<Working>,
 }
@@ -316,6 +320,7 @@ impl Plan {
             baths: self.chosen.baths,
             water_ml: water_ml.unwrap_or(self.rinse.water.ml + in_baths),
             hands_on_min: self.ribbon.hands_on_min,
+            is_theirs: self.bottle == Bottle::Theirs,
         }
     }
 }

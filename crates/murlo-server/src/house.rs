@@ -11,9 +11,11 @@ use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_household::counter::BrewerCard;
 use murlo_household::rounds::{
-    KnownPlaces, MovedStop, MovedWhat, Proposed, Telling, Visit, VisitStage, moved, propose,
+    Ahead, KnownPlaces, MovedStop, MovedWhat, Stock, Telling, Visit, VisitStage, WeekClock, moved,
 };
+use murlo_household::stock::level;
 use murlo_store::Store;
+use std::cell::OnceCell;
 use std::collections::HashMap;
 
 /// Where the feed with this last part is read.
@@ -32,6 +34,9 @@ pub(super) struct House {
     pub(super) homes: Vec<Home>,
     pub(crate) visits: Vec<Visit>,
     pub(super) zone: TimeZone,
+    /// Worked out once, when they are first asked for.
+    cards: OnceCell<Vec<BrewerCard>>,
+    moved: OnceCell<Vec<MovedStop>>,
 }
 
 impl House {
@@ -44,6 +49,8 @@ impl House {
             homes: store.current()?,
             visits: store.current()?,
             zone: TimeZone::get(&past.settings.time_zone).unwrap_or(TimeZone::UTC),
+            cards: OnceCell::new(),
+            moved: OnceCell::new(),
             past,
         })
     }
@@ -57,27 +64,56 @@ impl House {
             homes: &self.homes,
             brewers: &self.brewers,
             visits: &self.visits,
+            off: &self.past.settings.days_off,
         }
     }
 
-    pub(super) fn cards(&self) -> Vec<BrewerCard> {
-        self.past.facts().cards_with_works(self.past.brewers())
+    pub(super) fn cards(&self) -> &[BrewerCard] {
+        let facts = self.past.facts();
+        self.cards
+            .get_or_init(|| facts.cards_with_works(self.past.brewers()))
     }
 
-    pub(super) fn proposed(&self, homes: &[String], day: Date) -> Vec<Proposed> {
-        let cards = self.cards();
-        let here = |card: &BrewerCard| {
-            let brewer = self.brewers.get(&card.id);
-            brewer.is_some_and(|brewer| homes.contains(&brewer.home_id))
-        };
-        let cards: Vec<_> = cards.into_iter().filter(here).collect();
-        let next = self.places().next(homes, day);
-        propose(&cards, &self.brewers, &moved(&self.visits), day, next)
+    /// The visits ahead.
+    pub(super) fn ahead(&self) -> Ahead<'_> {
+        Ahead {
+            places: self.places(),
+            cards: self.cards(),
+            moved: self.moved.get_or_init(|| moved(&self.visits)),
+            today: self.today(),
+        }
+    }
+
+    /// What is in the cupboard by the piece, as far as somebody counted.
+    pub(super) fn pieces(&self) -> HashMap<String, f64> {
+        let past = &self.past;
+        let level = |id: &str| level(id, None, &past.movements, &past.drawn);
+        let each = past.supplies.iter();
+        each.filter_map(|supply| Some((supply.id.clone(), level(&supply.id)?)))
+            .collect()
+    }
+
+    /// What is in the cupboard, with `pieces` of what is counted so.
+    pub(super) fn stock<'a>(&'a self, pieces: &'a HashMap<String, f64>) -> Stock<'a> {
+        Stock {
+            agents: &self.agents,
+            supplies: &self.past.supplies,
+            pieces,
+            units: self.past.settings.units,
+        }
+    }
+
+    /// How times are told.
+    pub(super) fn clock(&self) -> WeekClock<'_> {
+        WeekClock {
+            zone: &self.zone,
+            has_12_hours: self.past.settings.has_12_hours(),
+        }
     }
 
     /// What was moved to another day and stands in no visit yet; not of brewers and homes that were put away.
     pub(super) fn moved(&self) -> Vec<MovedView> {
-        let view = |one: MovedStop| {
+        let view = |one: &MovedStop| {
             let (name, home_id) = match &one.what {
                 MovedWhat::Stop(stop) => {
                     let brewer = self.brewers.get(&stop.brewer_id)?;
@@ -94,7 +130,7 @@ impl House {
                 home_id,
             })
         };
-        moved(&self.visits).into_iter().filter_map(view).collect()
+        self.ahead().moved.iter().filter_map(view).collect()
     }
 
     /// What stands against coming to these homes on that day.
@@ -151,6 +187,7 @@ pub(super) fn today(store: &Store, past: &Past) -> Result<Vec<VisitBrief>, ApiEr
         homes: &store.current()?,
         brewers: &brewers,
         visits: &visits,
+        off: &past.settings.days_off,
     };
     Ok(visits.iter().map(|visit| brief(visit, places)).collect())
 }

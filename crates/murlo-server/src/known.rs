@@ -6,6 +6,7 @@ use jiff::Timestamp;
 use murlo_base::problem::{Problem, Problems};
 use murlo_brewer::Brewer;
 use murlo_brewer::bath::Agent;
+use murlo_brewer::home::Bottle;
 use murlo_chalk::money::Terms;
 use murlo_chalk::scale::Forecast;
 use murlo_household::Settings;
@@ -45,10 +46,15 @@ impl KnownBrewer {
         let forecast = read
             .forecast(&brewer, circuit)
             .ok_or_else(|| ApiError::Internal("a water is gone".into()))?;
+        let mut agents = past.with_levels(agents);
+        if read.bottle(&brewer) == Bottle::Theirs {
+            // Nobody counts what other people have.
+            agents.iter_mut().for_each(|agent| agent.on_hand = None);
+        }
         Ok(Self {
             circuit_id: circuit.id.clone(),
             forecast,
-            agents: past.with_levels(agents),
+            agents,
             terms: read.terms(&brewer, &past.settings),
             today: read.today_of(&brewer, circuit, why_side),
             settings: past.settings.clone(),

@@ -17,9 +17,9 @@ use murlo_chalk::money::Terms;
 use murlo_clean::{Closed, State as CleanState, stands};
 use murlo_household::counter::BrewerCard;
 use murlo_household::rounds::{
-    Begun, Card, CardFacts, LeftStop, RoomStop, ScheduleTerms, Spent, Stop, Task, Visit,
-    VisitCourse, VisitStage, at_homes, guests_come, kit, outlook, pace, schedule, suggested,
-    travel_between,
+    Begun, Block, Card, CardFacts, Draft, LeftStop, Planned, Prices, RoomStop, ScheduleTerms,
+    Spent, Stop, Task, Visit, VisitCourse, VisitStage, at_homes, guests_come, kit, outlook, pace,
+    schedule, suggested, travel_between,
 };
 use murlo_household::{PhotoBrief, PhotoOf};
 use murlo_plan::{Inside, Plan, Work};
@@ -44,7 +44,8 @@ fn tasks(
     let summaries = store.summaries()?;
     let homes = house.places().of(visit, course);
     let homes: Vec<String> = homes.iter().map(|home| home.id.clone()).collect();
-    let proposed = house.proposed(&homes, visit.day);
+    let ahead = house.ahead();
+    let proposed = ahead.proposed(&homes, visit.day, Some(&visit.id));
     let mut all: Vec<Task> = Vec::new();
     let mut unplanned = Vec::new();
     for stop in visit.all_stops(course) {
@@ -148,7 +149,14 @@ impl<'a> Seen<'a> {
         self.house.places().of(self.visit, &self.course)
     }
 
-    pub(super) fn outlook(&self) -> OutlookView {
+    /// The plans of what is left to do.
+    pub(super) fn plans(&self) -> impl Iterator<Item = &Plan> {
+        let open = self.tasks.iter().filter(|task| !task.is_over());
+        open.map(|task| &task.plan)
+    }
+
+    /// Asks for the order of its work as it is planned.
+    fn as_planned<T>(&self, ask: impl FnOnce(&[Task], &[&RoomStop], &ScheduleTerms) -> T) -> T {
         let homes = self.homes();
         let (begins, leave_by) = self.visit.instants(&self.course, &self.house.zone);
         let terms = ScheduleTerms {
@@ -163,14 +171,55 @@ impl<'a> Seen<'a> {
             guests_come: &guests_come(&homes, self.visit.day),
             homes: &self.house.places().names(),
         };
-        let plans: Vec<&Plan> = self.tasks.iter().map(|one| &one.plan).collect();
+        ask(&self.tasks, &self.visit.open_rooms(&self.course), &terms)
+    }
+
+    pub(super) fn outlook(&self) -> OutlookView {
+        let homes = self.homes();
+        let plans: Vec<&Plan> = self.plans().collect();
         OutlookView {
             stops: self.stops(),
-            outlook: outlook(&self.tasks, &self.visit.open_rooms(&self.course), &terms),
-            kit: kit(&plans, &self.house.agents, self.house.past.settings.units),
+            outlook: self.as_planned(outlook),
+            kit: kit(&plans, self.house.stock(&self.house.pieces())),
             minds: self.house.minds(&homes, self.visit.day),
             homes: homes.into_iter().cloned().collect(),
         }
+    }
+
+    /// As a week shows it; `draft` where nobody has confirmed it, with what has changed where somebody has.
+    pub(super) fn block(&self, draft: Option<&Draft>, changes: Vec<String>) -> Block {
+        let homes = self.homes();
+        let ordered = match self.visit.stage() {
+            VisitStage::Planned => Some(self.as_planned(schedule)),
+            VisitStage::Running => self
+                .course
+                .started_at
+                .map(|started_at| self.run(started_at, None).left),
+            VisitStage::Closed => None,
+        };
+        let unplanned = self.unplanned.iter();
+        let planned = Planned {
+            visit: self.visit,
+            course: &self.course,
+            draft,
+            tasks: &self.tasks,
+            unplanned: unplanned
+                .map(|one| self.plain(&one.stop, String::new()).name)
+                .collect(),
+            ordered: ordered.as_ref(),
+            homes: homes
+                .iter()
+                .map(|home| (home.id.as_str(), home.name.as_str()))
+                .collect(),
+            minds: match self.visit.stage() {
+                VisitStage::Closed => Vec::new(),
+                VisitStage::Planned | VisitStage::Running => {
+                    self.house.minds(&homes, self.visit.day)
+                }
+            },
+            changes,
+        };
+        Block::of(planned, self.house.clock())
     }
 
     fn run(&self, started_at: Timestamp, following: Option<&str>) -> RunView {
@@ -296,7 +345,13 @@ impl<'a> Seen<'a> {
         };
         let bill = self.course.bill.clone().unwrap_or_else(|| {
             let homes = (homes.as_slice(), travel_between(&homes));
-            suggested(&at_homes(homes, &self.course, &self.tasks, span), &terms)
+            let prices = Prices {
+                agents: &self.house.agents,
+                supplies: &self.house.past.supplies,
+                units: settings.units,
+            };
+            let tasks = (self.tasks.as_slice(), prices);
+            suggested(&at_homes(homes, &self.course, tasks, span), &terms)
         });
         WorthView {
             text: spent.text(),
@@ -429,7 +484,7 @@ impl<'a> Seen<'a> {
                 continue;
             }
             // Nothing is left for a clean that was given up with plain water inside.
-            match card_of(&cards, &one.plan, state, self.house.today(), base) {
+            match card_of(cards, &one.plan, state, self.house.today(), base) {
                 Ok(card) => all.push(card),
                 Err(ApiError::Internal(why)) => return Err(ApiError::Internal(why)),
                 Err(_) => {}

@@ -1155,6 +1155,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visits/{id}/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives a visit that has not begun another day. */
+        post: operations["move_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/visits/{id}/restore": {
         parameters: {
             query?: never;
@@ -1219,6 +1236,57 @@ export interface paths {
         put?: never;
         /** Brings a water back. */
         post: operations["restore_water"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A week of visits, drafts among them. */
+        get: operations["week"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/week/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a visit of a draft, as it stands now; the answer is its id, that of the one it became already where it did. */
+        post: operations["confirm_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/week/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves a draft to another day, leaves it out, or brings it back to its own. */
+        post: operations["move_draft"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1842,9 +1910,66 @@ export interface components {
              * @description Its amount; less than nothing takes off.
              */
             amount: number;
+            /** @description The home it is for; absent where nobody said. */
+            home?: string | null;
+            /** @description What kind of line it is. */
+            of?: components["schemas"]["LineOf"];
             /** @description What for. */
             what: string;
         };
+        /** @description One visit of a week. */
+        Block: {
+            /** @description What is otherwise now than when it was confirmed. */
+            changes: string[];
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description When it begins. */
+            from: string;
+            /** @description The home, the first one of several. */
+            home_id: string;
+            /** @description "Lamp keeper's cottage, Own kitchen". */
+            homes: string;
+            /** @description "9:00–10:45, or 11:54 with a further bath". */
+            hours: string;
+            /** @description The visit; absent for a draft. */
+            id?: string | null;
+            /** @description What there is no time for. */
+            left_out: string[];
+            /**
+             * Format: double
+             * @description The same with the further baths that are likely; absent where none is.
+             */
+            likely_min?: number | null;
+            /** @description What stands against it: away, guests, days off, another visit at that time. */
+            minds: string[];
+            /**
+             * Format: double
+             * @description From its beginning to its end, minutes.
+             */
+            minutes: number;
+            /**
+             * Format: date
+             * @description The day of its home's rhythm.
+             */
+            rhythm_day?: string | null;
+            /** @description Where it stands. */
+            stage: components["schemas"]["BlockStage"];
+            /** @description "Kiln drip: descale", "Bathroom, beds". */
+            works: string[];
+        };
+        /**
+         * @description Where a visit of a week stands.
+         * @enum {string}
+         */
+        BlockStage: "draft" | "planned" | "running" | "closed";
+        /**
+         * @description Whose agent goes into the baths of a home.
+         * @enum {string}
+         */
+        Bottle: "own" | "theirs";
         /** @description One brewer on the Counter. */
         BrewerCard: {
             /** @description Its circuits. */
@@ -2304,6 +2429,17 @@ export interface components {
          * @enum {string}
          */
         Comes: "whole" | "half" | "nothing";
+        /** @description When somebody comes to a home. */
+        Coming: {
+            /** @description Months in which one comes, 1 to 12; all of them where none is named. */
+            months?: number[];
+            /** @description Days of the rhythm that were moved or left out. */
+            moved?: components["schemas"]["MovedDay"][];
+            /** @description Days on which one does not come. */
+            off?: components["schemas"]["DaysOff"][];
+            /** @description How often. */
+            rhythm?: components["schemas"]["Rhythm"];
+        };
         /** @description Every alternative, and the reason for the recommended one. */
         Comparison: {
             /** @description In the household's order of agents, mildest recipe first. */
@@ -2312,6 +2448,18 @@ export interface components {
             because: string;
             /** @description What could be bought for it, where nothing is in the house. */
             buy: components["schemas"]["Purchase"][];
+        };
+        /** @description A draft that is confirmed. */
+        ConfirmedDraft: {
+            /** @description The home. */
+            home_id: string;
+            /** @description Of the visit it becomes; made by the device. */
+            id: string;
+            /**
+             * Format: date
+             * @description The day of its rhythm.
+             */
+            rhythm_day: string;
         };
         /** @description A fact of a brewer that shows only while it is cleaned. */
         Correction: "no_mode" | "no_programme" | "mode_does_not_wait" | {
@@ -2419,6 +2567,11 @@ export interface components {
             /** @description What cleaning came to, the latest year first. */
             years: components["schemas"]["YearSum"][];
         };
+        /**
+         * @description A day of the week.
+         * @enum {string}
+         */
+        DayOfWeek: "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
         /** @description Days of a home on which nobody is there, or guests change. */
         Days: {
             /**
@@ -2431,6 +2584,19 @@ export interface components {
              * @description The last.
              */
             to: number;
+        };
+        /** @description Days on which nobody comes, the last one among them. */
+        DaysOff: {
+            /**
+             * Format: date
+             * @description The first.
+             */
+            from: string;
+            /**
+             * Format: date
+             * @description The last.
+             */
+            until: string;
         };
         /** @description What was done. */
         Deed: {
@@ -2983,6 +3149,10 @@ export interface components {
         Home: {
             /** @description How one gets in. */
             access?: string;
+            /** @description Whose agent goes into its baths. */
+            bottle?: components["schemas"]["Bottle"];
+            /** @description When somebody comes. */
+            coming?: components["schemas"]["Coming"];
             /** @description Whom one asks, and how. */
             contact?: string;
             /**
@@ -3425,6 +3595,11 @@ export interface components {
             /** @description "Bought 1 L on 3 Nov". */
             text: string;
         };
+        /**
+         * @description What a line of a bill is for.
+         * @enum {string}
+         */
+        LineOf: "time" | "way" | "work" | "material" | "other";
         /** @description A line of the log. */
         LogLine: {
             /** @description The brewer. */
@@ -3730,6 +3905,34 @@ export interface components {
             /** @enum {string} */
             kind: "poured_away";
         };
+        /** @description A day of a rhythm on which one does not come. */
+        MovedDay: {
+            /**
+             * Format: date
+             * @description The day of the rhythm.
+             */
+            day: string;
+            /**
+             * Format: date
+             * @description When one comes instead; absent where one does not come at all.
+             */
+            to?: string | null;
+        };
+        /** @description A draft that is moved or left out. */
+        MovedDraft: {
+            /** @description The home. */
+            home_id: string;
+            /**
+             * Format: date
+             * @description The day of its rhythm.
+             */
+            rhythm_day: string;
+            /**
+             * Format: date
+             * @description When one comes instead; absent where one does not come at all.
+             */
+            to?: string | null;
+        };
         /** @description Something that was moved to another day. */
         MovedView: {
             /**
@@ -4029,12 +4232,22 @@ export interface components {
          * @enum {string}
          */
         Origin: "usual" | "told" | "measured";
+        /** @description Another day for a visit. */
+        OtherDay: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+        };
         /** @description What a clean came to, fixed when it ends. */
         Outcome: {
             acid_left?: components["schemas"]["AcidLeft"] | null;
             bath_counted?: components["schemas"]["Counted"] | null;
             bathed?: components["schemas"]["Bathed"] | null;
             because?: components["schemas"]["Because"] | null;
+            /** @description Whose agent that was. */
+            bottle?: components["schemas"]["Bottle"];
             /** @description What was looked at in the end, a line each: "Smell: nobody notices, by a second person". */
             checks?: string[];
             /**
@@ -4283,6 +4496,8 @@ export interface components {
             because?: components["schemas"]["Because"] | null;
             /** @description Whether its other side was being cleaned when this one began. */
             beside?: boolean;
+            /** @description Whose agent goes into its baths. */
+            bottle?: components["schemas"]["Bottle"];
             /** @description The brewer. */
             brewer_id: string;
             /** @description Chalk expected. */
@@ -4870,6 +5085,33 @@ export interface components {
             /** @description Who publishes it. */
             supplier: string;
         };
+        /** @description How often somebody comes. */
+        Rhythm: {
+            /** @enum {string} */
+            when: "on_call";
+        } | {
+            /** @description Days of those weeks. */
+            days: components["schemas"]["DayOfWeek"][];
+            /**
+             * Format: int32
+             * @description 1 for each week.
+             */
+            every: number;
+            /** @description When one comes. */
+            from: string;
+            /**
+             * Format: date
+             * @description A day in one of the weeks in which one comes; not before it.
+             */
+            since: string;
+            /** @description When one must be out again. */
+            until?: string | null;
+            /** @enum {string} */
+            when: "weeks";
+        } | {
+            /** @enum {string} */
+            when: "guests";
+        };
         /** @description The time a plan takes. */
         Ribbon: {
             /**
@@ -5222,6 +5464,8 @@ export interface components {
             clock?: components["schemas"]["Clock"];
             /** @description Written before amounts of money as a sign, or after them as a word. */
             currency?: string;
+            /** @description Days on which one goes to no home. */
+            days_off?: components["schemas"]["DaysOff"][];
             /**
              * Format: double
              * @description What an hour of one's own work is worth.
@@ -5520,6 +5764,8 @@ export interface components {
             paused: boolean;
             /** @description Whether it is plugged in. */
             plugged: boolean;
+            /** @description Its baths as they were poured. */
+            poured: components["schemas"]["PouredBath"][];
             /**
              * Format: int32
              * @description Which bath this is, from 1.
@@ -5751,6 +5997,15 @@ export interface components {
          * @enum {string}
          */
         Thing: "pod" | "capsule" | "grounds" | "empty_capsule" | "disc" | "adapter" | "filter" | "paper_filter" | "rinse_pod";
+        /** @description A week of visits. */
+        ThisWeek: {
+            /** @description Its days, Monday first. */
+            days: components["schemas"]["WeekDay"][];
+            /** @description Homes to which somebody comes, the first one first. */
+            rows: components["schemas"]["WeekRow"][];
+            /** @description "5 visits, 6 h 40 min, or 8 h with further baths; 3 to confirm". */
+            text: string;
+        };
         /** @description A timer on the wall clock. */
         Timer: {
             /**
@@ -5879,6 +6134,8 @@ export interface components {
             due?: string | null;
             /** @description "every 7 days", "when it is seen". */
             every: string;
+            /** @description Whether the household wants to be asked for it, whenever it is time. */
+            is_asked: boolean;
             /** @description Whether it is time, and the household wants to be asked for it. */
             is_due: boolean;
             /** @description Whether most people do it; the rest is for when it is seen, or wanted. */
@@ -5916,6 +6173,8 @@ export interface components {
             day: string;
             /** @description What happened. */
             events?: components["schemas"]["VisitEvent"][];
+            /** @description What was due when it was planned, by the ids of its stops; absent where nobody knows. */
+            foreseen?: string[] | null;
             /** @description When it begins. */
             from: string;
             /** @description The homes, in the order in which one goes to them; those that are not named come after, by their hours. */
@@ -5926,6 +6185,11 @@ export interface components {
             note?: string;
             /** @description Which order is followed. */
             order?: components["schemas"]["Order"];
+            /**
+             * Format: date
+             * @description The day of its home's rhythm for which it was confirmed.
+             */
+            rhythm_day?: string | null;
             /** @description Rooms. */
             rooms?: components["schemas"]["RoomStop"][];
             /** @description Brewers. */
@@ -6080,6 +6344,8 @@ export interface components {
             day: string;
             /** @description Homes. */
             homes: string[];
+            /** @description The visit that is planned anew, where it is kept already. */
+            visit_id?: string | null;
         };
         /**
          * @description How warm a home is while nobody is there: water that stands is stale sooner where it is warm.
@@ -6180,6 +6446,36 @@ export interface components {
             at: number;
             /** @description "1 Dec". */
             label: string;
+        };
+        /** @description A day of a week. */
+        WeekDay: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description Whether one goes nowhere on it. */
+            is_off: boolean;
+            /** @description Whether it is the household's day. */
+            is_today: boolean;
+        };
+        /** @description A home in a week. */
+        WeekRow: {
+            /** @description Its visits, the first one first. */
+            blocks: components["schemas"]["Block"][];
+            /** @description The home. */
+            home_id: string;
+            /** @description Its name. */
+            name: string;
+        };
+        /** @description A week of visits, with what is carried and bought for all of them. */
+        WeekView: components["schemas"]["ThisWeek"] & {
+            /** @description Whether any home has a rhythm. */
+            has_rhythm: boolean;
+            /** @description What to carry. */
+            kit: components["schemas"]["KitLine"][];
+            /** @description What to buy first. */
+            shopping: string[];
         };
         /** @description What happened. */
         What: {
@@ -8714,6 +9010,47 @@ export interface operations {
             };
         };
     };
+    move_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OtherDay"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     restore_visit: {
         parameters: {
             query?: never;
@@ -8882,6 +9219,102 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    week: {
+        parameters: {
+            query?: {
+                /** @description A day of the week; today's where none is given */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    confirm_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmedDraft"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    move_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovedDraft"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -44,6 +44,9 @@ pub struct Home {
     /// How one is paid there.
     #[serde(default)]
     pub pay: Pay,
+    /// Whose agent goes into its baths.
+    #[serde(default)]
+    pub bottle: Bottle,
     /// What each descaled brewer costs besides.
     #[serde(default)]
     pub descaling_price: Option<f64>,
@@ -82,6 +85,18 @@ impl Pay {
             Self::Fixed { price } => bounds::PRICE.check("pay.price", price),
         }
     }
+}
+
+/// Whose agent goes into the baths of a home.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Bottle {
+    /// One's own: it goes from the cupboard, and is charged.
+    #[default]
+    Own,
+    /// That of the people there: it is neither counted nor charged.
+    Theirs,
 }
 
 /// How warm a home is while nobody is there: water that stands is stale sooner where it is warm.

@@ -98,6 +98,8 @@ pub struct Uses<'a> {
     pub water_ml: f64,
     /// Minutes of work.
     pub hands_on_min: f64,
+    /// Whether the agent is that of other people, and costs nothing.
+    pub is_theirs: bool,
 }
 
 impl Uses<'_> {
@@ -129,9 +131,12 @@ impl Uses<'_> {
             })
             .collect();
         offers.sort_by(|a, b| a.amount.total_cmp(&b.amount));
+        if self.is_theirs {
+            offers.clear();
+        }
         let mut offers = offers.into_iter();
         let mut lines: Vec<_> = offers.next().into_iter().collect();
-        if lines.is_empty() {
+        if lines.is_empty() && !self.is_theirs {
             missing.push(format!("the price of {}", self.agent.in_text()));
         }
         if let Some(price) = terms.water_a_litre {

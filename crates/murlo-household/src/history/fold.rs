@@ -7,6 +7,7 @@ use crate::stock::Drawn;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
+use murlo_brewer::home::Bottle;
 use murlo_brewer::journal::{self, left_out};
 use murlo_brewer::rinse::Counted;
 use murlo_brewer::{Brewer, CircuitKey, Family};
@@ -240,19 +241,16 @@ impl History {
         if matches!(outcome.work, Work::Needles | Work::Upkeep) {
             return;
         }
-        self.drawn.extend(
-            outcome
-                .took_agents()
-                .into_iter()
-                .map(|(agent, amount)| Drawn {
-                    item_id: agent.to_owned(),
-                    day: outcome.day,
-                    at,
-                    amount,
-                    brewer_id: clean.brewer_id.clone(),
-                    circuit_id: Some(clean.circuit_id.clone()),
-                }),
-        );
+        let own = (outcome.bottle == Bottle::Own).then(|| outcome.took_agents());
+        self.drawn
+            .extend(own.into_iter().flatten().map(|(agent, amount)| Drawn {
+                item_id: agent.to_owned(),
+                day: outcome.day,
+                at,
+                amount,
+                brewer_id: clean.brewer_id.clone(),
+                circuit_id: Some(clean.circuit_id.clone()),
+            }));
         self.measured.push(MeasuredBy {
             clean_id: clean.id.clone(),
             key: key.clone(),

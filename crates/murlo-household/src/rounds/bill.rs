@@ -1,14 +1,22 @@
 //! What a visit took, and what it is worth: lines that the person edits, or a gift.
 
-use super::{Bill, BillLine, Task, VisitCourse};
+use super::{Begun, Bill, BillLine, LineOf, Task, VisitCourse};
+use crate::stock::{Supply, SupplyKind};
 use jiff::Timestamp;
 use murlo_base::text;
-use murlo_brewer::home::{Home, Pay};
-use murlo_chalk::money::{Cost, Terms};
-use murlo_clean::Closed;
+use murlo_base::units::Units;
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::{Bottle, Home, Pay};
+use murlo_brewer::offer::Offer;
+use murlo_chalk::money::Terms;
+use murlo_chalk::upkeep::job_of;
+use murlo_clean::{Closed, Outcome, took_agents};
 use murlo_plan::Work;
 use serde::Serialize;
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
+
+/// Letters of a line, names of sixty among them.
+const LONGEST: usize = 200;
 
 /// What a visit took.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize)]
@@ -57,27 +65,37 @@ impl Spent {
     }
 }
 
+/// What is known of prices when a bill is made.
+#[derive(Clone, Copy)]
+pub struct Prices<'a> {
+    /// Agents, with where they are bought.
+    pub agents: &'a [Agent],
+    /// What is counted by the piece.
+    pub supplies: &'a [Supply],
+    /// Units to read.
+    pub units: Units,
+}
+
 /// One home of a visit, with what is paid for there.
 pub struct AtHome<'h> {
     /// The home.
     pub home: &'h Home,
     /// Minutes somebody was there.
     pub there_min: f64,
-    /// Agents, filters and water used there.
-    pub material: f64,
+    /// What was used up there, of one's own.
+    pub material: Vec<BillLine>,
     /// What was done there that has a price of its own.
     pub extras: Vec<BillLine>,
 }
 
-/// How long somebody was at each home of a visit, in the order in which they are gone to; a way between two of them takes
+/// Minutes at each home of a visit, by its id: the homes in the order in which they are gone to; a way between two of them takes
 /// `between_min`, and is time at neither.
 #[must_use]
-pub fn at_homes<'h>(
+pub fn minutes_there<'h>(
     (homes, between_min): (&[&'h Home], u32),
     course: &VisitCourse,
-    tasks: &[Task],
     (from, to): (Timestamp, Timestamp),
-) -> Vec<AtHome<'h>> {
+) -> Vec<(&'h Home, f64)> {
     let mut there: HashMap<&str, f64> = HashMap::new();
     let mut now = homes.first().map_or("", |home| home.id.as_str());
     let mut since = from;
@@ -90,29 +108,84 @@ pub fn at_homes<'h>(
     }
     *there.entry(now).or_default() += minutes(since, to).max(0.0);
     let each = homes.iter().map(|home| {
-        let here: Vec<&Task> = tasks
-            .iter()
-            .filter(|task| task.home_id == home.id && task.begun.is_some())
+        let minutes = there.get(home.id.as_str()).copied();
+        (*home, minutes.unwrap_or_default())
+    });
+    each.collect()
+}
+
+/// The homes of a visit, with how long somebody was at each and what was done and used up there.
+#[must_use]
+pub fn at_homes<'h>(
+    homes: (&[&'h Home], u32),
+    course: &VisitCourse,
+    (tasks, prices): (&[Task], Prices),
+    span: (Timestamp, Timestamp),
+) -> Vec<AtHome<'h>> {
+    let each = minutes_there(homes, course, span);
+    let each = each.into_iter().map(|(home, there_min)| {
+        let here = tasks.iter().filter(|task| task.home_id == home.id);
+        let begun: Vec<(&Task, &Begun)> = here
+            .filter_map(|task| Some((task, task.begun.as_ref()?)))
             .collect();
-        let material = here.iter().filter_map(|task| task.plan.cost.as_ref());
+        let finished = begun
+            .iter()
+            .filter(|(_, begun)| begun.state.closed == Some(Closed::Finished));
         AtHome {
             home,
-            there_min: there.get(home.id.as_str()).copied().unwrap_or_default(),
-            material: material.map(Cost::material).sum(),
-            extras: here
-                .iter()
-                .filter(|task| is_finished(task))
-                .filter_map(|task| extra(home, task))
-                .collect(),
+            there_min,
+            material: material(&begun, prices),
+            // What was given up has no price of its own.
+            extras: finished.filter_map(|(task, _)| extra(home, task)).collect(),
         }
     });
     each.collect()
 }
 
-/// What was given up has no price of its own.
-fn is_finished(task: &Task) -> bool {
-    let closed = task.begun.as_ref().and_then(|begun| begun.state.closed);
-    closed == Some(Closed::Finished)
+/// What went into the baths, as it was poured, and what went by the piece; nothing of what other people had, or of what nobody
+/// gave a price.
+fn material(begun: &[(&Task, &Begun)], prices: Prices) -> Vec<BillLine> {
+    let mut poured: BTreeMap<&str, f64> = BTreeMap::new();
+    let mut pieces: Vec<(SupplyKind, u32)> = Vec::new();
+    for (task, Begun { state, .. }) in begun {
+        let outcome = state.outcome.as_ref();
+        if task.plan.bottle == Bottle::Own {
+            let took = outcome.map_or_else(|| took_agents(&state.poured), Outcome::took_agents);
+            for (id, amount) in took {
+                *poured.entry(id).or_default() += amount;
+            }
+        }
+        let besides = outcome.map(|outcome| outcome.told_besides("", "", ""));
+        let jobs = besides
+            .iter()
+            .flatten()
+            .filter_map(|entry| job_of(&entry.what));
+        for kind in jobs.filter_map(SupplyKind::of) {
+            match pieces.iter_mut().find(|(known, _)| *known == kind) {
+                Some((_, n)) => *n += 1,
+                None => pieces.push((kind, 1)),
+            }
+        }
+    }
+    let agents = poured.into_iter().filter_map(|(id, number)| {
+        let agent = prices.agents.iter().find(|agent| agent.id == id)?;
+        let each = cheapest(&agent.offers)?;
+        let amount = agent.amount_text(agent.amount(number), prices.units);
+        Some((format!("{}, {amount}", agent.name), each * number))
+    });
+    let pieces = pieces.into_iter().filter_map(|(kind, n)| {
+        let supply = prices.supplies.iter().find(|supply| supply.kind == kind)?;
+        let each = cheapest(&supply.offers)?;
+        Some((format!("{}, {n}", supply.name), each * f64::from(n)))
+    });
+    let lines = agents.chain(pieces).filter(|(_, amount)| *amount >= 0.005);
+    lines
+        .map(|(what, amount)| line(LineOf::Material, what, amount))
+        .collect()
+}
+
+fn cheapest(offers: &[Offer]) -> Option<f64> {
+    offers.iter().map(Offer::each).min_by(f64::total_cmp)
 }
 
 fn extra(home: &Home, task: &Task) -> Option<BillLine> {
@@ -121,51 +194,55 @@ fn extra(home: &Home, task: &Task) -> Option<BillLine> {
         Work::Needles => home.needles_price,
         Work::Rehearsal | Work::Upkeep => None,
     };
-    price.filter(|price| *price > 0.0).map(|amount| BillLine {
-        what: format!("{}, {}", task.name, task.what()),
-        amount,
-    })
+    let what = format!("{}, {}", task.name, task.what());
+    price
+        .filter(|price| *price > 0.0)
+        .map(|amount| line(LineOf::Work, what, amount))
 }
 
 /// The bill that the figures give, home by home; nothing is charged where nobody said what an hour is worth.
 #[must_use]
 pub fn suggested(homes: &[AtHome], terms: &Terms) -> Bill {
     let mut lines = Vec::new();
-    let (mut way_min, mut way) = (0.0, 0.0);
-    for at in homes {
-        let named = |what: String| match homes {
-            [_] => what,
-            _ => format!("{}: {what}", at.home.name),
-        };
+    // What is given is given whole.
+    for at in homes.iter().filter(|at| at.home.pay != Pay::Gift) {
+        let mut of_home = Vec::new();
         let by_hour = match at.home.pay {
             Pay::Usual => terms.hourly_rate,
             Pay::Hour { rate } => Some(rate),
             Pay::Fixed { price } => {
-                lines.push(line(named("Fixed price".to_owned()), price));
+                of_home.push(line(LineOf::Time, "Fixed price".to_owned(), price));
                 None
             }
-            // What is given is given whole.
-            Pay::Gift => continue,
+            Pay::Gift => None,
         };
         if let Some(rate) = by_hour.filter(|rate| *rate > 0.0) {
             // What is paid is the time somebody was there, once, whatever hands did beside it; the way has a line of its own.
-            if at.there_min >= 0.5 {
-                let what = format!("Time there, {}", text::minutes(at.there_min));
-                lines.push(line(named(what), rate * at.there_min / 60.0));
+            let way_min = f64::from(at.home.travel_min.unwrap_or_default());
+            for (of, what, minutes) in [
+                (LineOf::Time, "Time there", at.there_min),
+                (LineOf::Way, "The way", way_min),
+            ] {
+                if minutes >= 0.5 {
+                    let what = format!("{what}, {}", text::minutes(minutes));
+                    of_home.push(line(of, what, rate * minutes / 60.0));
+                }
             }
-            let minutes = f64::from(at.home.travel_min.unwrap_or_default());
-            way_min += minutes;
-            way += rate * minutes / 60.0;
         }
-        lines.extend(at.extras.iter().cloned());
-    }
-    if way_min >= 0.5 {
-        lines.push(line(format!("The way, {}", text::minutes(way_min)), way));
-    }
-    let paid = homes.iter().filter(|at| at.home.pay != Pay::Gift);
-    let material: f64 = paid.map(|at| at.material).sum();
-    if material >= 0.005 {
-        lines.push(line("Agents and parts".to_owned(), material));
+        of_home.extend(at.extras.iter().chain(&at.material).cloned());
+        lines.extend(of_home.into_iter().map(|line| {
+            BillLine {
+                what: match homes {
+                    [_] => line.what,
+                    _ => format!("{}: {}", at.home.name, line.what)
+                        .chars()
+                        .take(LONGEST)
+                        .collect(),
+                },
+                home: Some(at.home.id.clone()),
+                ..line
+            }
+        }));
     }
     Bill {
         lines,
@@ -173,7 +250,12 @@ pub fn suggested(homes: &[AtHome], terms: &Terms) -> Bill {
     }
 }
 
-fn line(what: String, amount: f64) -> BillLine {
+fn line(of: LineOf, what: String, amount: f64) -> BillLine {
     let amount = (amount * 100.0).round() / 100.0;
-    BillLine { what, amount }
+    BillLine {
+        what,
+        amount,
+        home: None,
+        of,
+    }
 }

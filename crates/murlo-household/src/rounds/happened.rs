@@ -203,6 +203,43 @@ pub struct BillLine {
     pub what: String,
     /// Its amount; less than nothing takes off.
     pub amount: f64,
+    /// The home it is for; absent where nobody said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub home: Option<String>,
+    /// What kind of line it is.
+    #[serde(default)]
+    pub of: LineOf,
+}
+
+impl BillLine {
+    /// One that somebody typed.
+    #[must_use]
+    pub fn typed(what: impl Into<String>, amount: f64) -> Self {
+        Self {
+            what: what.into(),
+            amount,
+            home: None,
+            of: LineOf::default(),
+        }
+    }
+}
+
+/// What a line of a bill is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum LineOf {
+    /// The time there, or one price for it.
+    Time,
+    /// The way.
+    Way,
+    /// Something with a price of its own.
+    Work,
+    /// What was used up.
+    Material,
+    /// What somebody typed.
+    #[default]
+    Other,
 }
 
 /// What a visit is worth.
@@ -253,7 +290,7 @@ impl Bill {
 }
 
 /// A bill with more lines is none.
-const LINES: usize = 30;
+const LINES: usize = 100;
 
 /// The largest amount either way.
 const MOST: f64 = 1e6;

@@ -12,11 +12,14 @@ use crate::rounds::jobs::Baths;
 use acts::acts;
 use jiff::civil::{date, time};
 use jiff::{SignedDuration, Timestamp};
+use murlo_base::units::Units;
 use murlo_brewer::Family;
+use murlo_brewer::bath::Agent;
 use murlo_brewer::job::Job;
 use murlo_plan::fixtures::plan;
 use murlo_plan::{Kind, Plan, PlanOptions, Work};
 use std::collections::HashMap;
+use std::sync::LazyLock;
 
 const NINE: Timestamp = Timestamp::constant(1_767_258_000, 0);
 
@@ -38,6 +41,17 @@ pub(crate) fn room(id: &str, home: &str, minutes: u32) -> RoomStop {
         home_id: home.into(),
         name: "Bathroom".into(),
         minutes,
+    }
+}
+
+/// Agents, and nothing by the piece.
+fn stock(agents: &[Agent]) -> Stock<'_> {
+    static NONE: LazyLock<HashMap<String, f64>> = LazyLock::new(HashMap::new);
+    Stock {
+        agents,
+        supplies: &[],
+        pieces: &NONE,
+        units: Units::Metric,
     }
 }
 

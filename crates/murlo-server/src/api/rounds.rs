@@ -5,8 +5,8 @@ use jiff::civil::{Date, Time};
 use murlo_brewer::home::Home;
 use murlo_household::PhotoBrief;
 use murlo_household::rounds::{
-    Bill, Card, Hours, KitLine, Lanes, Order, Ordered, Outlook, Proposed, RoomStop, Spent, Visit,
-    VisitStage, VisitWhat,
+    Bill, Card, Hours, KitLine, Lanes, Order, Ordered, Outlook, Proposed, RoomStop, Spent,
+    ThisWeek, Visit, VisitStage, VisitWhat,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -63,6 +63,56 @@ pub struct VisitBrief {
 pub struct VisitWish {
     /// Homes.
     pub homes: Vec<String>,
+    /// The day.
+    pub day: Date,
+    /// The visit that is planned anew, where it is kept already.
+    #[serde(default)]
+    pub visit_id: Option<String>,
+}
+
+/// A week of visits, with what is carried and bought for all of them.
+#[derive(Serialize, ToSchema)]
+pub struct WeekView {
+    /// Days, homes, visits.
+    #[serde(flatten)]
+    pub week: ThisWeek,
+    /// What to carry.
+    pub kit: Vec<KitLine>,
+    /// What to buy first.
+    pub shopping: Vec<String>,
+    /// Whether any home has a rhythm.
+    pub has_rhythm: bool,
+}
+
+/// A draft that is confirmed.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ConfirmedDraft {
+    /// Of the visit it becomes; made by the device.
+    pub id: String,
+    /// The home.
+    pub home_id: String,
+    /// The day of its rhythm.
+    pub rhythm_day: Date,
+}
+
+/// A draft that is moved or left out.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MovedDraft {
+    /// The home.
+    pub home_id: String,
+    /// The day of its rhythm.
+    pub rhythm_day: Date,
+    /// When one comes instead; absent where one does not come at all.
+    #[serde(default)]
+    pub to: Option<Date>,
+}
+
+/// Another day for a visit.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OtherDay {
     /// The day.
     pub day: Date,
 }

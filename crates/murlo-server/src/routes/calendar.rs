@@ -90,7 +90,7 @@ impl House {
                 self.places().text_of(visit, &course),
             )
         };
-        occasions(&self.cards(), visits, names, &self.zone, self.today())
+        occasions(self.cards(), visits, names, &self.zone, self.today())
     }
 }
 

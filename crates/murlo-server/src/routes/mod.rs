@@ -17,6 +17,7 @@ mod travel;
 mod trouble;
 mod visits;
 pub(crate) mod waters;
+mod week;
 
 use crate::state::AppState;
 use crate::{access, assets, routes};
@@ -117,6 +118,10 @@ fn house() -> OpenApiRouter<AppState> {
         .routes(routes!(cupboard::put_supply, cupboard::delete_supply))
         .routes(routes!(cupboard::restore_supply))
         .routes(routes!(rounds::round))
+        .routes(routes!(week::week))
+        .routes(routes!(week::confirm_draft))
+        .routes(routes!(week::move_draft))
+        .routes(routes!(week::move_visit))
         .routes(routes!(visits::propose_visit))
         .routes(routes!(visits::look_at_visit))
         .routes(routes!(

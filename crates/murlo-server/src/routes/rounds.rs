@@ -29,7 +29,7 @@ pub async fn round(State(state): State<AppState>) -> Result<Json<RoundView>, Api
         let mut by_home: HashMap<&str, Vec<&BrewerCard>> = HashMap::new();
         let mut away: HashMap<&str, Vec<(Date, Date)>> = HashMap::new();
         let facts = house.past.facts();
-        for card in &cards {
+        for card in cards {
             if let Some(brewer) = house.brewers.get(&card.id) {
                 by_home.entry(&brewer.home_id).or_default().push(card);
                 let days = away.entry(&brewer.home_id).or_default();

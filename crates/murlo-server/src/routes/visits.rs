@@ -12,7 +12,7 @@ use axum::http::{HeaderMap, StatusCode, header};
 use jiff::Timestamp;
 use murlo_base::problem::{Code, Problem};
 use murlo_clean::{happened_at, stands};
-use murlo_household::rounds::{RoomStop, Visit, VisitEvent, VisitWhat, hours_in};
+use murlo_household::rounds::{RoomStop, Visit, VisitCourse, VisitEvent, VisitWhat, hours_in};
 use murlo_store::Store;
 use serde::Deserialize;
 
@@ -41,17 +41,12 @@ pub async fn propose_visit(
                 Problem::new(Code::UnknownId, "homes", message)
             })?);
         }
-        let rooms = homes.iter().flat_map(|home| {
-            home.rooms.iter().map(|room| RoomStop {
-                id: format!("{}-{}", home.id, room.id),
-                home_id: home.id.clone(),
-                name: room.name.clone(),
-                minutes: room.minutes,
-            })
-        });
+        let rooms = homes.iter().flat_map(|home| RoomStop::all_of(home));
         Ok(ProposalView {
             next: house.places().next(&wish.homes, wish.day),
-            stops: house.proposed(&wish.homes, wish.day),
+            stops: house
+                .ahead()
+                .proposed(&wish.homes, wish.day, wish.visit_id.as_deref()),
             rooms: rooms.collect(),
             minds: house.minds(&homes, wish.day),
             hours: hours_in(&homes, wish.day),
@@ -85,6 +80,16 @@ pub async fn look_at_visit(
     Ok(Json(view.await?))
 }
 
+/// What is due at its homes as a visit is planned.
+fn foreseen(house: &House, visit: &Visit) -> Vec<String> {
+    let homes = house.places().of(visit, &VisitCourse::default());
+    let homes: Vec<String> = homes.iter().map(|home| home.id.clone()).collect();
+    let ahead = house.ahead();
+    let proposed = ahead.proposed(&homes, visit.day, Some(&visit.id));
+    let due = proposed.into_iter().filter(|one| one.is_in);
+    due.map(|one| one.stop.id).collect()
+}
+
 /// Keeps a visit under an id made by the device, or changes what was planned; what happened in it stays.
 #[utoipa::path(put, path = "/api/visits/{id}", params(("id" = String, Path)), request_body = Visit, responses((status = 204), (status = 409), (status = 422)))]
 pub async fn put_visit(
@@ -107,8 +112,9 @@ pub async fn put_visit(
                 .find(|kept| kept.fact.id == id);
             let events = known.map_or_else(Vec::new, |kept| kept.fact.events);
             let same_plan = Visit {
-                events: events.clone(),
-                ..visit.clone()
+                events,
+                foreseen: Some(foreseen(&house, &visit)),
+                ..visit
             };
             if same_plan.is_closed() {
                 let message = "this visit is over: open it again first";
@@ -251,7 +257,7 @@ pub async fn clean_card(
         let house = House::read(store, now)?;
         let (plan, clean) = stands(&record.plan, &record.events)
             .map_err(|problem| ApiError::Internal(problem.to_string()))?;
-        card_of(&house.cards(), &plan, &clean, house.today(), &base)
+        card_of(house.cards(), &plan, &clean, house.today(), &base)
     });
     Ok(Json(view.await?))
 }

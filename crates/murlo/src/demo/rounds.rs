@@ -74,10 +74,7 @@ fn over(visit: Visit, began: Timestamp, minutes: i64, bill: Bill) -> Visit {
 
 fn past(n: i64, today: Date, now: Timestamp) -> Visit {
     let days = 28 * n - 7;
-    let line = |what: &str, amount| BillLine {
-        what: what.to_owned(),
-        amount,
-    };
+    let line = BillLine::typed;
     let visit = Visit {
         rooms: vec![
             room("boat", "galley", "Galley floor and stove", 20),
@@ -110,10 +107,7 @@ fn cleaned(today: Date, now: Timestamp) -> Visit {
         ("The way, 10 min", 3.0),
         ("Agents and parts", 0.9),
     ];
-    let lines = lines.map(|(what, amount)| BillLine {
-        what: what.to_owned(),
-        amount,
-    });
+    let lines = lines.map(|(what, amount)| BillLine::typed(what, amount));
     let bill = Bill {
         lines: lines.to_vec(),
         is_gift: false,

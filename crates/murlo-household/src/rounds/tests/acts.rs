@@ -1,12 +1,12 @@
 //! What is done in a visit, and what it comes to.
 
-use crate::rounds::tests::{NINE, later, room, stop, three, visit};
+use crate::rounds::tests::{NINE, later, room, stock, stop, three, visit};
 use crate::rounds::*;
 use jiff::civil::{date, time};
 use jiff::tz::TimeZone;
 use murlo_base::document::Kept;
 use murlo_base::problem::Code;
-use murlo_base::units::{Amount, Units};
+use murlo_base::units::Amount;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::{Home, Pay};
 use murlo_brewer::job::Job;
@@ -104,10 +104,7 @@ fn acts_of_a_visit_follow_each_other() {
     assert_eq!(course.rooms_done["bath"], later(3.0));
     let bad = VisitWhat::Closed {
         bill: Bill {
-            lines: vec![BillLine {
-                what: String::new(),
-                amount: 1.0,
-            }],
+            lines: vec![BillLine::typed("", 1.0)],
             is_gift: false,
         },
         left: Vec::new(),
@@ -214,7 +211,7 @@ fn the_kit_sums_what_is_used_up_and_tells_what_is_short() {
         .find(|agent| agent.id == plans[0].chosen.agent_id)
         .unwrap();
     vinegar.on_hand = Some(amount);
-    let lines = kit(&all, &agents, Units::Metric);
+    let lines = kit(&all, stock(&agents));
     assert!(
         lines[0].what.ends_with("for 3 baths") && !lines[0].is_short,
         "{}",
@@ -227,11 +224,11 @@ fn the_kit_sums_what_is_used_up_and_tells_what_is_short() {
     agents
         .iter_mut()
         .for_each(|agent| agent.on_hand = Some(amount - 1.0));
-    let lines = kit(&all, &agents, Units::Metric);
+    let lines = kit(&all, stock(&agents));
     assert!(lines[0].is_short && lines[0].there.as_ref().unwrap().starts_with("only"));
     agents.iter_mut().for_each(|agent| agent.on_hand = None);
-    assert_eq!(kit(&all, &agents, Units::Metric)[0].there, None);
-    assert_eq!(kit(&[], &agents, Units::Metric), []);
+    assert_eq!(kit(&all, stock(&agents))[0].there, None);
+    assert_eq!(kit(&[], stock(&agents)), []);
 }
 
 /// Minutes at each home, by when one came to it.
@@ -254,8 +251,8 @@ fn the_time_there_is_counted_once_at_the_home_where_it_was() {
             arrivals: arrivals.collect(),
             ..VisitCourse::default()
         };
-        let all = at_homes((&homes, 10), &course, &[], (NINE, later(end)));
-        let minutes: Vec<f64> = all.iter().map(|at| at.there_min).collect();
+        let all = minutes_there((&homes, 10), &course, (NINE, later(end)));
+        let minutes: Vec<f64> = all.iter().map(|(_, min)| *min).collect();
         assert_eq!(minutes, expected, "{course:?}");
     }
 }
@@ -264,7 +261,10 @@ fn at_home(home: &Home, there_min: f64) -> AtHome<'_> {
     AtHome {
         home,
         there_min,
-        material: 1.234,
+        material: vec![BillLine {
+            of: LineOf::Material,
+            ..BillLine::typed("White vinegar, 250 mL", 1.23)
+        }],
         extras: Vec::new(),
     }
 }
@@ -279,8 +279,9 @@ fn a_bill_is_what_it_took_or_a_gift() {
     assert_eq!(
         none.lines,
         [BillLine {
-            what: "Agents and parts".into(),
-            amount: 1.23
+            home: Some("h".into()),
+            of: LineOf::Material,
+            ..BillLine::typed("White vinegar, 250 mL", 1.23)
         }]
     );
     let rated = money::Terms {
@@ -333,8 +334,8 @@ fn a_bill_is_what_it_took_or_a_gift() {
         told,
         [
             "Quay: Time there, 1 h",
-            "The way, 15 min",
-            "Agents and parts"
+            "Quay: The way, 15 min",
+            "Quay: White vinegar, 250 mL"
         ]
     );
     assert_eq!(bill.lines[2].amount, 1.23);
@@ -347,21 +348,15 @@ fn a_bill_is_what_it_took_or_a_gift() {
         (f64::NAN, false),
     ] {
         let one = Bill {
-            lines: vec![BillLine {
-                what: "A".into(),
-                amount,
-            }],
+            lines: vec![BillLine::typed("A", amount)],
             is_gift: false,
         };
         assert_eq!(one.check().is_ok(), fits, "{amount}");
     }
-    let line = BillLine {
-        what: "A".into(),
-        amount: 1.0,
-    };
+    let line = BillLine::typed("A", 1.0);
     assert!(
         Bill {
-            lines: vec![line.clone(); 30],
+            lines: vec![line.clone(); 100],
             is_gift: false
         }
         .check()
@@ -369,7 +364,7 @@ fn a_bill_is_what_it_took_or_a_gift() {
     );
     assert!(
         Bill {
-            lines: vec![line; 31],
+            lines: vec![line; 101],
             is_gift: false
         }
         .check()

@@ -2,7 +2,6 @@
 
 use super::driven::Driven;
 use super::*;
-use murlo_base::units::Units;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_visit::{At, Presence, VisitJob};
@@ -144,7 +143,7 @@ fn what_is_not_used_up_is_carried_once_and_what_is_for_each() {
     let (_, [pod, drip, _]) = three();
     let mut agents = Agent::starters();
     let line = |plans: &[&Plan], agents: &[Agent], start: &str| {
-        let lines = kit(plans, agents, Units::Metric);
+        let lines = kit(plans, stock(agents));
         let found: Vec<_> = lines
             .into_iter()
             .filter(|l| l.what.starts_with(start))
@@ -200,7 +199,7 @@ fn what_is_not_used_up_is_carried_once_and_what_is_for_each() {
     }
     let mut other = of(&drip, 1);
     other.chosen.agent_id = agents.iter().find(|a| a.id != id).unwrap().id.clone();
-    let both = kit(&[&of(&pod, 1), &other], &agents, Units::Metric);
+    let both = kit(&[&of(&pod, 1), &other], stock(&agents));
     for id in [&id, &other.chosen.agent_id] {
         let mine = format!("{}:", name(id));
         assert_eq!(both.iter().filter(|l| l.what.starts_with(&mine)).count(), 1);

@@ -7,10 +7,12 @@ use super::driven::Driven;
 use super::lanes::{card, day, work};
 use super::*;
 use crate::counter::BrewerCard;
-use murlo_base::units::Units;
-use murlo_brewer::home::Home;
+use murlo_base::units::{Amount, Units};
+use murlo_brewer::bath::Agent;
+use murlo_brewer::home::{Bottle, Home};
+use murlo_brewer::offer::Offer;
 use murlo_brewer::{Brewer, BrewerDraft};
-use murlo_clean::{Closed, Outcome};
+use murlo_clean::{Closed, Outcome, PouredBath};
 use murlo_plan::pace::Took;
 use std::fmt::Write;
 
@@ -329,36 +331,97 @@ fn a_visit_took_what_its_cleans_took_and_its_rooms_and_the_way() {
         needles_price: Some(12.0),
         ..Home::named(task(&stop("pod"), &pod).home_id, "Quay")
     };
+    let mut agents = Agent::starters();
+    let vinegar = agents
+        .iter_mut()
+        .find(|agent| agent.id == "vinegar")
+        .unwrap();
+    vinegar.offers.push(Offer {
+        source: "Corner shop".into(),
+        amount: 1000.0,
+        price: 4.0,
+        postage: 0.0,
+        coupon: 0.0,
+        kit_worth: 0.0,
+    });
     let paid = |tasks: &[Task]| {
-        let all = at_homes((&[&home], 0), &VisitCourse::default(), tasks, (NINE, NINE));
+        let prices = Prices {
+            agents: &agents,
+            supplies: &[],
+            units: Units::Metric,
+        };
+        let course = VisitCourse::default();
+        let all = at_homes((&[&home], 0), &course, (tasks, prices), (NINE, NINE));
         let extras: Vec<f64> = all[0].extras.iter().map(|line| line.amount).collect();
-        (extras, all[0].material)
+        let material = all[0].material.iter();
+        let material = material.map(|line| format!("{} {:.2}", line.what, line.amount));
+        (extras, material.collect::<Vec<_>>().join("; "))
     };
-    let closed = |work, how| {
+    let poured = |ml| PouredBath {
+        agent_id: "vinegar".into(),
+        agent_name: "Vinegar".into(),
+        amount: Some(Amount::Ml(ml)),
+        percent: 2.5,
+        soaked_min: None,
+    };
+    let with = |work, bottle, baths: &[f64], how| {
         let mut task = ended(&[]);
         task.plan.work = work;
-        task.begun.as_mut().unwrap().state.closed = Some(how);
+        task.plan.bottle = bottle;
+        let state = &mut task.begun.as_mut().unwrap().state;
+        state.closed = how;
+        // What only runs has no outcome yet; its baths are poured all the same.
+        state.poured = baths.iter().map(|ml| poured(*ml)).collect();
+        match how {
+            Some(_) => state.outcome.as_mut().unwrap().poured = state.poured.clone(),
+            None => state.outcome = None,
+        }
         task
     };
-    let over = |work| closed(work, Closed::Finished);
-    let material = pod
-        .cost
-        .as_ref()
-        .map_or(0.0, murlo_chalk::money::Cost::material);
-    for (tasks, extras, baths) in [
-        (vec![over(Work::Descale)], vec![30.0], 1.0),
-        (vec![over(Work::Needles)], vec![12.0], 1.0),
-        (vec![over(Work::Upkeep)], vec![], 1.0),
+    let own = Bottle::Own;
+    let over = |work, baths: &[f64]| with(work, own, baths, Some(Closed::Finished));
+    let name = &agents.iter().find(|a| a.id == "vinegar").unwrap().name;
+    let line = |rest: &str| format!("{name}, {rest}");
+    for (tasks, extras, told) in [
         (
-            vec![over(Work::Descale), over(Work::Needles)],
-            vec![30.0, 12.0],
-            2.0,
+            vec![over(Work::Descale, &[250.0])],
+            vec![30.0],
+            line("250 mL 1.00"),
         ),
-        (vec![closed(Work::Descale, Closed::Abandoned)], vec![], 1.0),
-        (vec![ended(&[])], vec![], 1.0),
-        (vec![task(&stop("cup"), &pod)], vec![], 0.0),
+        // Each bath as it was poured, those of two cleans together.
+        (
+            vec![
+                over(Work::Descale, &[250.0, 500.0]),
+                over(Work::Descale, &[100.0]),
+            ],
+            vec![30.0, 30.0],
+            line("850 mL 3.40"),
+        ),
+        (vec![over(Work::Needles, &[])], vec![12.0], String::new()),
+        (vec![over(Work::Upkeep, &[])], vec![], String::new()),
+        (
+            vec![with(Work::Descale, own, &[250.0], Some(Closed::Abandoned))],
+            vec![],
+            line("250 mL 1.00"),
+        ),
+        (
+            vec![with(Work::Descale, own, &[250.0], None)],
+            vec![],
+            line("250 mL 1.00"),
+        ),
+        (
+            vec![with(
+                Work::Descale,
+                Bottle::Theirs,
+                &[250.0],
+                Some(Closed::Finished),
+            )],
+            vec![30.0],
+            String::new(),
+        ),
+        (vec![task(&stop("cup"), &pod)], vec![], String::new()),
     ] {
-        assert_eq!(paid(&tasks), (extras, baths * material));
+        assert_eq!(paid(&tasks), (extras, told));
     }
     let backwards = Spent::of(&[], 0, (later(5.0), NINE));
     assert_eq!(backwards.elapsed_min, 0.0);
