@@ -23,8 +23,8 @@ mod task;
 mod visited;
 mod week;
 
-pub use ahead::{Ahead, Coming, Draft};
-pub use bill::{AtHome, Prices, Spent, at_homes, minutes_there, suggested};
+pub use ahead::{Forthcoming, VisitDraft, VisitsAhead};
+pub use bill::{AtHome, MaterialPrices, Spent, at_homes, minutes_there, suggested};
 pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
 pub use happened::{
@@ -35,7 +35,7 @@ pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
 pub use model::ScheduleTerms;
 pub use moved::{MovedStop, MovedWhat, moved};
 pub use places::{Hours, KnownPlaces, Telling, guests_come, hours_in, travel_between};
-pub use propose::{Foreseen, Proposed, Wish, next_after, propose};
+pub use propose::{Foreseen, Proposed, WantedVisit, next_after, propose};
 pub use schedule::{Outlook, Saving, outlook, pace, schedule};
 pub use shown::{Does, Next, Ordered, Piece, Row};
 pub use task::{Begun, Task};

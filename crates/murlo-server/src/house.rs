@@ -11,7 +11,8 @@ use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_household::counter::BrewerCard;
 use murlo_household::rounds::{
-    Ahead, KnownPlaces, MovedStop, MovedWhat, Stock, Telling, Visit, VisitStage, WeekClock, moved,
+    KnownPlaces, MovedStop, MovedWhat, Stock, Telling, Visit, VisitStage, VisitsAhead, WeekClock,
+    moved,
 };
 use murlo_household::stock::level;
 use murlo_store::Store;
@@ -75,8 +76,8 @@ impl House {
     }
 
     /// The visits ahead.
-    pub(super) fn ahead(&self) -> Ahead<'_> {
-        Ahead {
+    pub(super) fn ahead(&self) -> VisitsAhead<'_> {
+        VisitsAhead {
             places: self.places(),
             cards: self.cards(),
             moved: self.moved.get_or_init(|| moved(&self.visits)),

@@ -17,9 +17,9 @@ use murlo_chalk::money::Terms;
 use murlo_clean::{Closed, State as CleanState, stands};
 use murlo_household::counter::BrewerCard;
 use murlo_household::rounds::{
-    Begun, Block, Card, CardFacts, Draft, LeftStop, Planned, Prices, RoomStop, ScheduleTerms,
-    Spent, Stop, Task, Visit, VisitCourse, VisitStage, at_homes, guests_come, kit, outlook, pace,
-    schedule, suggested, travel_between,
+    Begun, Block, Card, CardFacts, LeftStop, MaterialPrices, Planned, RoomStop, ScheduleTerms,
+    Spent, Stop, Task, Visit, VisitCourse, VisitDraft, VisitStage, at_homes, guests_come, kit,
+    outlook, pace, schedule, suggested, travel_between,
 };
 use murlo_household::{PhotoBrief, PhotoOf};
 use murlo_plan::{Inside, Plan, Work};
@@ -187,7 +187,7 @@ impl<'a> Seen<'a> {
     }
 
     /// As a week shows it; `draft` where nobody has confirmed it, with what has changed where somebody has.
-    pub(super) fn block(&self, draft: Option<&Draft>, changes: Vec<String>) -> Block {
+    pub(super) fn block(&self, draft: Option<&VisitDraft>, changes: Vec<String>) -> Block {
         let homes = self.homes();
         let ordered = match self.visit.stage() {
             VisitStage::Planned => Some(self.as_planned(schedule)),
@@ -345,7 +345,7 @@ impl<'a> Seen<'a> {
         };
         let bill = self.course.bill.clone().unwrap_or_else(|| {
             let homes = (homes.as_slice(), travel_between(&homes));
-            let prices = Prices {
+            let prices = MaterialPrices {
                 agents: &self.house.agents,
                 supplies: &self.house.past.supplies,
                 units: settings.units,

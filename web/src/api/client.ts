@@ -116,6 +116,9 @@ export const send = {
   restoreHome: (id: string) => taken(client.POST("/api/homes/{id}/restore", at(id))),
   guests: (home: string, calendar: string) =>
     taken(client.POST("/api/homes/{id}/guests", { ...at(home), body: { calendar } })),
+  confirmDraft: (body: Schemas["ConfirmedDraft"]) => taken(client.POST("/api/week/confirm", { body })),
+  moveDraft: (body: Schemas["MovedDraft"]) => taken(client.POST("/api/week/move", { body })),
+  moveVisit: (id: string, day: string) => taken(client.POST("/api/visits/{id}/day", { ...at(id), body: { day } })),
   renewFeed: () => taken(client.POST("/api/feed")),
   cutFeed: () => taken(client.DELETE("/api/feed")),
   counts: (brewer: string, csv: string) =>

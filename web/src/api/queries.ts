@@ -53,6 +53,13 @@ export const queries = {
     }),
   cupboard: () => queryOptions({ queryKey: ["facts", "cupboard"], queryFn: () => taken(client.GET("/api/cupboard")) }),
   round: () => queryOptions({ queryKey: ["facts", "round"], queryFn: () => taken(client.GET("/api/round")) }),
+  /** A week of visits; this one where no day is given. */
+  week: (day: string) =>
+    queryOptions({
+      queryKey: ["facts", "week", day],
+      queryFn: () => taken(client.GET("/api/week", { params: { query: day === "" ? {} : { day } } })),
+      placeholderData: keepPreviousData,
+    }),
   proposal: (body: Schemas["VisitWish"]) =>
     queryOptions({
       queryKey: ["facts", "propose", body],

@@ -1957,7 +1957,12 @@ export interface components {
             rhythm_day?: string | null;
             /** @description Where it stands. */
             stage: components["schemas"]["BlockStage"];
-            /** @description "Kiln drip: descale", "Bathroom, beds". */
+            /**
+             * Format: date
+             * @description The same day of the week after.
+             */
+            week_later: string;
+            /** @description "Descale: Kiln drip, Lamp-room pod", "Rooms: Bathroom, Beds". */
             works: string[];
         };
         /**
@@ -2460,6 +2465,11 @@ export interface components {
              * @description The day of its rhythm.
              */
             rhythm_day: string;
+        };
+        /** @description The visit that a draft became. */
+        ConfirmedView: {
+            /** @description Its id. */
+            id: string;
         };
         /** @description A fact of a brewer that shows only while it is cleaned. */
         Correction: "no_mode" | "no_programme" | "mode_does_not_wait" | {
@@ -5999,6 +6009,16 @@ export interface components {
         Thing: "pod" | "capsule" | "grounds" | "empty_capsule" | "disc" | "adapter" | "filter" | "paper_filter" | "rinse_pod";
         /** @description A week of visits. */
         ThisWeek: {
+            /**
+             * Format: date
+             * @description The Monday after it.
+             */
+            after: string;
+            /**
+             * Format: date
+             * @description The Monday before it.
+             */
+            before: string;
             /** @description Its days, Monday first. */
             days: components["schemas"]["WeekDay"][];
             /** @description Homes to which somebody comes, the first one first. */
@@ -6456,6 +6476,8 @@ export interface components {
             day: string;
             /** @description Whether one goes nowhere on it. */
             is_off: boolean;
+            /** @description Whether it is before that. */
+            is_over: boolean;
             /** @description Whether it is the household's day. */
             is_today: boolean;
         };
@@ -9272,7 +9294,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "application/json": components["schemas"]["ConfirmedView"];
                 };
             };
             409: {

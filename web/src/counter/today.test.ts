@@ -18,6 +18,7 @@ const work = (job: Schemas["Job"], is_due: boolean, keeps_running: boolean) => (
   ...{
     job,
     is_due,
+    is_asked: true,
     keeps_running,
     is_usual: true,
     comes_with_descaling: false,

@@ -23,6 +23,8 @@ import { TimeField } from "../ui/TimeField";
 import { useUndo } from "../ui/Undo";
 import { dayText } from "../ui/useClock";
 import { useSheet } from "../ui/useSheet";
+import { told } from "./DaysOff";
+import { Rhythm } from "./Rhythm";
 
 type Home = Schemas["Home"];
 
@@ -82,6 +84,10 @@ export function NewHome({ opened }: { opened: (id: string) => void }) {
   );
 }
 
+/** Times off that nobody finished telling are none. */
+const tidy = (home: Home): Home =>
+  home.coming?.off ? { ...home, coming: { ...home.coming, off: told(home.coming.off) } } : home;
+
 /** What somebody who goes to a home must know. */
 export function HomeSheet({ id, close }: { id: string; close: () => void }) {
   const home = useQuery(queries.household()).data?.homes.find((known) => known.id === id);
@@ -94,7 +100,8 @@ export function HomeSheet({ id, close }: { id: string; close: () => void }) {
 }
 
 function Sheet({ home, close }: { home: Home; close: () => void }) {
-  const sheet = useSheet({ key: `home-${home.id}`, first: home, save: send.changeHome, onSaved: close });
+  const today = useQuery(queries.round()).data?.today ?? "";
+  const sheet = useSheet({ key: `home-${home.id}`, first: home, save: send.changeHome, onSaved: close, tidy });
   const { form, submit, isSaving, error } = sheet;
   const rooms = useFieldArray({ control: form.control, name: "rooms", keyName: "key" });
   const away = useChange(send.deleteHome);
@@ -117,6 +124,7 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
             help="Water that stands is stale sooner where it is warm"
             options={warmths}
           />
+          <Rhythm today={today} />
           <HowPaid pay={form.watch("pay") ?? { by: "usual" }} set={(pay) => form.setValue("pay", pay)} />
           <Typography variant="h3">Other rooms there</Typography>
           <Typography variant="body2" color="textSecondary">
@@ -186,6 +194,11 @@ const pays: [Schemas["Pay"]["by"], string][] = [
   ["gift", "It is a gift"],
 ];
 
+const bottles: [Schemas["Bottle"], string][] = [
+  ["own", "Your own: it goes from your cupboard, and is charged"],
+  ["theirs", "Theirs: neither counted nor charged"],
+];
+
 /** How one is paid for coming there, and what is paid for besides. */
 function HowPaid({ pay, set }: { pay: Schemas["Pay"]; set: (pay: Schemas["Pay"]) => void }) {
   const chosen = (by: Schemas["Pay"]["by"]): Schemas["Pay"] => {
@@ -214,6 +227,7 @@ function HowPaid({ pay, set }: { pay: Schemas["Pay"]; set: (pay: Schemas["Pay"])
       </TextField>
       {pay.by === "hour" && <Field<Home> as="number" name="pay.rate" label="An hour there" />}
       {pay.by === "fixed" && <Field<Home> as="number" name="pay.price" label="The price of a visit" />}
+      <Field<Home> as="choice" name="bottle" label="Whose agent you use there" options={bottles} />
       {pay.by !== "gift" && (
         <Stack direction={{ xs: "column", sm: "row" }} spacing={2}>
           <Field<Home> as="number" name="descaling_price" label="Each descaling besides" />

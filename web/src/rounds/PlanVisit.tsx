@@ -50,7 +50,10 @@ export function PlanVisit() {
   if (!round || !household) return <Loading />;
   const due = round.lanes.lanes.find((lane) => lane.brewers > 0);
   const homes = asked.get("home") ?? (household.homes.length === 1 ? household.homes[0]?.id : due?.home_id);
-  const visit: Visit = { id, day: asked.get("day") ?? round.today, from: "09:30:00", stops: [], rooms: [] };
+  const day = asked.get("day") ?? round.today;
+  const rhythm = household.homes.find((home) => home.id === homes)?.coming?.rhythm;
+  const hours = rhythm?.when === "weeks" ? { from: rhythm.from, until: rhythm.until ?? null } : { from: "09:30:00" };
+  const visit: Visit = { id, day, ...hours, stops: [], rooms: [], rhythm_day: asked.get("rhythm") };
   return (
     <Page title="Plan a visit">
       <PlanForm key={asked.toString()} visit={visit} homes={homes ? [homes] : []} isNew />
@@ -83,9 +86,9 @@ export function PlanForm({ visit: planned, homes: first, isNew }: { visit: Visit
   });
   const { form } = sheet;
   const { homes, taken, ...typed } = form.watch();
-  const proposal = useQuery(queries.proposal({ homes, day: typed.day }));
+  const proposal = useQuery(queries.proposal({ homes, day: typed.day, visit_id: isNew ? null : planned.id }));
   const proposed = proposal.data;
-  const hours = { from: proposed?.hours?.from ?? planned.from, until: proposed?.hours?.until ?? "" };
+  const hours = { from: proposed?.hours?.from ?? planned.from, until: proposed?.hours?.until ?? planned.until ?? "" };
   const isIn = (id: string, usual: boolean) => taken[id] ?? (isNew && usual);
   const take = (id: string, isTaken: boolean) => form.setValue("taken", { ...taken, [id]: isTaken });
   // What was planned and is not proposed any more stays in until it is taken out.

@@ -9,6 +9,7 @@ import { Page, Ready } from "../ui/Notices";
 import { dayText, useDayAndTime } from "../ui/useClock";
 import { CalendarFeed } from "./CalendarFeed";
 import { HomeSheet, NewHome } from "./HomeSheet";
+import { ThisWeek } from "./ThisWeek";
 
 /** So many lanes are drawn at once. */
 const size = 15;
@@ -28,6 +29,7 @@ export function RoundPage() {
       <Ready query={round}>
         {(view) => (
           <Stack spacing={2}>
+            <ThisWeek />
             <Visits visits={view.visits} moved={view.moved} />
             <Weeks lanes={view.lanes} open={setHome} />
             <CalendarFeed feed={view.feed ?? undefined} />
@@ -42,11 +44,15 @@ export function RoundPage() {
 function Visits({ visits, moved }: { visits: Schemas["VisitBrief"][]; moved: Schemas["MovedView"][] }) {
   const [all, setAll] = useState(false);
   const over = visits.filter((visit) => visit.stage === "closed");
-  const ahead = visits.filter((visit) => visit.stage !== "closed");
+  // What this week shows is not shown twice.
+  const week = useQuery(queries.week("")).data;
+  const shown = new Set(week?.rows.flatMap((row) => row.blocks.map((block) => block.id)));
+  const ahead = visits.filter((visit) => visit.stage !== "closed" && !shown.has(visit.id));
+  if (visits.length > 0 && ahead.length + over.length + moved.length === 0) return null;
   return (
     <Paper component="section" aria-label="Visits" sx={{ p: 2 }}>
-      <Typography variant="h2">Visits</Typography>
-      {ahead.length === 0 && (
+      <Typography variant="h2">{visits.length === 0 ? "Visits" : "Other visits"}</Typography>
+      {visits.length === 0 && (
         <Typography sx={{ mt: 1 }}>
           None is planned. Murlo proposes what is due, puts it in order for one pair of hands, and lists what to carry.
         </Typography>

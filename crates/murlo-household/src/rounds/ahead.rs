@@ -2,8 +2,8 @@
 //! before it are done.
 
 use super::{
-    Foreseen, KnownPlaces, MovedStop, Proposed, RoomStop, Visit, VisitCourse, VisitStage, Wish,
-    propose,
+    Foreseen, KnownPlaces, MovedStop, Proposed, RoomStop, Visit, VisitCourse, VisitStage,
+    WantedVisit, propose,
 };
 use crate::counter::BrewerCard;
 use jiff::civil::Date;
@@ -16,7 +16,7 @@ const BACK_DAYS: i32 = 62;
 
 /// A visit that its home's rhythm asks for and that nobody has confirmed.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Draft {
+pub struct VisitDraft {
     /// The home.
     pub home_id: String,
     /// The day of the rhythm.
@@ -29,7 +29,7 @@ pub struct Draft {
 
 /// What is known when one looks ahead.
 #[derive(Clone, Copy)]
-pub struct Ahead<'a> {
+pub struct VisitsAhead<'a> {
     /// Homes, brewers, visits.
     pub places: KnownPlaces<'a>,
     /// How the brewers stand.
@@ -48,26 +48,26 @@ enum Time<'a> {
 
 /// What comes, and what has changed of what was confirmed.
 #[derive(Debug, Clone, Default, PartialEq)]
-pub struct Coming {
+pub struct Forthcoming {
     /// Drafts, the soonest first.
-    pub drafts: Vec<Draft>,
+    pub drafts: Vec<VisitDraft>,
     /// What is otherwise now than when a visit was planned, by its id.
     pub changes: BTreeMap<String, Vec<String>>,
 }
 
-impl<'a> Ahead<'a> {
+impl<'a> VisitsAhead<'a> {
     /// Everything from today to `until`.
     #[must_use]
-    pub fn until(self, until: Date) -> Coming {
+    pub fn until(self, until: Date) -> Forthcoming {
         let cards = self.by_home();
-        let mut coming = Coming::default();
+        let mut coming = Forthcoming::default();
         for home in self.places.homes {
             let here = cards.get(home.id.as_str()).map_or(&[][..], Vec::as_slice);
             self.walk(home, here, until, &mut coming);
         }
         let drafts = &mut coming.drafts;
         drafts.sort_by(|a, b| {
-            let key = |draft: &Draft| (draft.visit.day, draft.visit.from);
+            let key = |draft: &VisitDraft| (draft.visit.day, draft.visit.from);
             key(a).cmp(&key(b)).then_with(|| a.home_id.cmp(&b.home_id))
         });
         coming
@@ -88,12 +88,12 @@ impl<'a> Ahead<'a> {
             let times = times.iter().filter(
                 |(_, time)| !matches!(time, Time::Kept(visit) if Some(visit.id.as_str()) == except),
             );
-            let mut coming = Coming::default();
+            let mut coming = Forthcoming::default();
             for (on, time) in times {
                 self.at(home, cards, (*on, time), &mut foreseen, &mut coming);
             }
         }
-        let wish = Wish {
+        let wish = WantedVisit {
             today: self.today,
             day,
             next: self.places.next(homes, day),
@@ -113,7 +113,7 @@ impl<'a> Ahead<'a> {
         by_home
     }
 
-    fn walk(self, home: &Home, cards: &[&BrewerCard], until: Date, coming: &mut Coming) {
+    fn walk(self, home: &Home, cards: &[&BrewerCard], until: Date, coming: &mut Forthcoming) {
         let mut foreseen = Foreseen::default();
         for (on, time) in self.times(home, until) {
             self.at(home, cards, (on, &time), &mut foreseen, coming);
@@ -157,9 +157,9 @@ impl<'a> Ahead<'a> {
         cards: &[&BrewerCard],
         (on, time): (Date, &Time),
         foreseen: &mut Foreseen,
-        coming: &mut Coming,
+        coming: &mut Forthcoming,
     ) {
-        let wish = Wish {
+        let wish = WantedVisit {
             today: self.today,
             day: on,
             next: self.places.next(std::slice::from_ref(&home.id), on),
@@ -191,7 +191,7 @@ impl<'a> Ahead<'a> {
     }
 }
 
-fn draft(home: &Home, one: Occurrence, proposed: Vec<Proposed>) -> Draft {
+fn draft(home: &Home, one: Occurrence, proposed: Vec<Proposed>) -> VisitDraft {
     let stops = proposed.into_iter().filter(|one| one.is_in);
     let stops: Vec<_> = stops.map(|one| one.stop).collect();
     let visit = Visit {
@@ -203,7 +203,7 @@ fn draft(home: &Home, one: Occurrence, proposed: Vec<Proposed>) -> Draft {
         rhythm_day: Some(one.day),
         ..Visit::planned("draft", one.on, one.from)
     };
-    Draft {
+    VisitDraft {
         home_id: home.id.clone(),
         day: one.day,
         is_off: one.is_off,

@@ -67,7 +67,7 @@ impl Spent {
 
 /// What is known of prices when a bill is made.
 #[derive(Clone, Copy)]
-pub struct Prices<'a> {
+pub struct MaterialPrices<'a> {
     /// Agents, with where they are bought.
     pub agents: &'a [Agent],
     /// What is counted by the piece.
@@ -119,7 +119,7 @@ pub fn minutes_there<'h>(
 pub fn at_homes<'h>(
     homes: (&[&'h Home], u32),
     course: &VisitCourse,
-    (tasks, prices): (&[Task], Prices),
+    (tasks, prices): (&[Task], MaterialPrices),
     span: (Timestamp, Timestamp),
 ) -> Vec<AtHome<'h>> {
     let each = minutes_there(homes, course, span);
@@ -144,7 +144,7 @@ pub fn at_homes<'h>(
 
 /// What went into the baths, as it was poured, and what went by the piece; nothing of what other people had, or of what nobody
 /// gave a price.
-fn material(begun: &[(&Task, &Begun)], prices: Prices) -> Vec<BillLine> {
+fn material(begun: &[(&Task, &Begun)], prices: MaterialPrices) -> Vec<BillLine> {
     let mut poured: BTreeMap<&str, f64> = BTreeMap::new();
     let mut pieces: Vec<(SupplyKind, u32)> = Vec::new();
     for (task, Begun { state, .. }) in begun {

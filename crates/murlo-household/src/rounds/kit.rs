@@ -36,7 +36,7 @@ pub struct Stock<'a> {
 
 /// What the baths of several plans take of one agent, mL or g.
 #[derive(Default)]
-struct Baths {
+struct BathSum {
     planned: f64,
     likely: f64,
     baths: u32,
@@ -45,8 +45,8 @@ struct Baths {
 }
 
 /// By agent; what other people have is not counted with one's own.
-fn baths_of<'p>(plans: &[&'p Plan]) -> BTreeMap<&'p str, Baths> {
-    let mut all: BTreeMap<&str, Baths> = BTreeMap::new();
+fn baths_of<'p>(plans: &[&'p Plan]) -> BTreeMap<&'p str, BathSum> {
+    let mut all: BTreeMap<&str, BathSum> = BTreeMap::new();
     for plan in plans.iter().filter(|plan| plan.work == Work::Descale) {
         let Some(amount) = plan.agent_amount() else {
             continue;

@@ -43,7 +43,7 @@ pub struct Proposed {
 
 /// What a visit is asked for.
 #[derive(Debug, Clone, Copy)]
-pub struct Wish<'a> {
+pub struct WantedVisit<'a> {
     /// The household's day.
     pub today: Date,
     /// The day of the visit.
@@ -91,7 +91,7 @@ impl Foreseen {
 pub fn propose(
     cards: &[&BrewerCard],
     brewers: &HashMap<String, Brewer>,
-    wish: &Wish,
+    wish: &WantedVisit,
 ) -> Vec<Proposed> {
     let mut all: Vec<Proposed> = Vec::new();
     for card in cards {
@@ -131,7 +131,12 @@ pub fn propose(
     all
 }
 
-fn of_side(card: &BrewerCard, circuit: &CircuitCard, brewer: &Brewer, wish: &Wish) -> Proposed {
+fn of_side(
+    card: &BrewerCard,
+    circuit: &CircuitCard,
+    brewer: &Brewer,
+    wish: &WantedVisit,
+) -> Proposed {
     let id = format!("{}-{}", card.id, circuit.circuit_id);
     let forecast = &circuit.forecast;
     let done = wish.foreseen.of_side(&id);
@@ -176,7 +181,7 @@ fn of_side(card: &BrewerCard, circuit: &CircuitCard, brewer: &Brewer, wish: &Wis
     }
 }
 
-fn by_due(due: Date, earliest: Date, wish: &Wish) -> (String, bool) {
+fn by_due(due: Date, earliest: Date, wish: &WantedVisit) -> (String, bool) {
     let day = wish.day;
     let told = text::day(due, day);
     if due < day {
@@ -194,7 +199,7 @@ fn by_due(due: Date, earliest: Date, wish: &Wish) -> (String, bool) {
     }
 }
 
-fn of_work(work: &Upkeep, brewer: &Brewer, wish: &Wish) -> Option<Proposed> {
+fn of_work(work: &Upkeep, brewer: &Brewer, wish: &WantedVisit) -> Option<Proposed> {
     let id = format!("{}-{}", brewer.id, work.job.key());
     let due = match wish.foreseen.of_work(&id, &brewer.id, work.job) {
         Some(done) => days_after(done, i32::try_from(work.days?).unwrap_or(i32::MAX)),

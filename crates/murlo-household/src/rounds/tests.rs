@@ -1,4 +1,5 @@
 mod acts;
+mod ahead;
 mod behind;
 mod driven;
 mod jobs;

@@ -115,16 +115,7 @@ impl Visit {
             self.rhythm_day
                 .map_or(Ok(()), |day| bounds::day("rhythm_day", day)),
         );
-        let foreseen = self.foreseen.iter().flatten();
-        if foreseen.clone().count() > FORESEEN {
-            let message = format!("give at most {FORESEEN}");
-            problems
-                .0
-                .push(Problem::new(Code::TooMuch, "foreseen", message));
-        }
-        for id in foreseen {
-            problems.note(text::joined_id("foreseen", id));
-        }
+        problems.note(self.check_foreseen());
         if self.until.is_some_and(|until| until <= self.from) {
             let message = "this ends before it starts: give a later time, or leave it open";
             problems
@@ -185,6 +176,21 @@ impl Visit {
             problems
                 .0
                 .push(Problem::new(Code::TooMuch, "rooms", message));
+        }
+        problems.or(Some(()))
+    }
+
+    fn check_foreseen(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        let foreseen = self.foreseen.iter().flatten();
+        if foreseen.clone().count() > FORESEEN {
+            let message = format!("give at most {FORESEEN}");
+            problems
+                .0
+                .push(Problem::new(Code::TooMuch, "foreseen", message));
+        }
+        for id in foreseen {
+            problems.note(text::joined_id("foreseen", id));
         }
         problems.or(Some(()))
     }

@@ -1,6 +1,6 @@
 //! A week of visits, drafts among them: what each does and how long it takes, what meets, and how much that is together.
 
-use super::{Draft, Ordered, Task, Visit, VisitCourse, VisitStage};
+use super::{Ordered, Task, Visit, VisitCourse, VisitDraft, VisitStage};
 use jiff::civil::{Date, Time};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
@@ -40,6 +40,8 @@ pub struct Block {
     pub stage: BlockStage,
     /// The day.
     pub day: Date,
+    /// The same day of the week after.
+    pub week_later: Date,
     /// When it begins.
     #[cfg_attr(feature = "schema", schema(value_type = String))]
     pub from: Time,
@@ -49,7 +51,7 @@ pub struct Block {
     pub likely_min: Option<f64>,
     /// "9:00–10:45, or 11:54 with a further bath".
     pub hours: String,
-    /// "Kiln drip: descale", "Bathroom, beds".
+    /// "Descale: Kiln drip, Lamp-room pod", "Rooms: Bathroom, Beds".
     pub works: Vec<String>,
     /// What there is no time for.
     pub left_out: Vec<String>,
@@ -66,7 +68,7 @@ pub struct Planned<'a> {
     /// What happened to it.
     pub course: &'a VisitCourse,
     /// The draft it is, where nobody confirmed it.
-    pub draft: Option<&'a Draft>,
+    pub draft: Option<&'a VisitDraft>,
     /// What is done to brewers.
     pub tasks: &'a [Task],
     /// The names of stops that cannot be planned.
@@ -134,6 +136,7 @@ impl Block {
                 (None, VisitStage::Closed) => BlockStage::Closed,
             },
             day: clock.zone.to_datetime(from).date(),
+            week_later: days_after(clock.zone.to_datetime(from).date(), 7),
             from: clock.zone.to_datetime(from).time(),
             minutes: ends.map_or(0.0, minutes_to),
             likely_min: likely.map(minutes_to),
@@ -153,20 +156,25 @@ impl Block {
     }
 }
 
-/// "Kiln drip: descale", and the rooms together.
+/// "Descale: Kiln drip, Lamp-room pod", each work with its brewers, and the rooms together.
 fn works(visit: &Visit, course: &VisitCourse, tasks: &[Task], unplanned: &[String]) -> Vec<String> {
-    let brewers = tasks
-        .iter()
-        .map(|task| format!("{}: {}", task.name, task.what()));
+    let mut by_work: Vec<(&str, Vec<&str>)> = Vec::new();
+    let named = tasks.iter().map(|task| (task.what(), task.name.as_str()));
     let others = unplanned
         .iter()
-        .map(|name| format!("{name}: cannot be planned"));
-    let rooms: Vec<&str> = visit
+        .map(|name| ("cannot be planned", name.as_str()));
+    let rooms = visit
         .all_rooms(course)
-        .map(|room| room.name.as_str())
-        .collect();
-    let rooms = (!rooms.is_empty()).then(|| rooms.join(", "));
-    brewers.chain(others).chain(rooms).collect()
+        .map(|room| ("rooms", room.name.as_str()));
+    for (what, name) in named.chain(others).chain(rooms) {
+        match by_work.iter_mut().find(|(known, _)| *known == what) {
+            Some((_, names)) => names.push(name),
+            None => by_work.push((what, vec![name])),
+        }
+    }
+    let told =
+        |(what, names): (&str, Vec<&str>)| format!("{}: {}", text::capital(what), names.join(", "));
+    by_work.into_iter().map(told).collect()
 }
 
 fn left_out(visit: &Visit, course: &VisitCourse, tasks: &[Task], ids: &[String]) -> Vec<String> {
@@ -187,6 +195,8 @@ pub struct WeekDay {
     pub day: Date,
     /// Whether it is the household's day.
     pub is_today: bool,
+    /// Whether it is before that.
+    pub is_over: bool,
     /// Whether one goes nowhere on it.
     pub is_off: bool,
 }
@@ -207,6 +217,10 @@ pub struct WeekRow {
 #[derive(Debug, Clone, PartialEq, Serialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct ThisWeek {
+    /// The Monday before it.
+    pub before: Date,
+    /// The Monday after it.
+    pub after: Date,
     /// Its days, Monday first.
     pub days: Vec<WeekDay>,
     /// Homes to which somebody comes, the first one first.
@@ -238,6 +252,7 @@ impl ThisWeek {
         let days = (0..7).map(|n| days_after(monday, n)).map(|day| WeekDay {
             day,
             is_today: day == today,
+            is_over: day < today,
             is_off: off.iter().any(|off| off.has(day)),
         });
         let text = in_short(&blocks);
@@ -258,6 +273,8 @@ impl ThisWeek {
             }
         }
         Self {
+            before: days_after(monday, -7),
+            after: days_after(monday, 7),
             days: days.collect(),
             rows,
             text,

@@ -96,6 +96,13 @@ pub struct ConfirmedDraft {
     pub rhythm_day: Date,
 }
 
+/// The visit that a draft became.
+#[derive(Serialize, ToSchema)]
+pub struct ConfirmedView {
+    /// Its id.
+    pub id: String,
+}
+
 /// A draft that is moved or left out.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]

@@ -1,6 +1,6 @@
 //! The standing week: drafts from each home's rhythm beside what is planned; confirmed, moved, left out.
 
-use crate::api::{ConfirmedDraft, MovedDraft, OtherDay, WeekView};
+use crate::api::{ConfirmedDraft, ConfirmedView, MovedDraft, OtherDay, WeekView};
 use crate::error::{ApiError, Body, Queried};
 use crate::house::House;
 use crate::seen::Seen;
@@ -13,7 +13,7 @@ use murlo_base::days::days_after;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::home::{Home, Rhythm};
 use murlo_household::rounds::{
-    Block, Draft, ThisWeek, Visit, VisitStage, kit, shopping, week_of,
+    Block, ThisWeek, Visit, VisitDraft, VisitStage, kit, shopping, week_of,
 };
 use murlo_plan::Plan;
 use murlo_store::Store;
@@ -51,7 +51,7 @@ pub async fn week(
         let planned = planned.filter(|visit| (monday..=sunday).contains(&visit.day));
         let kept: Vec<&Visit> = planned.collect();
         let drafts = coming.drafts.iter();
-        let drafts: Vec<&Draft> = drafts.filter(|draft| draft.visit.day >= monday).collect();
+        let drafts: Vec<&VisitDraft> = drafts.filter(|draft| draft.visit.day >= monday).collect();
         let mut blocks: Vec<Block> = Vec::new();
         let mut plans: Vec<Plan> = Vec::new();
         let each = kept.into_iter().map(|visit| (visit, None));
@@ -79,7 +79,7 @@ pub async fn week(
 }
 
 /// The draft of a day of a home's rhythm.
-fn draft_of(house: &House, home_id: &str, rhythm_day: Date) -> Result<Draft, ApiError> {
+fn draft_of(house: &House, home_id: &str, rhythm_day: Date) -> Result<VisitDraft, ApiError> {
     let coming = house.ahead().until(days_after(rhythm_day, FURTHEST));
     let mut drafts = coming.drafts.into_iter();
     let found = drafts.find(|draft| draft.home_id == home_id && draft.day == rhythm_day);
@@ -108,16 +108,16 @@ fn confirmed(store: &Store, house: &House, given: &ConfirmedDraft) -> Result<Str
 }
 
 /// Makes a visit of a draft, as it stands now; the answer is its id, that of the one it became already where it did.
-#[utoipa::path(post, path = "/api/week/confirm", request_body = ConfirmedDraft, responses((status = 200, body = String), (status = 409), (status = 422)))]
+#[utoipa::path(post, path = "/api/week/confirm", request_body = ConfirmedDraft, responses((status = 200, body = ConfirmedView), (status = 409), (status = 422)))]
 pub async fn confirm_draft(
     State(state): State<AppState>,
     Body(given): Body<ConfirmedDraft>,
-) -> Result<Json<String>, ApiError> {
+) -> Result<Json<ConfirmedView>, ApiError> {
     let now = state.now();
     let id = state.store(move |store| confirmed(store, &House::read(store, now)?, &given));
     let id = id.await?;
     state.changed("facts");
-    Ok(Json(id))
+    Ok(Json(ConfirmedView { id }))
 }
 
 /// Moves a draft to another day, leaves it out, or brings it back to its own.

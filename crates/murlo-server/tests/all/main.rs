@@ -11,4 +11,5 @@ mod leaving;
 mod members;
 mod rounds;
 mod small_works;
+mod week;
 mod whole_clean;

@@ -282,7 +282,7 @@ fn proposed(card: &BrewerCard, on: i32, next: i32) -> Vec<Proposed> {
     };
     let brewer = draft.check(card.id.clone(), None, day(-30)).unwrap();
     let brewers = std::collections::HashMap::from([(card.id.clone(), brewer)]);
-    let wish = Wish {
+    let wish = WantedVisit {
         today: day(0),
         day: day(on),
         next: day(next),

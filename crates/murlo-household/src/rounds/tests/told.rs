@@ -1,7 +1,7 @@
 //! What people are told of a visit, line by line: orders, what to do, cards, bills.
 
 use super::super::card::{Card, CardFacts};
-use super::super::propose::{Foreseen, Wish, propose};
+use super::super::propose::{Foreseen, WantedVisit, propose};
 pub(crate) use super::super::schedule::{Ordered, outlook};
 use super::driven::Driven;
 use super::lanes::{card, day, work};
@@ -135,7 +135,7 @@ fn a_visit_proposes_what_is_due_by_then_and_before_the_next() {
     let reasons = |card: BrewerCard, next: i32| {
         let family = card.family_id;
         let brewers = HashMap::from([(card.id.clone(), brewer(&card.id, family))]);
-        let wish = Wish {
+        let wish = WantedVisit {
             today,
             day: today,
             next: day(next),
@@ -345,7 +345,7 @@ fn a_visit_took_what_its_cleans_took_and_its_rooms_and_the_way() {
         kit_worth: 0.0,
     });
     let paid = |tasks: &[Task]| {
-        let prices = Prices {
+        let prices = MaterialPrices {
             agents: &agents,
             supplies: &[],
             units: Units::Metric,
