@@ -19,6 +19,7 @@ const views = [
   "/cleans/demo-finished",
   "/cleans/demo-unclogged",
   "/round",
+  "/round/owed",
   "/visits/new",
   "/visits/demo-tomorrow",
   "/visits/demo-cleaned",

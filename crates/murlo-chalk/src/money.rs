@@ -3,7 +3,7 @@
 mod cost;
 mod years;
 
-pub use cost::{Cost, CostLine, Terms, Uses};
+pub use cost::{Cost, CostLine, Terms, Uses, cents};
 pub use years::{NamedSum, Paid, YearSum, by_year};
 
 #[cfg(test)]

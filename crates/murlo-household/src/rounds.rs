@@ -15,6 +15,7 @@ mod kit;
 mod lanes;
 mod model;
 mod moved;
+mod owed;
 mod places;
 mod propose;
 mod schedule;
@@ -28,12 +29,14 @@ pub use bill::{AtHome, MaterialPrices, Spent, at_homes, minutes_there, suggested
 pub use calendar::{Occasion, Span, occasions};
 pub use card::{Card, CardFacts};
 pub use happened::{
-    Bill, BillLine, LeftStop, LineOf, Order, RoomStop, Stop, VisitCourse, VisitEvent, VisitWhat,
+    Bill, BillLine, LeftStop, LineOf, Order, RoomStop, Stop, TimeThere, VisitCourse, VisitEvent,
+    VisitWhat,
 };
 pub use kit::{KitLine, Stock, kit, shopping};
 pub use lanes::{Days, Lane, Lanes, Mark, MarkKind, Week, lanes};
 pub use model::ScheduleTerms;
 pub use moved::{MovedStop, MovedWhat, moved};
+pub use owed::{Owed, OwedHome, OwedMonth, OwedVisit, month_of};
 pub use places::{Hours, KnownPlaces, Telling, guests_come, hours_in, travel_between};
 pub use propose::{Foreseen, Proposed, WantedVisit, next_after, propose};
 pub use schedule::{Outlook, Saving, outlook, pace, schedule};

@@ -188,7 +188,14 @@ impl<'a> Seen<'a> {
 
     /// As a week shows it; `draft` where nobody has confirmed it, with what has changed where somebody has.
     pub(super) fn block(&self, draft: Option<&VisitDraft>, changes: Vec<String>) -> Block {
-        let homes = self.homes();
+        let homes = match draft {
+            // One comes there, with nothing to do or with much.
+            Some(draft) => {
+                let all = self.house.homes.iter();
+                all.filter(|home| home.id == draft.home_id).collect()
+            }
+            None => self.homes(),
+        };
         let ordered = match self.visit.stage() {
             VisitStage::Planned => Some(self.as_planned(schedule)),
             VisitStage::Running => self

@@ -2,6 +2,16 @@
 
 use crate::{At, Found, Presence, Schedulable, ScheduledStretch, Segment};
 
+/// Hands, or somebody near, from one second to another.
+struct Held<'a> {
+    start: i32,
+    end: i32,
+    place: Option<&'a str>,
+    job: &'a str,
+    is_hands: bool,
+    is_begun: bool,
+}
+
 /// What breaks the model, found by another way than the search goes: every stretch is held against every other.
 pub fn faults(visit: &Schedulable, found: &Found) -> Vec<String> {
     let mut faults = Vec::new();
@@ -11,8 +21,7 @@ pub fn faults(visit: &Schedulable, found: &Found) -> Vec<String> {
         let all: Vec<_> = found.schedule.iter().filter(same).collect();
         (all.len() == 1).then(|| all[0].clone())
     };
-    // Hands and nears with their places, as (start, end, place, job, is hands).
-    let mut held: Vec<(i32, i32, Option<&str>, String, bool)> = Vec::new();
+    let mut held: Vec<Held> = Vec::new();
     for (n, chore) in visit
         .chores
         .iter()
@@ -28,13 +37,14 @@ pub fn faults(visit: &Schedulable, found: &Found) -> Vec<String> {
             faults.push(format!("chore {} is not done once and whole", chore.id));
             continue;
         }
-        held.push((
-            all[0].start,
-            all[0].end,
-            chore.place.as_deref(),
-            chore.id.clone(),
-            true,
-        ));
+        held.push(Held {
+            start: all[0].start,
+            end: all[0].end,
+            place: chore.place.as_deref(),
+            job: &chore.id,
+            is_hands: true,
+            is_begun: false,
+        });
     }
     for (n, job) in visit
         .jobs
@@ -79,14 +89,14 @@ pub fn faults(visit: &Schedulable, found: &Found) -> Vec<String> {
                 }
             }
             if segment.doing != Presence::Free {
-                let hands = segment.doing == Presence::Hands;
-                held.push((
-                    here.start.max(visit.now),
-                    here.end,
-                    job.place.as_deref(),
-                    job.id.clone(),
-                    hands,
-                ));
+                held.push(Held {
+                    start: here.start.max(visit.now),
+                    end: here.end,
+                    place: job.place.as_deref(),
+                    job: &job.id,
+                    is_hands: segment.doing == Presence::Hands,
+                    is_begun: i == from && job.at.is_some(),
+                });
             }
             before = Some((here, segment));
         }
@@ -109,24 +119,28 @@ pub fn faults(visit: &Schedulable, found: &Found) -> Vec<String> {
     }
     for (i, a) in held.iter().enumerate() {
         for b in &held[i + 1..] {
-            let (a, b) = if (a.0, a.1) <= (b.0, b.1) {
+            let (a, b) = if (a.start, a.end) <= (b.start, b.end) {
                 (a, b)
             } else {
                 (b, a)
             };
-            let both_hands = a.4 && b.4;
-            let apart = if a.2 != b.2 {
+            // Two that had begun were begun by people, not by this order.
+            if a.is_begun && b.is_begun {
+                continue;
+            }
+            let both_hands = a.is_hands && b.is_hands;
+            let apart = if a.place != b.place {
                 visit.travel
             } else if !both_hands {
                 // In one place the hands of others fit into a near.
                 continue;
-            } else if a.3 != b.3 {
+            } else if a.job != b.job {
                 visit.switch
             } else {
                 0
             };
-            if b.0 < a.1 + apart {
-                faults.push(format!("{} and {} at {} overlap", a.3, b.3, b.0));
+            if b.start < a.end + apart {
+                faults.push(format!("{} and {} at {} overlap", a.job, b.job, b.start));
             }
         }
     }

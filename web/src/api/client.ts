@@ -118,6 +118,8 @@ export const send = {
     taken(client.POST("/api/homes/{id}/guests", { ...at(home), body: { calendar } })),
   confirmDraft: (body: Schemas["ConfirmedDraft"]) => taken(client.POST("/api/week/confirm", { body })),
   moveDraft: (body: Schemas["MovedDraft"]) => taken(client.POST("/api/week/move", { body })),
+  paid: (visit: string, body: Schemas["Payment"]) =>
+    taken(client.POST("/api/visits/{id}/paid", { ...at(visit), body })),
   moveVisit: (id: string, day: string) => taken(client.POST("/api/visits/{id}/day", { ...at(id), body: { day } })),
   renewFeed: () => taken(client.POST("/api/feed")),
   cutFeed: () => taken(client.DELETE("/api/feed")),

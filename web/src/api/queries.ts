@@ -60,6 +60,13 @@ export const queries = {
       queryFn: () => taken(client.GET("/api/week", { params: { query: day === "" ? {} : { day } } })),
       placeholderData: keepPreviousData,
     }),
+  /** Who owes what of a month; this one where no day is given. */
+  owed: (day: string) =>
+    queryOptions({
+      queryKey: ["facts", "owed", day],
+      queryFn: () => taken(client.GET("/api/owed", { params: { query: day === "" ? {} : { day } } })),
+      placeholderData: keepPreviousData,
+    }),
   proposal: (body: Schemas["VisitWish"]) =>
     queryOptions({
       queryKey: ["facts", "propose", body],

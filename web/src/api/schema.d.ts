@@ -912,6 +912,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/owed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who owes what of a month. */
+        get: operations["owed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/owed.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table. */
+        get: operations["owed_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/past-cleans/{id}": {
         parameters: {
             query?: never;
@@ -1166,6 +1200,23 @@ export interface paths {
         put?: never;
         /** Gives a visit that has not begun another day. */
         post: operations["move_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visits/{id}/paid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes down when a home paid for a visit that is over, or that it has not after all. */
+        post: operations["pay_visit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1902,6 +1953,8 @@ export interface components {
             is_gift?: boolean;
             /** @description Its lines. */
             lines: components["schemas"]["BillLine"][];
+            /** @description How long somebody was at each home. */
+            there?: components["schemas"]["TimeThere"][];
         };
         /** @description A line of a bill. */
         BillLine: {
@@ -4350,6 +4403,121 @@ export interface components {
             /** @description Everything that is part of it. */
             stops: components["schemas"]["StopView"][];
         };
+        /** @description Who owes what of a month. */
+        Owed: {
+            /**
+             * Format: date
+             * @description The first day of the month after.
+             */
+            after: string;
+            /**
+             * Format: date
+             * @description The first day of the month before.
+             */
+            before: string;
+            /** @description Earlier months in which something is open, the latest first. */
+            earlier: components["schemas"]["OwedMonth"][];
+            /** @description Homes, by name. */
+            homes: components["schemas"]["OwedHome"][];
+            /**
+             * Format: date
+             * @description Its first day.
+             */
+            month: string;
+            /** @description "November 2026". */
+            name: string;
+            /**
+             * Format: double
+             * @description What is not paid yet.
+             */
+            open: number;
+            /** @description "$36.20 open", "all paid". */
+            open_text: string;
+            /** @description "7 visits, 11 h 30 min; material $6.40". */
+            text: string;
+            /**
+             * Format: double
+             * @description The sum of all homes.
+             */
+            total: number;
+            /** @description "$180.40". */
+            total_text: string;
+        };
+        /** @description A home in a month. */
+        OwedHome: {
+            /** @description The home. */
+            home_id: string;
+            /** @description The month as one writes it to the people there. */
+            letter: string;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description What is not paid yet.
+             */
+            open: number;
+            /** @description "$36.20 open", "paid", "nothing to pay". */
+            open_text: string;
+            /** @description "3 visits, 5 h 10 min". */
+            text: string;
+            /**
+             * Format: double
+             * @description The sum of its visits.
+             */
+            total: number;
+            /** @description "$96.20". */
+            total_text: string;
+            /** @description Its visits, the first one first. */
+            visits: components["schemas"]["OwedVisit"][];
+        };
+        /** @description Another month in which something is not paid. */
+        OwedMonth: {
+            /**
+             * Format: date
+             * @description Its first day.
+             */
+            month: string;
+            /** @description "Oct 2026: $40.00 open". */
+            text: string;
+        };
+        /** @description A visit as a home owes it. */
+        OwedVisit: {
+            /**
+             * Format: date
+             * @description The day on which it began.
+             */
+            day: string;
+            /** @description Whether it was given. */
+            is_gift: boolean;
+            /** @description "Time there, 1 h: $20.00", a line each. */
+            lines: string[];
+            /**
+             * Format: double
+             * @description Of what was used up.
+             */
+            material: number;
+            /**
+             * Format: double
+             * @description Minutes somebody was there.
+             */
+            minutes: number;
+            /**
+             * Format: date
+             * @description When it was paid.
+             */
+            paid_on?: string | null;
+            /** @description "1 h 45 min". */
+            time_text: string;
+            /**
+             * Format: double
+             * @description The sum; nothing for a gift.
+             */
+            total: number;
+            /** @description "$36.20", "a gift". */
+            total_text: string;
+            /** @description The visit. */
+            visit_id: string;
+        };
         /** @description What was learned of one kind of step, for people to read. */
         PaceLine: {
             /** @description "Drip brewer". */
@@ -4440,6 +4608,16 @@ export interface components {
         } | {
             /** @enum {string} */
             by: "gift";
+        };
+        /** @description When a home paid for a visit. */
+        Payment: {
+            /** @description The home. */
+            home_id: string;
+            /**
+             * Format: date
+             * @description The day; absent where it has not paid after all.
+             */
+            on?: string | null;
         };
         /** @description A photo without its pixels. */
         PhotoBrief: {
@@ -6026,6 +6204,16 @@ export interface components {
             /** @description "5 visits, 6 h 40 min, or 8 h with further baths; 3 to confirm". */
             text: string;
         };
+        /** @description How long somebody was at a home. */
+        TimeThere: {
+            /** @description The home. */
+            home: string;
+            /**
+             * Format: double
+             * @description Minutes.
+             */
+            minutes: number;
+        };
         /** @description A timer on the wall clock. */
         Timer: {
             /**
@@ -6205,6 +6393,10 @@ export interface components {
             note?: string;
             /** @description Which order is followed. */
             order?: components["schemas"]["Order"];
+            /** @description When each home paid for it, by its id. */
+            paid?: {
+                [key: string]: string;
+            };
             /**
              * Format: date
              * @description The day of its home's rhythm for which it was confirmed.
@@ -8473,6 +8665,50 @@ export interface operations {
             };
         };
     };
+    owed: {
+        parameters: {
+            query?: {
+                /** @description A day of the month; today's where none is given */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owed"];
+                };
+            };
+        };
+    };
+    owed_csv: {
+        parameters: {
+            query?: {
+                /** @description A day of the month; today's where none is given */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
     delete_past_clean: {
         parameters: {
             query?: never;
@@ -9044,6 +9280,47 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OtherDay"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    pay_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Payment"];
             };
         };
         responses: {

@@ -21,9 +21,14 @@ export function RoundPage() {
     <Page
       title="Round"
       aside={
-        <Button component={Link} to="/visits/new" variant="contained">
-          Plan a visit
-        </Button>
+        <Stack direction="row" spacing={1}>
+          <Button component={Link} to="/round/owed" variant="outlined">
+            Who owes what
+          </Button>
+          <Button component={Link} to="/visits/new" variant="contained">
+            Plan a visit
+          </Button>
+        </Stack>
       }
     >
       <Ready query={round}>

@@ -45,7 +45,9 @@ function Shown({ week, isNow, go }: { week: Week; isNow: boolean; go: (day: stri
   const first = week.days[0]?.day ?? "";
   const last = week.days.at(-1)?.day ?? "";
   const blocks = week.rows.flatMap((row) => row.blocks);
-  const drafts = blocks.filter((block) => block.stage === "draft" && block.minds.length === 0);
+  const drafts = blocks.filter(
+    (block) => block.stage === "draft" && block.minds.length === 0 && block.works.length > 0,
+  );
   return (
     <Stack spacing={1.5}>
       <Stack direction="row" sx={{ alignItems: "center", gap: 1, flexWrap: "wrap" }}>

@@ -93,7 +93,7 @@ export function WeekBlock({
         </Typography>
       )}
       <Stack direction="row" sx={{ flexWrap: "wrap" }}>
-        {isDraft && (
+        {isDraft && block.works.length > 0 && (
           <Button
             sx={small}
             size="small"

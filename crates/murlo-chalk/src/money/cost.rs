@@ -32,12 +32,19 @@ impl Terms {
     /// "$3.20", "3.20 EUR".
     #[must_use]
     pub fn amount(&self, value: f64) -> String {
+        let value = cents(value);
         if self.currency.chars().count() <= 1 {
             format!("{}{value:.2}", self.currency)
         } else {
             format!("{value:.2} {}", self.currency)
         }
     }
+}
+
+/// A sum of cents, which is whole cents; nothing is not written as less than nothing.
+#[must_use]
+pub fn cents(amount: f64) -> f64 {
+    (amount * 100.0).round() / 100.0 + 0.0
 }
 
 /// One line of a bill.

@@ -1,6 +1,6 @@
 //! What a visit took, and what it is worth: lines that the person edits, or a gift.
 
-use super::{Begun, Bill, BillLine, LineOf, Task, VisitCourse};
+use super::{Begun, Bill, BillLine, LineOf, Task, TimeThere, VisitCourse};
 use crate::stock::{Supply, SupplyKind};
 use jiff::Timestamp;
 use murlo_base::text;
@@ -8,7 +8,7 @@ use murlo_base::units::Units;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::{Bottle, Home, Pay};
 use murlo_brewer::offer::Offer;
-use murlo_chalk::money::Terms;
+use murlo_chalk::money::{Terms, cents};
 use murlo_chalk::upkeep::job_of;
 use murlo_clean::{Closed, Outcome, took_agents};
 use murlo_plan::Work;
@@ -86,6 +86,15 @@ pub struct AtHome<'h> {
     pub material: Vec<BillLine>,
     /// What was done there that has a price of its own.
     pub extras: Vec<BillLine>,
+}
+
+impl AtHome<'_> {
+    fn time(&self) -> TimeThere {
+        TimeThere {
+            home: self.home.id.clone(),
+            minutes: (self.there_min * 10.0).round() / 10.0,
+        }
+    }
 }
 
 /// Minutes at each home of a visit, by its id: the homes in the order in which they are gone to; a way between two of them takes
@@ -247,14 +256,14 @@ pub fn suggested(homes: &[AtHome], terms: &Terms) -> Bill {
     Bill {
         lines,
         is_gift: !homes.is_empty() && homes.iter().all(|at| at.home.pay == Pay::Gift),
+        there: homes.iter().map(AtHome::time).collect(),
     }
 }
 
 fn line(of: LineOf, what: String, amount: f64) -> BillLine {
-    let amount = (amount * 100.0).round() / 100.0;
     BillLine {
         what,
-        amount,
+        amount: cents(amount),
         home: None,
         of,
     }

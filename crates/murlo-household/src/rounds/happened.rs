@@ -1,5 +1,6 @@
 //! What a visit is made of, and what happens in it.
 
+use super::visited::HOMES;
 use jiff::Timestamp;
 use jiff::civil::{Date, Time};
 use murlo_base::problem::{Code, Problem, Problems};
@@ -252,7 +253,24 @@ pub struct Bill {
     /// Given for thanks.
     #[serde(default)]
     pub is_gift: bool,
+    /// How long somebody was at each home.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub there: Vec<TimeThere>,
 }
+
+/// How long somebody was at a home.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct TimeThere {
+    /// The home.
+    pub home: String,
+    /// Minutes.
+    pub minutes: f64,
+}
+
+/// Longer than this nobody is at a home, minutes.
+const LONGEST_THERE: f64 = 2880.0;
 
 impl Bill {
     /// Checks every line.
@@ -267,8 +285,26 @@ impl Bill {
                 .0
                 .push(Problem::new(Code::TooMuch, "lines", message));
         }
+        if self.there.len() > HOMES {
+            let message = format!("give at most {HOMES} homes");
+            problems
+                .0
+                .push(Problem::new(Code::TooMuch, "there", message));
+        }
+        for (n, one) in self.there.iter().enumerate() {
+            let place = format!("there.{n}");
+            problems.note(text::id("home", &one.home).map_err(|p| p.within(&place)));
+            if !(0.0..=LONGEST_THERE).contains(&one.minutes) {
+                let message = format!("give 0 to {LONGEST_THERE} minutes");
+                let problem = Problem::new(Code::OutOfRange, "minutes", message);
+                problems.0.push(problem.within(&place));
+            }
+        }
         for (n, line) in self.lines.iter().enumerate() {
             let place = format!("lines.{n}");
+            if let Some(home) = &line.home {
+                problems.note(text::id("home", home).map_err(|p| p.within(&place)));
+            }
             problems.note(text::line("what", &line.what).map_err(|p| p.within(&place)));
             if !(-MOST..=MOST).contains(&line.amount) {
                 let message = format!("give an amount between -{MOST} and {MOST}");

@@ -5,6 +5,7 @@ mod driven;
 mod jobs;
 mod lanes;
 mod left;
+mod owed;
 mod told;
 
 use super::schedule::{in_turn, savings};

@@ -11,13 +11,13 @@ use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
 use murlo_plan::Work;
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeSet, HashMap};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 /// More brewers are two visits.
 const BREWERS: usize = 16;
 
 /// More homes are two visits.
-const HOMES: usize = 12;
+pub(super) const HOMES: usize = 12;
 
 /// More rooms are two visits.
 const ROOMS: usize = 24;
@@ -65,6 +65,9 @@ pub struct Visit {
     /// The day of its home's rhythm for which it was confirmed.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rhythm_day: Option<Date>,
+    /// When each home paid for it, by its id.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub paid: BTreeMap<String, Date>,
     /// What was due when it was planned, by the ids of its stops; absent where nobody knows.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub foreseen: Option<Vec<String>>,
@@ -99,6 +102,7 @@ impl Visit {
             note: String::new(),
             events: Vec::new(),
             rhythm_day: None,
+            paid: BTreeMap::new(),
             foreseen: None,
         }
     }
@@ -116,6 +120,7 @@ impl Visit {
                 .map_or(Ok(()), |day| bounds::day("rhythm_day", day)),
         );
         problems.note(self.check_foreseen());
+        problems.note(self.check_paid());
         if self.until.is_some_and(|until| until <= self.from) {
             let message = "this ends before it starts: give a later time, or leave it open";
             problems
@@ -176,6 +181,20 @@ impl Visit {
             problems
                 .0
                 .push(Problem::new(Code::TooMuch, "rooms", message));
+        }
+        problems.or(Some(()))
+    }
+
+    fn check_paid(&self) -> Result<(), Problems> {
+        let mut problems = Problems::default();
+        if self.paid.len() > HOMES {
+            let message = format!("give at most {HOMES} homes");
+            let problem = Problem::new(Code::TooMuch, "paid", message);
+            problems.0.push(problem);
+        }
+        for (home, on) in &self.paid {
+            problems.note(text::id("paid", home));
+            problems.note(bounds::day(&format!("paid.{home}"), *on));
         }
         problems.or(Some(()))
     }

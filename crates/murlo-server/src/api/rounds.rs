@@ -103,6 +103,17 @@ pub struct ConfirmedView {
     pub id: String,
 }
 
+/// When a home paid for a visit.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Payment {
+    /// The home.
+    pub home_id: String,
+    /// The day; absent where it has not paid after all.
+    #[serde(default)]
+    pub on: Option<Date>,
+}
+
 /// A draft that is moved or left out.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]

@@ -10,6 +10,7 @@ mod facts;
 mod first;
 mod journal;
 mod log;
+mod owed;
 mod photos;
 mod practice;
 mod rounds;
@@ -118,6 +119,9 @@ fn house() -> OpenApiRouter<AppState> {
         .routes(routes!(cupboard::put_supply, cupboard::delete_supply))
         .routes(routes!(cupboard::restore_supply))
         .routes(routes!(rounds::round))
+        .routes(routes!(owed::owed))
+        .routes(routes!(owed::owed_csv))
+        .routes(routes!(owed::pay_visit))
         .routes(routes!(week::week))
         .routes(routes!(week::confirm_draft))
         .routes(routes!(week::move_draft))

@@ -198,3 +198,62 @@ async fn days_off_are_named_and_what_cannot_be_changes_nothing() {
     let refused = server.ask("PUT", "/api/homes/home", home).await;
     assert_eq!(refused.body["errors"][0]["field"], "coming.rhythm");
 }
+
+#[tokio::test]
+async fn who_owes_what_is_what_the_bills_came_to_and_what_was_paid() {
+    let server = Server::start().await;
+    let (_, _) = crate::rounds::planned(&server).await;
+    let mut home = get(&server, "/api/household").await["homes"][0].clone();
+    home["pay"] = json!({"by": "fixed", "price": 55.5});
+    assert_eq!(server.ask("PUT", "/api/homes/home", home).await.status, 204);
+    let early = server
+        .ask(
+            "POST",
+            "/api/visits/v1/paid",
+            json!({"home_id": "home", "on": day(0)}),
+        )
+        .await;
+    assert_eq!(early.status, 409, "{}", early.body);
+    crate::rounds::act(&server, 1, json!({"kind": "started"})).await;
+    let view = get(&server, "/api/visits/v1").await;
+    let bill = view["worth"]["bill"].clone();
+    assert_eq!(bill["lines"][0]["amount"], 55.5);
+    assert_eq!(bill["there"][0]["home"], "home");
+    let stops = view["stops"].as_array().unwrap().iter();
+    let left: Vec<Value> = stops.map(|stop| json!({"id": stop["id"]})).collect();
+    let closed = crate::rounds::act(
+        &server,
+        2,
+        json!({"kind": "closed", "bill": bill, "left": left}),
+    )
+    .await;
+    assert_eq!(closed.status, 200, "{}", closed.body);
+    let owed = get(&server, "/api/owed").await;
+    assert_eq!(owed["total"], 55.5);
+    assert_eq!(owed["homes"][0]["open_text"], "not paid yet");
+    assert_eq!(owed["homes"][0]["visits"][0]["visit_id"], "v1");
+    let pay = |on: Value| json!({"home_id": "home", "on": on});
+    for (on, open) in [(json!(day(0)), 0.0), (Value::Null, 55.5)] {
+        let paid = server.ask("POST", "/api/visits/v1/paid", pay(on)).await;
+        assert_eq!(paid.status, 204, "{}", paid.body);
+        assert_eq!(get(&server, "/api/owed").await["open"], open);
+    }
+    let wrong = server
+        .ask("POST", "/api/visits/v1/paid", pay(json!("2200-01-01")))
+        .await;
+    assert_eq!(
+        (wrong.status, &wrong.body["errors"][0]["field"]),
+        (422, &json!("paid.home"))
+    );
+    let (status, csv) = server.text("/api/owed.csv").await;
+    assert!(status == 200 && csv.contains("Own kitchen,"), "{csv}");
+    // Changed while it is closed, nothing of the bill moves.
+    let mut home = get(&server, "/api/household").await["homes"][0].clone();
+    home["pay"] = json!({"by": "fixed", "price": 99.0});
+    server.ask("PUT", "/api/homes/home", home).await;
+    assert_eq!(get(&server, "/api/owed").await["total"], 55.5);
+    let export = get(&server, "/api/export").await;
+    let import = server.ask("POST", "/api/import?replace=true", export).await;
+    assert_eq!(import.status, 204, "{}", import.body);
+    assert_eq!(get(&server, "/api/owed").await["total"], 55.5);
+}

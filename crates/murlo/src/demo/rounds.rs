@@ -4,14 +4,16 @@ use jiff::civil::{Date, time};
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_base::document::Kept;
 use murlo_brewer::job::Job;
-use murlo_household::rounds::{Bill, BillLine, RoomStop, Stop, Visit, VisitEvent, VisitWhat};
+use murlo_household::rounds::{
+    Bill, BillLine, LineOf, RoomStop, Stop, TimeThere, Visit, VisitEvent, VisitWhat,
+};
 use murlo_plan::{PlanOptions, Work};
 
 /// Visits at the boat and the cottage, every four weeks, and tomorrow's at the cottage and the studio.
 pub fn visits(today: Date, now: Timestamp) -> Vec<Kept<Visit>> {
     let season = (1..=6).map(|n| past(n, today, now));
     season
-        .chain([cleaned(today, now), tomorrow(today)])
+        .chain([cleaned(today, now), beds(today, now), tomorrow(today)])
         .map(kept)
         .collect()
 }
@@ -86,11 +88,51 @@ fn past(n: i64, today: Date, now: Timestamp) -> Visit {
         lines: vec![line("Work, 35 min", 10.5), line("The way, 15 min", 4.5)],
         // The neighbour's boat, at midwinter.
         is_gift: n == 3,
+        ..Bill::default()
     };
-    over(
+    let visit = over(
         visit,
         now - SignedDuration::from_hours(24 * days + 1),
         41,
+        bill,
+    );
+    // All but the last one are paid.
+    let paid = (n > 1).then(|| ("boat".to_owned(), today.saturating_sub((days - 3).days())));
+    Visit {
+        paid: paid.into_iter().collect(),
+        ..visit
+    }
+}
+
+/// The last change of guests at the cottage, paid by the hour.
+fn beds(today: Date, now: Timestamp) -> Visit {
+    let line = |of, what: &str, amount| BillLine {
+        home: Some("cottage".to_owned()),
+        of,
+        ..BillLine::typed(what, amount)
+    };
+    let visit = Visit {
+        rooms: vec![
+            room("cottage", "bathroom", "Bathroom", 12),
+            room("cottage", "beds", "Beds", 18),
+        ],
+        ..blank("demo-beds".to_owned(), today.saturating_sub(5.days()))
+    };
+    let bill = Bill {
+        lines: vec![
+            line(LineOf::Time, "Time there, 50 min", 15.0),
+            line(LineOf::Way, "The way, 25 min", 7.5),
+        ],
+        there: vec![TimeThere {
+            home: "cottage".to_owned(),
+            minutes: 50.0,
+        }],
+        ..Bill::default()
+    };
+    over(
+        visit,
+        now - SignedDuration::from_hours(24 * 5 + 1),
+        50,
         bill,
     )
 }
@@ -110,14 +152,18 @@ fn cleaned(today: Date, now: Timestamp) -> Visit {
     let lines = lines.map(|(what, amount)| BillLine::typed(what, amount));
     let bill = Bill {
         lines: lines.to_vec(),
-        is_gift: false,
+        ..Bill::default()
     };
-    over(
+    let visit = over(
         visit,
         now - SignedDuration::from_hours(24 * 70 + 2),
         125,
         bill,
-    )
+    );
+    Visit {
+        paid: [("studio".to_owned(), today.saturating_sub(66.days()))].into(),
+        ..visit
+    }
 }
 
 fn tomorrow(today: Date) -> Visit {

@@ -105,7 +105,7 @@ fn acts_of_a_visit_follow_each_other() {
     let bad = VisitWhat::Closed {
         bill: Bill {
             lines: vec![BillLine::typed("", 1.0)],
-            is_gift: false,
+            ..Bill::default()
         },
         left: Vec::new(),
     };
@@ -349,7 +349,7 @@ fn a_bill_is_what_it_took_or_a_gift() {
     ] {
         let one = Bill {
             lines: vec![BillLine::typed("A", amount)],
-            is_gift: false,
+            ..Bill::default()
         };
         assert_eq!(one.check().is_ok(), fits, "{amount}");
     }
@@ -357,7 +357,7 @@ fn a_bill_is_what_it_took_or_a_gift() {
     assert!(
         Bill {
             lines: vec![line.clone(); 100],
-            is_gift: false
+            ..Bill::default()
         }
         .check()
         .is_ok()
@@ -365,7 +365,7 @@ fn a_bill_is_what_it_took_or_a_gift() {
     assert!(
         Bill {
             lines: vec![line; 101],
-            is_gift: false
+            ..Bill::default()
         }
         .check()
         .is_err()
