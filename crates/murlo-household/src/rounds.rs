@@ -26,7 +26,7 @@ mod week;
 
 pub use ahead::{Forthcoming, VisitDraft, VisitsAhead};
 pub use bill::{AtHome, MaterialPrices, Spent, at_homes, minutes_there, suggested};
-pub use calendar::{Occasion, Span, occasions};
+pub use calendar::{CalendarVisit, Occasion, OccasionState, Span, occasions, visit_occasion};
 pub use card::{Card, CardFacts};
 pub use happened::{
     Bill, BillLine, LeftStop, LineOf, Order, RoomStop, Stop, TimeThere, VisitCourse, VisitEvent,

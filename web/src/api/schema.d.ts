@@ -3214,6 +3214,8 @@ export interface components {
             access?: string;
             /** @description Whose agent goes into its baths. */
             bottle?: components["schemas"]["Bottle"];
+            /** @description Whether a calendar that reads along may say that. */
+            calendar_has_way_in?: boolean;
             /** @description When somebody comes. */
             coming?: components["schemas"]["Coming"];
             /** @description Whom one asks, and how. */
@@ -4431,7 +4433,7 @@ export interface components {
              * @description What is not paid yet.
              */
             open: number;
-            /** @description "$36.20 open", "all paid". */
+            /** @description "$36.20 open", "not paid yet", "all paid". */
             open_text: string;
             /** @description "7 visits, 11 h 30 min; material $6.40". */
             text: string;
@@ -4456,7 +4458,7 @@ export interface components {
              * @description What is not paid yet.
              */
             open: number;
-            /** @description "$36.20 open", "paid", "nothing to pay". */
+            /** @description "$36.20 open", "not paid yet", "paid", "nothing to pay". */
             open_text: string;
             /** @description "3 visits, 5 h 10 min". */
             text: string;

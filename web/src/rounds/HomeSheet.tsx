@@ -115,6 +115,7 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
           <Resumed sheet={sheet} />
           <Field<Home> name="name" label="Name" />
           <Field<Home> as="lines" name="access" label="How one gets in" help="Key, door, what to lock again" />
+          <Field<Home> as="tick" name="calendar_has_way_in" label="Your calendar may say how one gets in" />
           <Field<Home> name="contact" label="Whom to ask" />
           <Field<Home> as="number" name="travel_min" label="Minutes on the way there" />
           <Field<Home>

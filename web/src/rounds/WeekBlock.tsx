@@ -51,13 +51,14 @@ export function WeekBlock({
       sx={{
         border: 1,
         borderStyle: isDraft ? "dashed" : "solid",
-        borderColor: isDraft ? "text.secondary" : "primary.main",
+        borderColor: { draft: "text.secondary", planned: "primary.main", running: "primary.main", closed: "divider" }[
+          block.stage
+        ],
         borderRadius: 1,
         p: 0.75,
         mb: 0.5,
         bgcolor: "background.paper",
         cursor: mayMove && drag ? "grab" : undefined,
-        opacity: block.stage === "closed" ? 0.75 : 1,
       }}
     >
       {isNamed && <Typography sx={{ fontWeight: 700, overflowWrap: "anywhere" }}>{block.homes}</Typography>}

@@ -23,6 +23,9 @@ pub struct Home {
     /// How one gets in.
     #[serde(default)]
     pub access: String,
+    /// Whether a calendar that reads along may say that.
+    #[serde(default)]
+    pub calendar_has_way_in: bool,
     /// Whom one asks, and how.
     #[serde(default)]
     pub contact: String,

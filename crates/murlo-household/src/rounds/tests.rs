@@ -23,9 +23,9 @@ use murlo_plan::{Kind, Plan, PlanOptions, Work};
 use std::collections::HashMap;
 use std::sync::LazyLock;
 
-const NINE: Timestamp = Timestamp::constant(1_767_258_000, 0);
+pub(crate) const NINE: Timestamp = Timestamp::constant(1_767_258_000, 0);
 
-fn later(minutes: f64) -> Timestamp {
+pub(crate) fn later(minutes: f64) -> Timestamp {
     NINE + SignedDuration::from_secs((minutes * 60.0).round() as i64)
 }
 

@@ -4,23 +4,33 @@ use crate::access::secret;
 use crate::api::{CalendarFile, FeedView};
 use crate::error::{ApiError, Body};
 use crate::house::{House, path_of};
+use crate::seen::Seen;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use icalendar::{Calendar, Component, Event, EventLike, EventStatus, Property};
-use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, date};
 use jiff::tz::TimeZone;
+use jiff::{SignedDuration, Timestamp};
+use murlo_base::days::days_after;
 use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::home::{Guests, Home, Stay};
-use murlo_household::rounds::{Occasion, Span, Visit, occasions};
+use murlo_household::rounds::{
+    CalendarVisit, Occasion, OccasionState, Span, Visit, VisitDraft, occasions, visit_occasion,
+};
 use murlo_store::Store;
 
 /// No calendar of a home is longer.
 const LONGEST: usize = 512 * 1024;
+
+/// Visits are shown from so many days back.
+const BACK_DAYS: i32 = 400;
+
+/// Drafts are shown for so many days.
+const AHEAD_DAYS: i32 = 56;
 
 /// No stay is told from before.
 const EARLIEST: Date = date(1970, 1, 1);
@@ -45,7 +55,17 @@ fn written(store: &Store, now: Timestamp) -> Result<String, ApiError> {
     let visits: Vec<Kept<Visit>> = store.all()?;
     let mut calendar = Calendar::new();
     calendar.name("Murlo");
-    for one in house.occasions(&visits) {
+    for one in occasions(house.cards(), house.today()) {
+        calendar.push(event(&one, now));
+    }
+    let horizon = days_after(house.today(), -BACK_DAYS);
+    for kept in visits.iter().filter(|kept| kept.fact.day >= horizon) {
+        let one = house.visited(store, &kept.fact, kept.archived, None, now)?;
+        calendar.push(event(&one, now));
+    }
+    let coming = house.ahead().until(days_after(house.today(), AHEAD_DAYS));
+    for draft in coming.drafts.iter().filter(|draft| !draft.is_off) {
+        let one = house.visited(store, &draft.visit, false, Some(draft), now)?;
         calendar.push(event(&one, now));
     }
     Ok(calendar.done().to_string())
@@ -57,9 +77,10 @@ fn event(one: &Occasion, now: Timestamp) -> Event {
         .uid(&format!("{}@murlo", one.uid))
         .add_property("DTSTAMP", instant(now))
         .summary(&one.summary)
-        .status(match one.is_cancelled {
-            true => EventStatus::Cancelled,
-            false => EventStatus::Confirmed,
+        .status(match one.state {
+            OccasionState::CalledOff => EventStatus::Cancelled,
+            OccasionState::Tentative => EventStatus::Tentative,
+            OccasionState::Certain => EventStatus::Confirmed,
         });
     if !one.description.is_empty() {
         event.description(&one.description);
@@ -82,15 +103,45 @@ fn event(one: &Occasion, now: Timestamp) -> Event {
 }
 
 impl House {
-    fn occasions(&self, visits: &[Kept<Visit>]) -> Vec<Occasion> {
-        let names = |visit: &Visit| {
-            let course = visit.course().unwrap_or_default();
-            (
-                format!("Visit: {}", visit.in_short(&course)),
-                self.places().text_of(visit, &course),
-            )
+    /// A visit as a calendar shows it; how long one that is ahead takes is worked out.
+    fn visited(
+        &self,
+        store: &Store,
+        visit: &Visit,
+        is_archived: bool,
+        draft: Option<&VisitDraft>,
+        now: Timestamp,
+    ) -> Result<Occasion, ApiError> {
+        let course = visit.course().unwrap_or_default();
+        let homes = match draft {
+            Some(draft) => self
+                .homes
+                .iter()
+                .filter(|home| home.id == draft.home_id)
+                .collect(),
+            None => self.places().of(visit, &course),
         };
-        occasions(self.cards(), visits, names, &self.zone, self.today())
+        let is_ahead = !is_archived && !visit.is_closed() && visit.day >= self.today();
+        let block = match is_ahead {
+            true => Some(Seen::new(store, self, visit, now)?.block(draft, Vec::new())),
+            false => None,
+        };
+        let ends = block.as_ref().map(|block| {
+            let minutes = block.likely_min.unwrap_or(block.minutes);
+            SignedDuration::from_secs((60.0 * minutes).round() as i64)
+        });
+        let begins = course
+            .started_at
+            .unwrap_or(visit.instants(&course, &self.zone).0);
+        let seen = CalendarVisit {
+            visit,
+            homes: &homes,
+            works: block.map_or_else(Vec::new, |block| block.works),
+            ends_at: ends.and_then(|ends| begins.checked_add(ends).ok()),
+            is_draft: draft.is_some(),
+            is_archived,
+        };
+        Ok(visit_occasion(&seen, &self.zone))
     }
 }
 
