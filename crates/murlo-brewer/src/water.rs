@@ -8,7 +8,7 @@ mod ruler;
 pub use chemistry::{
     Chemistry, Portrait, Potential, blend, from_label, from_strip, label_sigma, strip_sigma,
 };
-pub use reading::{Reading, TapChalk, Water, WaterDraft, Waters};
+pub use reading::{Reading, TapChalk, Through, Water, WaterDraft, Waters};
 pub use ruler::{RULER, RulerClass, RulerScale, RulerTick, class, ruler_scales};
 
 #[cfg(test)]

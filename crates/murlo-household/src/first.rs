@@ -8,7 +8,7 @@ use murlo_base::units::Units;
 use murlo_brewer::bath::{Agent, AgentForm};
 use murlo_brewer::home::Home;
 use murlo_brewer::journal::{Entry, Sign, What};
-use murlo_brewer::water::{Reading, TapChalk, Water, Waters};
+use murlo_brewer::water::{Reading, TapChalk, Through, Water, Waters};
 use murlo_brewer::{Beforehand, Brewer, BrewerDraft, Circuit, Family, Outlet, Policy};
 use murlo_chemistry::acid::Acid;
 use serde::{Deserialize, Serialize};
@@ -22,6 +22,14 @@ pub enum FilledWith {
     Tap {
         /// What is seen.
         chalk: TapChalk,
+    },
+    /// Water that goes through something before, or bottled water.
+    Through {
+        /// What it goes through.
+        through: Through,
+        /// What is seen on taps, where somebody looked.
+        #[serde(default)]
+        chalk: Option<TapChalk>,
     },
     /// A water of the household.
     Known {
@@ -271,6 +279,13 @@ impl Answers {
         let (reading, name) = match &self.filled {
             Some(FilledWith::Known { water_id }) => return (None, water_id.clone()),
             Some(FilledWith::Tap { chalk }) => (Reading::Taps { chalk: *chalk }, "Tap water"),
+            Some(FilledWith::Through { through, chalk }) => (
+                Reading::Through {
+                    through: *through,
+                    chalk: *chalk,
+                },
+                through.name(),
+            ),
             None => (Reading::Unknown {}, "Water, not looked at yet"),
         };
         let mut same: Vec<_> = house

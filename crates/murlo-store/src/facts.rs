@@ -5,7 +5,7 @@ use crate::fact::Fact;
 use crate::journal;
 use crate::settings::put_settings;
 use crate::store::Store;
-use murlo_base::document::Kept;
+use murlo_base::document::{self, Kept};
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_brewer::Brewer;
 use murlo_brewer::bath::Agent;
@@ -14,6 +14,7 @@ use murlo_brewer::water::Water;
 use murlo_household::Settings;
 use murlo_household::first::Settled;
 use rusqlite::{Connection, OptionalExtension, params};
+use serde::Serialize;
 
 pub(crate) fn get<F: Fact>(connection: &Connection, id: &str) -> Result<F> {
     let sql = format!(
@@ -40,16 +41,21 @@ pub(crate) fn put<F: Fact>(
     fact: &F,
     archived: Option<bool>,
 ) -> Result<()> {
+    let body = written(fact)?;
     let sql = format!(
         "INSERT INTO {} (id, archived, body) VALUES (?1, COALESCE(?2, 0), ?3)
          ON CONFLICT (id) DO UPDATE SET body = excluded.body, archived = COALESCE(?2, archived)",
         F::TABLE
     );
-    connection.execute(
-        &sql,
-        params![fact.id(), archived, serde_json::to_string(fact)?],
-    )?;
+    connection.execute(&sql, params![fact.id(), archived, body])?;
     Ok(())
+}
+
+/// As it is kept: what an import would refuse is refused here too, so that an own export can always be read again.
+pub(crate) fn written(fact: &impl Serialize) -> Result<String> {
+    let value = serde_json::to_value(fact)?;
+    document::check(&value).map_err(StoreError::Wrong)?;
+    Ok(value.to_string())
 }
 
 impl Store {

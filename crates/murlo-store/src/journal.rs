@@ -1,5 +1,6 @@
 //! The journal of brewers: entries between cleans.
 
+use crate::facts::written;
 use crate::{Result, Store, StoreError};
 use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem};
@@ -20,7 +21,7 @@ pub(crate) fn put(connection: &Connection, entry: &Entry, archived: bool) -> Res
             entry.brewer_id,
             entry.day.to_string(),
             entry.what.lasts(),
-            serde_json::to_string(entry)?
+            written(entry)?
         ])?;
     Ok(())
 }

@@ -87,6 +87,10 @@ fn get(host: &str, path: &str) -> usize {
 }
 
 fn ask(host: &str, start: &str, body: &str) -> usize {
+    answer(host, start, body).len()
+}
+
+fn answer(host: &str, start: &str, body: &str) -> Vec<u8> {
     let mut stream = TcpStream::connect(host).expect("it answers");
     write!(
         stream,
@@ -96,7 +100,7 @@ fn ask(host: &str, start: &str, body: &str) -> usize {
     let mut answer = Vec::new();
     stream.read_to_end(&mut answer).expect("it answers whole");
     assert!(answer.starts_with(b"HTTP/1.1 200"));
-    answer.len()
+    answer
 }
 
 /// Three presses of vinegar with a soak of a quarter of an hour after the first.
@@ -291,6 +295,12 @@ fn main() {
         time(11, 1, || get(&host, "/api/round")),
         ms(30),
     );
+    let week = week_ahead(&host);
+    table.row(
+        "a week of 20 visits or more, drafts among them",
+        time(5, 1, || get(&host, &week)),
+        ms(300),
+    );
     table.row(
         "a planned visit: both orders, what each left out saves",
         time(5, 1, || get(&host, "/api/visits/demo-tomorrow")),
@@ -324,6 +334,21 @@ fn main() {
     let times = acts.as_secs_f64() / bare.as_secs_f64();
     println!("that is {times:.1} × a bare commit to the disk, {bare:.2?}");
     drop(decade);
+}
+
+/// Where the coming week is read, which has twenty visits.
+fn week_ahead(host: &str) -> String {
+    let read = |path: &str| {
+        let answer = answer(host, &format!("GET {path} HTTP/1.1"), "");
+        String::from_utf8(answer).expect("text")
+    };
+    let now = read("/api/week");
+    let after = now.split("\"after\":\"").nth(1).expect("the week after");
+    let path = format!("/api/week?day={}", &after[..10]);
+    let next = read(&path);
+    let visits = next.matches("\"rhythm_day\":").count();
+    assert!(visits >= 20, "only {visits} visits");
+    path
 }
 
 /// A line written to a file of its own and on the disk before it returns.

@@ -33,6 +33,9 @@ const WRITTEN_FOR: Date = date(2026, 1, 1);
 /// Further brewers stand in so many homes.
 const CROWD_HOMES: u32 = 56;
 
+/// To so many of them somebody comes each week.
+const CROWD_WEEKLY: u32 = 18;
+
 /// Fills an empty store.
 pub fn fill(store: &mut Store, now: Timestamp, crowd: u32, years: u32) -> Result<()> {
     let today = now.to_zoned(TimeZone::UTC).date();
@@ -116,7 +119,10 @@ fn movements(now: Timestamp) -> impl Iterator<Item = Kept<Movement>> {
 fn add_crowd(household: &mut Household, today: Date, crowd: u32, years: u32) {
     let models = household.brewers.clone();
     for n in 0..crowd.min(CROWD_HOMES) {
-        let home = Home::named(format!("crowd-home-{n:02}"), format!("Mooring {}", n + 1));
+        let mut home = Home::named(format!("crowd-home-{n:02}"), format!("Mooring {}", n + 1));
+        if n < CROWD_WEEKLY {
+            home.coming.rhythm = rounds::weekly(n, today);
+        }
         household.homes.push(Kept {
             archived: false,
             fact: home,

@@ -405,7 +405,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Forms of agents, acids, kinds of things, ways in which a reader window lies. */
+        /** Forms of agents, acids, kinds of things, what water goes through, ways in which a reader window lies. */
         get: operations["choices"];
         put?: never;
         post?: never;
@@ -2372,6 +2372,8 @@ export interface components {
             readers: components["schemas"]["Choosable_ReaderWindow"][];
             /** @description Kinds of things for the cupboard. */
             supplies: components["schemas"]["SupplyChoice"][];
+            /** @description What water goes through before it is filled in. */
+            throughs: components["schemas"]["Choosable_Through"][];
         };
         /** @description One thing that can be chosen. */
         Choosable_Acid: {
@@ -2396,6 +2398,16 @@ export interface components {
         /** @description One thing that can be chosen. */
         Choosable_String: {
             id: string;
+            /** @description What it is for people. */
+            words: string;
+        };
+        /** @description One thing that can be chosen. */
+        Choosable_Through: {
+            /**
+             * @description What tap water goes through before it is filled in, or what stands in for it.
+             * @enum {string}
+             */
+            id: "jug" | "softener" | "half_bottled" | "bottled";
             /** @description What it is for people. */
             words: string;
         };
@@ -2952,6 +2964,12 @@ export interface components {
             by: "tap";
             /** @description What is seen. */
             chalk: components["schemas"]["TapChalk"];
+        } | {
+            /** @enum {string} */
+            by: "through";
+            chalk?: components["schemas"]["TapChalk"] | null;
+            /** @description What it goes through. */
+            through: components["schemas"]["Through"];
         } | {
             /** @enum {string} */
             by: "known";
@@ -5195,6 +5213,12 @@ export interface components {
             chalk: components["schemas"]["TapChalk"];
         } | {
             /** @enum {string} */
+            by: "through";
+            chalk?: components["schemas"]["TapChalk"] | null;
+            /** @description What it goes through. */
+            through: components["schemas"]["Through"];
+        } | {
+            /** @enum {string} */
             by: "unknown";
         } | {
             /** @enum {string} */
@@ -6206,6 +6230,11 @@ export interface components {
             /** @description "5 visits, 6 h 40 min, or 8 h with further baths; 3 to confirm". */
             text: string;
         };
+        /**
+         * @description What tap water goes through before it is filled in, or what stands in for it.
+         * @enum {string}
+         */
+        Through: "jug" | "softener" | "half_bottled" | "bottled";
         /** @description How long somebody was at a home. */
         TimeThere: {
             /** @description The home. */

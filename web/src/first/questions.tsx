@@ -1,6 +1,8 @@
 import { Box, Button, Stack, TextField, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { queries } from "../api/queries";
 import { Cutaway } from "../pictures/Cutaway";
 import { Tap } from "../pictures/Tap";
 import { DayField } from "../ui/DayField";
@@ -76,6 +78,9 @@ const taps: [Schemas["TapChalk"], string, string][] = [
 
 export function WhatGoesIn({ questions, answers, tell, next }: Asked) {
   const [known, setKnown] = useState(false);
+  const throughs = useQuery(queries.choices()).data?.throughs ?? [];
+  const told = answers.filled?.by === "through" ? answers.filled.through : null;
+  const [through, setThrough] = useState<Schemas["Through"] | null>(told);
   const fill = (filled: Schemas["FilledWith"] | null) => {
     tell({ filled });
     next();
@@ -86,6 +91,15 @@ export function WhatGoesIn({ questions, answers, tell, next }: Asked) {
   }
   return (
     <>
+      <Touches
+        title="Is it anything but plain tap water?"
+        choices={throughs.map(({ id, words }) => [id, words] as const)}
+        chosen={through ? [through] : []}
+        onTouch={(one) => {
+          if (one === "bottled") fill({ by: "through", through: one, chalk: null });
+          else setThrough(one === through ? null : one);
+        }}
+      />
       <Typography>Look at the tap or shower head that its water comes from.</Typography>
       <Box sx={{ ...grid, gridTemplateColumns: { xs: "repeat(2, 1fr)", sm: "repeat(4, 1fr)" } }}>
         {taps.map(([chalk, label, hint]) => (
@@ -93,8 +107,8 @@ export function WhatGoesIn({ questions, answers, tell, next }: Asked) {
             key={chalk}
             label={label}
             hint={hint}
-            chosen={filled?.by === "tap" && filled.chalk === chalk}
-            onChoose={() => fill({ by: "tap", chalk })}
+            chosen={(filled?.by === "tap" || filled?.by === "through") && filled.chalk === chalk}
+            onChoose={() => fill(through ? { by: "through", through, chalk } : { by: "tap", chalk })}
           >
             <Tap chalk={chalk} />
           </Choice>
@@ -110,7 +124,7 @@ export function WhatGoesIn({ questions, answers, tell, next }: Asked) {
       )}
       <Stack direction="row" sx={{ flexWrap: "wrap" }}>
         <Button onClick={() => setKnown(true)}>A strip, a label or a bottle</Button>
-        <Button onClick={() => fill(null)}>Don’t know</Button>
+        <Button onClick={() => fill(through ? { by: "through", through, chalk: null } : null)}>Don’t know</Button>
       </Stack>
     </>
   );

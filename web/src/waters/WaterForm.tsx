@@ -19,6 +19,7 @@ const units: Unit[] = ["mg/L", "ppm", "gpg", "dH", "fH", "clark", "mmol/L"];
 const ways: [Way, string][] = [
   ["unknown", "Not known yet"],
   ["taps", "Guess from the taps"],
+  ["through", "Filtered, softened or bottled, a guess"],
   ["strip", "Test strip or kit, a number"],
   ["between", "Test strip, between two steps"],
   ["label", "Bottle label or report"],
@@ -39,6 +40,7 @@ type Typed = {
   way: Way;
   unit: Unit;
   chalk: Schemas["TapChalk"];
+  through: Schemas["Through"];
   first: string;
   second: string;
   place: string;
@@ -55,7 +57,8 @@ function asTyped(water: Schemas["Water"] | undefined): Typed {
     price: water?.price_a_litre == null ? "" : String(water.price_a_litre),
     way: reading?.by === "typed" ? "strip" : (reading?.by ?? "taps"),
     unit: reading && "unit" in reading ? reading.unit : "gpg",
-    chalk: reading?.by === "taps" ? reading.chalk : "film",
+    chalk: (reading?.by === "taps" || reading?.by === "through" ? reading.chalk : null) ?? "film",
+    through: reading?.by === "through" ? reading.through : "jug",
     first: reading?.by === "blend" ? reading.first_id : "",
     second: reading?.by === "blend" ? reading.second_id : "",
     place: "",
@@ -83,6 +86,8 @@ function reading(form: Typed, reports: Schemas["Report"][]): Reading {
       return { by: "unknown" };
     case "taps":
       return { by: "taps", chalk: form.chalk };
+    case "through":
+      return { by: "through", through: form.through, chalk: form.through === "bottled" ? null : form.chalk };
     case "blend":
       return {
         by: "blend",
@@ -166,7 +171,8 @@ function Readings({
   reports: Schemas["Report"][];
 }) {
   const { watch, setValue } = useFormContext<Typed>();
-  const [way, place] = watch(["way", "place"]);
+  const [way, place, through] = watch(["way", "place", "through"]);
+  const throughs = useQuery(queries.choices()).data?.throughs ?? [];
   const parts = known
     .filter((w) => w.water.reading.by !== "blend" && w.water.id !== water?.id)
     .map((w) => [w.water.id, w.water.name] as const);
@@ -183,7 +189,15 @@ function Readings({
       <Field<Typed> name="name" label="Name of the water" />
       <Field<Typed> as="choice" name="way" also={["reading.by"]} label="How do you know it" options={offered} />
       <Field<Typed> name="price" also={["price_a_litre"]} label="Price a litre" help="Only if you buy it" />
-      {way === "taps" && (
+      {way === "through" && (
+        <Field<Typed>
+          as="choice"
+          name="through"
+          label="What it is"
+          options={throughs.map(({ id, words }) => [id, words] as const)}
+        />
+      )}
+      {(way === "taps" || (way === "through" && through !== "bottled")) && (
         <Field<Typed> as="choice" name="chalk" label="Chalk on taps and shower heads" options={taps} />
       )}
       {way === "strip" && number("value", "Hardness", "As it stands there: 7 grains, 120 ppm, 8-10 dH", "reading.text")}

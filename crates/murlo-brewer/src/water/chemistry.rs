@@ -1,6 +1,6 @@
 //! What a water means: hardness, alkalinity and what heat makes of them, each with how sure it is.
 
-use crate::water::reading::{Reading, Waters};
+use crate::water::reading::{Reading, TapChalk, Through, Waters};
 use crate::water::ruler::class;
 use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem};
@@ -75,6 +75,15 @@ const SOURCE_C: f64 = 20.0;
 
 /// One tap in ten gives softer water than the first, one in ten harder than the second, mg/L. Judged.
 const ANY_TAP: (f64, f64) = (30.0, 350.0);
+
+/// Shares of the hardness that a filter jug takes out, fresh and at its end. Judged.
+const JUG_TAKES: (f64, f64) = (0.8, 0.2);
+
+/// What a softener leaves, set well and set badly, mg/L. Judged.
+const SOFTENED: (f64, f64) = (5.0, 40.0);
+
+/// One bottled still water in ten is softer than the first, one in ten harder than the second, mg/L. Judged.
+const BOTTLED: (f64, f64) = (20.0, 300.0);
 
 /// Utilities keep 7.2 to 8.
 const TAP_PH: f64 = 7.6;
@@ -216,6 +225,7 @@ impl Chemistry {
                 let (low, high) = chalk.ends();
                 Self::within(low, high, "guessed from chalk on taps")
             }
+            Reading::Through { through, chalk } => Self::through(through, chalk),
             Reading::Unknown {} => {
                 let (low, high) = ANY_TAP;
                 Self::within(low, high, "not known: anything that comes out of taps")
@@ -230,6 +240,41 @@ impl Chemistry {
                 first.blended(&Self::of_part("second_id", second_id, waters)?, share)
             }
         })
+    }
+
+    /// Tap water, or any where nobody looked at the taps, behind what it goes through.
+    fn through(through: Through, chalk: Option<TapChalk>) -> Self {
+        let (low, high) = chalk.map_or(ANY_TAP, TapChalk::ends);
+        match through {
+            Through::Jug => {
+                let (fresh, spent) = JUG_TAKES;
+                let (low, high) = (low * (1.0 - fresh), high * (1.0 - spent));
+                Self::within(low, high, "guessed, through a filter")
+            }
+            Through::Softener => {
+                let (low_left, high_left) = SOFTENED;
+                let soft = Self::within(low_left, high_left, "guessed, softened");
+                // Calcium goes and hydrogen carbonate stays.
+                let tap = Self::within(low, high, "").water;
+                Self {
+                    water: carbonate::WaterSample {
+                        alkalinity: tap.alkalinity,
+                        tds: tap.tds,
+                        ..soft.water
+                    },
+                    ..soft
+                }
+            }
+            Through::HalfBottled => {
+                let (low, high) = (blend(low, BOTTLED.0, 0.5), blend(high, BOTTLED.1, 0.5));
+                Self::within(low, high, "guessed, half of it bottled")
+            }
+            Through::Bottled => Self::within(
+                BOTTLED.0,
+                BOTTLED.1,
+                "guessed, bottled: its label tells more",
+            ),
+        }
     }
 
     /// A part of a blend; `field` is where it is named.

@@ -32,6 +32,37 @@ impl TapChalk {
     }
 }
 
+/// What tap water goes through before it is filled in, or what stands in for it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Through {
+    /// A filter jug, or the filter of a fridge.
+    Jug,
+    /// A softener of the whole house.
+    Softener,
+    /// Half of it is bottled water.
+    HalfBottled,
+    /// All of it is bottled water, whose label nobody has read.
+    Bottled,
+}
+
+impl Through {
+    /// Every one, in the order they are offered.
+    pub const ALL: [Self; 4] = [Self::Jug, Self::Softener, Self::HalfBottled, Self::Bottled];
+
+    /// What such a water is called.
+    #[must_use]
+    pub const fn name(self) -> &'static str {
+        match self {
+            Self::Jug => "Tap water through a filter",
+            Self::Softener => "Softened tap water",
+            Self::HalfBottled => "Half tap, half bottled water",
+            Self::Bottled => "Bottled water",
+        }
+    }
+}
+
 /// How a water is known.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -78,6 +109,14 @@ pub enum Reading {
         /// What is seen.
         chalk: TapChalk,
     },
+    /// A guess from what it goes through, and from the chalk on taps where somebody looked.
+    Through {
+        /// What it goes through.
+        through: Through,
+        /// What is seen on taps.
+        #[serde(default)]
+        chalk: Option<TapChalk>,
+    },
     /// Nobody has looked: anything that comes out of taps.
     Unknown {},
     /// Two waters of the household poured together.
@@ -121,6 +160,7 @@ impl Reading {
             | Self::Between { .. }
             | Self::Label { .. }
             | Self::Taps { .. }
+            | Self::Through { .. }
             | Self::Unknown { .. } => [None, None],
         }
         .into_iter()

@@ -151,6 +151,73 @@ fn a_guess_is_less_sure_than_a_strip_and_a_strip_than_a_label() {
 }
 
 #[test]
+fn what_water_goes_through_makes_it_softer_and_less_sure() {
+    let of = |through, chalk| measured(&Reading::Through { through, chalk }).unwrap();
+    let taps = |chalk| measured(&Reading::Taps { chalk }).unwrap();
+    let any = measured(&Reading::Unknown {}).unwrap();
+    // (what it goes through, chalk on the taps, hardness by the ends of both, mg/L)
+    for (through, chalk, hardness) in [
+        // 120 to 180: a fifth of the first is left by a fresh filter, four fifths of the second by a spent one.
+        (
+            Through::Jug,
+            Some(TapChalk::Crust),
+            (24.0_f64 * 144.0).sqrt(),
+        ),
+        (Through::Jug, None, (6.0_f64 * 280.0).sqrt()),
+        (
+            Through::Softener,
+            Some(TapChalk::Flakes),
+            (5.0_f64 * 40.0).sqrt(),
+        ),
+        (
+            Through::HalfBottled,
+            Some(TapChalk::Crust),
+            (70.0_f64 * 240.0).sqrt(),
+        ),
+        (
+            Through::Bottled,
+            Some(TapChalk::Crust),
+            (20.0_f64 * 300.0).sqrt(),
+        ),
+        (Through::Bottled, None, (20.0_f64 * 300.0).sqrt()),
+    ] {
+        let water = of(through, chalk);
+        assert!(
+            (water.hardness - hardness).abs() < 0.01,
+            "{through:?} {}",
+            water.hardness
+        );
+        let bare = chalk.map_or(any, taps);
+        let (with, without) = (water.potential(&TANK), bare.potential(&TANK));
+        assert!(
+            with.mg_l < without.mg_l,
+            "{through:?} {} {}",
+            with.mg_l,
+            without.mg_l
+        );
+        assert!(
+            with.sigma >= without.sigma,
+            "{through:?} {} {}",
+            with.sigma,
+            without.sigma
+        );
+        assert!(
+            water.portrait().text.contains("guessed"),
+            "{}",
+            water.portrait().text
+        );
+    }
+    // Hydrogen carbonate goes through a softener, calcium does not: hardly any scale.
+    let soft = of(Through::Softener, Some(TapChalk::Flakes));
+    assert!(soft.water.alkalinity > 100.0 && soft.water.calcium < 15.0);
+    assert!(
+        soft.potential(&TANK).mg_l < 12.0,
+        "{:?}",
+        soft.potential(&TANK)
+    );
+}
+
+#[test]
 fn distilled_water_leaves_no_scale() {
     let none = Reading::Label {
         ca_mg_l: 0.0,

@@ -331,6 +331,39 @@ fn a_counted_bottle_keeps_its_level_and_the_label_its_strength() {
 }
 
 #[test]
+fn what_the_water_goes_through_is_told_by_touch() {
+    let (homes, agents) = (home(), Agent::starters());
+    let waters = Waters::new();
+    let house = house(&homes, &waters, &agents);
+    for (through, chalk, name) in [
+        (
+            Through::Jug,
+            Some(TapChalk::Crust),
+            "Tap water through a filter",
+        ),
+        (Through::Softener, None, "Softened tap water"),
+        (
+            Through::HalfBottled,
+            Some(TapChalk::Film),
+            "Half tap, half bottled water",
+        ),
+        (Through::Bottled, None, "Bottled water"),
+    ] {
+        let told = Answers {
+            filled: Some(FilledWith::Through { through, chalk }),
+            ..answers()
+        };
+        let water = told
+            .settle(&house, "b", "w")
+            .expect("sound")
+            .water
+            .expect("a new one");
+        assert_eq!(water.name, name);
+        assert_eq!(water.reading, Reading::Through { through, chalk });
+    }
+}
+
+#[test]
 fn a_water_that_the_household_knows_likewise_is_taken_again() {
     let (homes, agents) = (home(), Agent::starters());
     let reading = Reading::Taps {

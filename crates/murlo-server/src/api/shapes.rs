@@ -9,7 +9,7 @@ use murlo_brewer::home::Home;
 use murlo_brewer::journal::Entry;
 use murlo_brewer::report::Report;
 use murlo_brewer::trouble::{Diagnosis, SignsSeen};
-use murlo_brewer::water::{Portrait, RulerClass, RulerScale, Water};
+use murlo_brewer::water::{Portrait, RulerClass, RulerScale, Through, Water};
 use murlo_brewer::{BrewerDraft, Family, Needle, NeedleDraft, ReaderWindow};
 use murlo_chalk::money::YearSum;
 use murlo_chemistry::acid::Acid;
@@ -161,6 +161,8 @@ pub struct ChoicesView {
     pub acids: Vec<Choosable<Acid>>,
     /// Kinds of things for the cupboard.
     pub supplies: Vec<SupplyChoice>,
+    /// What water goes through before it is filled in.
+    pub throughs: Vec<Choosable<Through>>,
     /// Ways in which a reader window lies.
     pub readers: Vec<Choosable<ReaderWindow>>,
 }

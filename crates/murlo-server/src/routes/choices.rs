@@ -4,10 +4,11 @@ use crate::api::{ChoicesView, Choosable, SupplyChoice};
 use axum::Json;
 use murlo_brewer::ReaderWindow;
 use murlo_brewer::bath::AgentForm;
+use murlo_brewer::water::Through;
 use murlo_chemistry::acid::Acid;
 use murlo_household::stock::SupplyKind;
 
-/// Forms of agents, acids, kinds of things, ways in which a reader window lies.
+/// Forms of agents, acids, kinds of things, what water goes through, ways in which a reader window lies.
 #[utoipa::path(get, tag = "shown offline", path = "/api/choices", responses((status = 200, body = ChoicesView)))]
 pub async fn choices() -> Json<ChoicesView> {
     Json(ChoicesView {
@@ -21,6 +22,9 @@ pub async fn choices() -> Json<ChoicesView> {
                 words: kind.words().to_owned(),
                 usual_name: kind.usual_name().to_owned(),
             })
+            .into(),
+        throughs: Through::ALL
+            .map(|through| choosable(through, through.name()))
             .into(),
         readers: ReaderWindow::ALL
             .map(|reader| choosable(reader, reader.words()))

@@ -3,6 +3,7 @@
 use jiff::civil::{Date, time};
 use jiff::{SignedDuration, Timestamp, ToSpan};
 use murlo_base::document::Kept;
+use murlo_brewer::home::{DayOfWeek, Rhythm};
 use murlo_brewer::job::Job;
 use murlo_household::rounds::{
     Bill, BillLine, LineOf, RoomStop, Stop, TimeThere, Visit, VisitEvent, VisitWhat,
@@ -16,6 +17,21 @@ pub fn visits(today: Date, now: Timestamp) -> Vec<Kept<Visit>> {
         .chain([cleaned(today, now), beds(today, now), tomorrow(today)])
         .map(kept)
         .collect()
+}
+
+/// Each week on one of its days, at an hour of its own.
+pub fn weekly(n: u32, today: Date) -> Rhythm {
+    use DayOfWeek::{Friday, Monday, Saturday, Sunday, Thursday, Tuesday, Wednesday};
+    let days = [
+        Monday, Tuesday, Wednesday, Thursday, Friday, Saturday, Sunday,
+    ];
+    Rhythm::Weeks {
+        every: 1,
+        since: today.saturating_sub(70.days()),
+        days: vec![days[n as usize % days.len()]],
+        from: time(8 + 4 * (n / 7) as i8, 0, 0, 0),
+        until: None,
+    }
 }
 
 fn kept(fact: Visit) -> Kept<Visit> {
