@@ -92,7 +92,7 @@ export function WhatGoesIn({ questions, answers, tell, next }: Asked) {
   return (
     <>
       <Touches
-        title="Is it anything but plain tap water?"
+        title="Not straight from the tap?"
         choices={throughs.map(({ id, words }) => [id, words] as const)}
         chosen={through ? [through] : []}
         onTouch={(one) => {

@@ -51,6 +51,17 @@ impl Through {
     /// Every one, in the order they are offered.
     pub const ALL: [Self; 4] = [Self::Jug, Self::Softener, Self::HalfBottled, Self::Bottled];
 
+    /// What it is, in a word or two.
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::Jug => "Filtered",
+            Self::Softener => "Softened",
+            Self::HalfBottled => "Half bottled",
+            Self::Bottled => "Bottled",
+        }
+    }
+
     /// What such a water is called.
     #[must_use]
     pub const fn name(self) -> &'static str {

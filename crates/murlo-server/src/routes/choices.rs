@@ -24,7 +24,7 @@ pub async fn choices() -> Json<ChoicesView> {
             })
             .into(),
         throughs: Through::ALL
-            .map(|through| choosable(through, through.name()))
+            .map(|through| choosable(through, through.words()))
             .into(),
         readers: ReaderWindow::ALL
             .map(|reader| choosable(reader, reader.words()))
