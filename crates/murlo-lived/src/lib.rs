@@ -8,8 +8,10 @@
 
 mod chalked;
 mod chance;
+mod cleaner;
 mod line;
 mod world;
 
 pub use chalked::{Chalked, ShownWindow};
+pub use cleaner::{Cleaner, LivedRound};
 pub use world::{Lived, World};

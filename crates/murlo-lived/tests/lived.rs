@@ -1,6 +1,6 @@
 //! The short form: two households with a brewer of each family. `make lived` lives a hundred years.
 
-use murlo_lived::{Lived, World};
+use murlo_lived::{Cleaner, Lived, LivedRound, World};
 use std::collections::BTreeMap;
 
 /// Cleans of a household with six brewers in a year, and in two months.
@@ -65,4 +65,40 @@ fn what_is_said_holds_in_lives_that_go_otherwise() {
         && sum(|l| l.same_press) > 0
         && sum(|l| l.poured_otherwise) > 0;
     assert!(is_lively, "the world is too tame to hold anything to");
+}
+
+/// Weeks of a cleaner's year, and of the short form.
+const A_CLEANERS_YEAR: u32 = 46;
+const A_FORTNIGHT: u32 = 2;
+
+#[test]
+fn a_cleaners_weeks_leave_nothing_behind() {
+    let years = std::env::var("MURLO_LIVED_CLEANERS").ok();
+    let years: Option<u64> = years.and_then(|n| n.parse().ok());
+    let weeks = years.map_or(A_FORTNIGHT, |_| A_CLEANERS_YEAR);
+    let rounds: Vec<LivedRound> = (1..=years.unwrap_or(1))
+        .map(|seed| Cleaner::new(seed).live(weeks))
+        .collect();
+    let sum = |of: fn(&LivedRound) -> u32| rounds.iter().map(of).sum::<u32>();
+    println!(
+        "{} cleaners: {} visits, {} works, {} acts, {} clients home early, {} visits held by a bath, {} moved or left",
+        rounds.len(),
+        sum(|r| r.visits),
+        sum(|r| r.works),
+        sum(|r| r.acts),
+        sum(|r| r.early),
+        sum(|r| r.held),
+        sum(|r| r.left)
+    );
+    let faults: Vec<&str> = rounds
+        .iter()
+        .flat_map(|round| round.faults.iter().map(String::as_str))
+        .collect();
+    assert!(
+        faults.is_empty(),
+        "{} faults:\n{}",
+        faults.len(),
+        faults.join("\n")
+    );
+    assert!(sum(|r| r.visits) > 8 && sum(|r| r.works) > 8, "nobody came");
 }

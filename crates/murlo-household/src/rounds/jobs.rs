@@ -87,6 +87,14 @@ impl Task {
                 }
             }
         }
+        // What a machine does last is over once somebody has seen it: until then nothing else is begun on that brewer.
+        if let Some(last) = self.plan.steps.last().filter(|_| !parts.ends_with_hands()) {
+            let seen = Segment {
+                id: last.id.clone(),
+                ..FINISH.segment()
+            };
+            parts.add(vec![seen], None);
+        }
         parts.into_jobs()
     }
 
@@ -286,6 +294,14 @@ struct Parts<'a> {
 }
 
 impl<'a> Parts<'a> {
+    /// Whether hands are what it ends with.
+    fn ends_with_hands(&self) -> bool {
+        let mut segments = self.main.iter().flat_map(|job| &job.segments);
+        segments
+            .next_back()
+            .is_some_and(|segment| segment.doing == Presence::Hands)
+    }
+
     fn new(task: &'a Task) -> Self {
         let mut parts = Self {
             task,
