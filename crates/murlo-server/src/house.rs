@@ -15,9 +15,10 @@ use murlo_household::rounds::{
     moved,
 };
 use murlo_household::stock::level;
+use murlo_plan::Plan;
 use murlo_store::Store;
-use std::cell::OnceCell;
 use std::collections::HashMap;
+use std::sync::OnceLock;
 
 /// Where the feed with this last part is read.
 pub(super) fn path_of(token: &str) -> String {
@@ -36,9 +37,17 @@ pub(super) struct House {
     pub(crate) visits: Vec<Visit>,
     pub(super) zone: TimeZone,
     /// Worked out once, when they are first asked for.
-    cards: OnceCell<Vec<BrewerCard>>,
-    moved: OnceCell<Vec<MovedStop>>,
+    cards: OnceLock<Vec<BrewerCard>>,
+    moved: OnceLock<Vec<MovedStop>>,
+    /// Plans of stops that were worked out together.
+    pub(super) plans: OnceLock<HashMap<StopKey, StopPlan>>,
 }
+
+/// What a stop's plan hangs on: the brewer, and the options as they are written.
+pub(super) type StopKey = (String, String);
+
+/// The plan of a stop, or why there is none.
+pub(super) type StopPlan = Result<Plan, String>;
 
 impl House {
     pub(super) fn read(store: &Store, now: Timestamp) -> Result<Self, ApiError> {
@@ -50,8 +59,9 @@ impl House {
             homes: store.current()?,
             visits: store.current()?,
             zone: TimeZone::get(&past.settings.time_zone).unwrap_or(TimeZone::UTC),
-            cards: OnceCell::new(),
-            moved: OnceCell::new(),
+            cards: OnceLock::new(),
+            moved: OnceLock::new(),
+            plans: OnceLock::new(),
             past,
         })
     }

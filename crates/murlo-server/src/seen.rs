@@ -4,7 +4,7 @@ use crate::api::{
     CardView, OutlookView, RunView, StopView, UnrinsedView, VisitTimer, VisitView, WorthView,
 };
 use crate::error::ApiError;
-use crate::house::House;
+use crate::house::{House, StopKey, StopPlan};
 use crate::known::KnownBrewer;
 use jiff::Timestamp;
 use jiff::civil::{Date, Time};
@@ -26,6 +26,8 @@ use murlo_plan::{Inside, Plan, Work};
 use murlo_store::Store;
 use qrcode::QrCode;
 use qrcode::render::svg;
+use rayon::prelude::*;
+use std::collections::HashMap;
 
 /// A stop that cannot be planned.
 struct Unplanned {
@@ -92,7 +94,11 @@ fn tasks(
 }
 
 /// The plan of a stop, or why there is none: one stop that cannot be planned keeps no visit from being seen.
-fn planned(house: &House, brewer: &Brewer, stop: &Stop) -> Result<Result<Plan, String>, ApiError> {
+fn planned(house: &House, brewer: &Brewer, stop: &Stop) -> Result<StopPlan, ApiError> {
+    let known = house.plans.get().and_then(|plans| plans.get(&key_of(stop)));
+    if let Some(known) = known {
+        return Ok(known.clone());
+    }
     match plan_of(house, brewer, stop) {
         Ok(plan) => Ok(Ok(plan)),
         Err(ApiError::Wrong(problems)) => {
@@ -104,6 +110,27 @@ fn planned(house: &House, brewer: &Brewer, stop: &Stop) -> Result<Result<Plan, S
         Err(ApiError::Conflict(problem)) => Ok(Err(problem.message)),
         Err(other) => Err(other),
     }
+}
+
+fn key_of(stop: &Stop) -> StopKey {
+    let options = serde_json::to_string(&stop.options).unwrap_or_default();
+    (stop.brewer_id.clone(), options)
+}
+
+/// Works out the plans of many stops at once, as many as there are cores.
+pub(super) fn plan_together<'a>(
+    house: &House,
+    stops: impl Iterator<Item = &'a Stop>,
+) -> Result<(), ApiError> {
+    let stops: HashMap<StopKey, &Stop> = stops.map(|stop| (key_of(stop), stop)).collect();
+    let plans: Result<HashMap<StopKey, StopPlan>, ApiError> = stops
+        .into_par_iter()
+        .filter_map(|(key, stop)| Some((key, house.brewers.get(&stop.brewer_id)?, stop)))
+        .map(|(key, brewer, stop)| Ok((key, planned(house, brewer, stop)?)))
+        .collect();
+    // Somebody else may have worked them out.
+    let _ = house.plans.set(plans?);
+    Ok(())
 }
 
 fn plan_of(house: &House, brewer: &Brewer, stop: &Stop) -> Result<Plan, ApiError> {

@@ -4,7 +4,7 @@ use crate::access::secret;
 use crate::api::{CalendarFile, FeedView};
 use crate::error::{ApiError, Body};
 use crate::house::{House, path_of};
-use crate::seen::Seen;
+use crate::seen::{Seen, plan_together};
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -58,12 +58,17 @@ fn written(store: &Store, now: Timestamp) -> Result<String, ApiError> {
     for one in occasions(house.cards(), house.today()) {
         calendar.push(event(&one, now));
     }
+    let coming = house.ahead().until(days_after(house.today(), AHEAD_DAYS));
+    let is_ahead = |visit: &&Visit| !visit.is_closed() && visit.day >= house.today();
+    let ahead = visits.iter().filter(|kept| !kept.archived);
+    let ahead = ahead.map(|kept| &kept.fact).filter(is_ahead);
+    let drafts = coming.drafts.iter().map(|draft| &draft.visit);
+    plan_together(&house, ahead.chain(drafts).flat_map(|visit| &visit.stops))?;
     let horizon = days_after(house.today(), -BACK_DAYS);
     for kept in visits.iter().filter(|kept| kept.fact.day >= horizon) {
         let one = house.visited(store, &kept.fact, kept.archived, None, now)?;
         calendar.push(event(&one, now));
     }
-    let coming = house.ahead().until(days_after(house.today(), AHEAD_DAYS));
     for draft in coming.drafts.iter().filter(|draft| !draft.is_off) {
         let one = house.visited(store, &draft.visit, false, Some(draft), now)?;
         calendar.push(event(&one, now));

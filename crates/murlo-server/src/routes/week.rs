@@ -3,7 +3,7 @@
 use crate::api::{ConfirmedDraft, ConfirmedView, MovedDraft, OtherDay, WeekView};
 use crate::error::{ApiError, Body, Queried};
 use crate::house::House;
-use crate::seen::Seen;
+use crate::seen::{Seen, plan_together};
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
@@ -52,6 +52,12 @@ pub async fn week(
         let kept: Vec<&Visit> = planned.collect();
         let drafts = coming.drafts.iter();
         let drafts: Vec<&VisitDraft> = drafts.filter(|draft| draft.visit.day >= monday).collect();
+        let visits = kept
+            .iter()
+            .copied()
+            .chain(drafts.iter().map(|one| &one.visit));
+        let ahead = visits.filter(|visit| visit.stage() != VisitStage::Closed);
+        plan_together(&house, ahead.flat_map(|visit| &visit.stops))?;
         let mut blocks: Vec<Block> = Vec::new();
         let mut plans: Vec<Plan> = Vec::new();
         let each = kept.into_iter().map(|visit| (visit, None));
