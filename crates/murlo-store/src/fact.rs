@@ -1,5 +1,7 @@
-//! Which facts have a table of their own.
+//! Which facts have a table of their own, and how they are written.
 
+use crate::error::{Result, StoreError};
+use murlo_base::document;
 use murlo_brewer::Brewer;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
@@ -39,4 +41,11 @@ facts! {
     Supply, "supplies", "thing";
     Movement, "movements", "movement";
     Visit, "visits", "visit";
+}
+
+/// As it is kept: what an import would refuse is refused here too, so that an own export can always be read again.
+pub(crate) fn written(fact: &impl Serialize) -> Result<String> {
+    let value = serde_json::to_value(fact)?;
+    document::check(&value).map_err(StoreError::Wrong)?;
+    Ok(value.to_string())
 }

@@ -1,11 +1,11 @@
 //! Facts in and out: each kind in its table, put away rather than deleted.
 
 use crate::error::{Result, StoreError};
-use crate::fact::Fact;
+use crate::fact::{Fact, written};
 use crate::journal;
 use crate::settings::put_settings;
 use crate::store::Store;
-use murlo_base::document::{self, Kept};
+use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_brewer::Brewer;
 use murlo_brewer::bath::Agent;
@@ -14,7 +14,6 @@ use murlo_brewer::water::Water;
 use murlo_household::Settings;
 use murlo_household::first::Settled;
 use rusqlite::{Connection, OptionalExtension, params};
-use serde::Serialize;
 
 pub(crate) fn get<F: Fact>(connection: &Connection, id: &str) -> Result<F> {
     let sql = format!(
@@ -49,13 +48,6 @@ pub(crate) fn put<F: Fact>(
     );
     connection.execute(&sql, params![fact.id(), archived, body])?;
     Ok(())
-}
-
-/// As it is kept: what an import would refuse is refused here too, so that an own export can always be read again.
-pub(crate) fn written(fact: &impl Serialize) -> Result<String> {
-    let value = serde_json::to_value(fact)?;
-    document::check(&value).map_err(StoreError::Wrong)?;
-    Ok(value.to_string())
 }
 
 impl Store {

@@ -1,6 +1,6 @@
 //! The journal of brewers: entries between cleans.
 
-use crate::facts::written;
+use crate::fact::written;
 use crate::{Result, Store, StoreError};
 use murlo_base::document::Kept;
 use murlo_base::problem::{Code, Problem};

@@ -1,6 +1,5 @@
 //! What a visit is made of, and what happens in it.
 
-use super::visited::HOMES;
 use jiff::Timestamp;
 use jiff::civil::{Date, Time};
 use murlo_base::problem::{Code, Problem, Problems};
@@ -9,6 +8,9 @@ use murlo_brewer::home::Home;
 use murlo_plan::{PlanOptions, Work};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+
+/// More homes are two visits.
+pub(super) const HOMES: usize = 12;
 
 /// Which order is followed.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]

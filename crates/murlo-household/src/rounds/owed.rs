@@ -104,7 +104,7 @@ pub fn month_of(day: Date) -> (Date, Date) {
 }
 
 /// What one home owes of one visit.
-struct Part<'a> {
+struct OwedPart<'a> {
     visit: &'a Visit,
     day: Date,
     home_id: String,
@@ -113,7 +113,7 @@ struct Part<'a> {
     is_gift: bool,
 }
 
-impl Part<'_> {
+impl OwedPart<'_> {
     fn total(&self) -> f64 {
         match self.is_gift {
             true => 0.0,
@@ -171,7 +171,7 @@ pub struct Billed<'a> {
 
 impl<'a> Billed<'a> {
     /// What each home owes of each visit that is over.
-    fn parts(&self) -> Vec<Part<'a>> {
+    fn parts(&self) -> Vec<OwedPart<'a>> {
         let closed = self.courses.iter().filter_map(|(visit, course)| {
             let (began, ended) = (course.started_at?, course.closed_at?);
             Some((*visit, course, course.bill.as_ref()?, (began, ended)))
@@ -187,7 +187,7 @@ impl<'a> Billed<'a> {
         course: &'a VisitCourse,
         bill: &'a Bill,
         (began, ended): (jiff::Timestamp, jiff::Timestamp),
-    ) -> Vec<Part<'a>> {
+    ) -> Vec<OwedPart<'a>> {
         let homes = self.places.of(visit, course);
         // A home that was put away still owes what it owes.
         let first = homes.first().map(|home| home.id.clone());
@@ -216,7 +216,7 @@ impl<'a> Billed<'a> {
             } else {
                 0.0
             };
-            Part {
+            OwedPart {
                 visit,
                 day,
                 minutes: there.map_or(usual, |one| one.minutes),
@@ -227,7 +227,7 @@ impl<'a> Billed<'a> {
         });
         // Where nobody kept what was at which home, all of it is the first one's.
         let is_some =
-            |part: &Part| part.home_id == first || part.minutes > 0.0 || !part.lines.is_empty();
+            |part: &OwedPart| part.home_id == first || part.minutes > 0.0 || !part.lines.is_empty();
         parts.filter(is_some).collect()
     }
 }
@@ -253,7 +253,7 @@ impl Owed {
             .parts()
             .into_iter()
             .partition(|part| (first..=last).contains(&part.day));
-        let mut by_home: BTreeMap<(String, String), Vec<&Part>> = BTreeMap::new();
+        let mut by_home: BTreeMap<(String, String), Vec<&OwedPart>> = BTreeMap::new();
         for part in &of_month {
             let key = (name_of(&part.home_id), part.home_id.clone());
             by_home.entry(key).or_default().push(part);
@@ -276,8 +276,8 @@ impl Owed {
         if material >= 0.005 {
             told += &format!("; material {}", terms.amount(material));
         }
-        let total = cents(of_month.iter().map(Part::total).sum());
-        let open = cents(of_month.iter().map(Part::open).sum());
+        let total = cents(of_month.iter().map(OwedPart::total).sum());
+        let open = cents(of_month.iter().map(OwedPart::open).sum());
         Self {
             month: first,
             before: month_of(days_after(first, -1)).0,
@@ -333,7 +333,7 @@ impl Owed {
 
 fn of_home(
     (home_id, name): (String, String),
-    parts: &[&Part],
+    parts: &[&OwedPart],
     month: &str,
     terms: &Terms,
 ) -> OwedHome {
@@ -400,7 +400,7 @@ fn open_text(total: f64, open: f64, paid: &str, terms: &Terms) -> String {
 }
 
 /// Months before `first` in which something is open.
-fn earlier(parts: &[Part], first: Date, terms: &Terms) -> Vec<OwedMonth> {
+fn earlier(parts: &[OwedPart], first: Date, terms: &Terms) -> Vec<OwedMonth> {
     let mut open: BTreeMap<Date, f64> = BTreeMap::new();
     for part in parts.iter().filter(|part| part.day < first) {
         *open.entry(month_of(part.day).0).or_default() += part.open();

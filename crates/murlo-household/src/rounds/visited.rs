@@ -1,5 +1,6 @@
 //! A visit as it is kept: what was planned, and what happened to it.
 
+use super::happened::HOMES;
 use super::{Order, RoomStop, Stop, VisitCourse, VisitEvent};
 use jiff::Timestamp;
 use jiff::civil::{Date, Time};
@@ -15,9 +16,6 @@ use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 /// More brewers are two visits.
 const BREWERS: usize = 16;
-
-/// More homes are two visits.
-pub(super) const HOMES: usize = 12;
 
 /// More rooms are two visits.
 const ROOMS: usize = 24;
