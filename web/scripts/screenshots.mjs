@@ -76,8 +76,8 @@ await shoot("trouble", wide, "/trouble?brewer=lamp&slow=yes&white-chips=yes");
 await shoot("cupboard", wide, "/cupboard");
 await shoot("round", wide, "/round");
 await shoot("visit", wide, "/visits/demo-tomorrow");
+await shoot("owed", wide, "/round/owed");
 await shoot("card", wide, "/visits/demo-cleaned/cards");
-await shoot("stopped-phone", phone, "/cleans/demo-half-done", "Stop here");
 
 const needles = await post("/api/brewers/studio-pod/cleans", { options: { work: "needles" } });
 await follow(needles.id, (state) => state.clear.length === 2);
