@@ -44,6 +44,7 @@ mod tests {
             baths: 1,
             water_ml: 3000.0,
             hands_on_min: 30.0,
+            is_theirs: false,
         }
         .cost(terms)
     }

@@ -3,6 +3,8 @@
 use jiff::ToSpan;
 use jiff::civil::{Date, date};
 
+/// So many of the newest copies are never let go, whatever the clock says and however long nobody was there.
+const NEWEST: usize = 8;
 /// Days of which every copy is kept, today among them.
 const DAYS: i64 = 7;
 /// Weeks before those of which the newest copy is kept.
@@ -12,19 +14,25 @@ const WEEKS: i64 = 8;
 /// the next day's.
 const MONDAY: Date = date(2024, 1, 1);
 
-/// Which of the copies made on `days` are kept: all of the last week, then the newest of each of the eight weeks before.
-/// The newest of all is kept whatever its age, and a copy from the future is not touched.
+/// Which of the copies made on `days` are kept: the newest eight, all of the last week, then the newest of each of the eight weeks
+/// before. A copy from the future is not touched.
 ///
 /// # Example
 /// ```
 /// use jiff::civil::date;
 /// use murlo_household::backups::kept;
-/// let days = [date(2026, 6, 17), date(2026, 6, 7), date(2026, 6, 6), date(2026, 1, 1)];
-/// assert_eq!(kept(&days, date(2026, 6, 17)), [true, true, false, false]);
+/// let mut days: Vec<_> = (10..=17).map(|day| date(2026, 6, day)).collect();
+/// days.extend([date(2026, 6, 7), date(2026, 6, 6), date(2026, 1, 1)]);
+/// assert_eq!(kept(&days, date(2026, 6, 17))[8..], [true, false, false]);
 /// ```
 #[must_use]
 pub fn kept(days: &[Date], today: Date) -> Vec<bool> {
-    let newest = days.iter().max();
+    // Of copies made on one day those that come first count as newer.
+    let newer = |i: usize, day: Date| {
+        let others = days.iter().enumerate();
+        let is_newer = |(n, other): &(usize, &Date)| **other > day || (**other == day && *n < i);
+        others.filter(is_newer).count()
+    };
     let since = |day: Date, other: Date| i64::from((day - other).get_days());
     let is_old = |day: Date| since(today, day) >= DAYS;
     let week = |day: Date| since(day, MONDAY).div_euclid(7);
@@ -39,25 +47,28 @@ pub fn kept(days: &[Date], today: Date) -> Vec<bool> {
     days.iter()
         .enumerate()
         .map(|(i, day)| {
-            Some(day) == newest
+            newer(i, *day) < NEWEST
                 || !is_old(*day)
                 || (week(today) - week(*day) <= WEEKS && leads_its_week(i, *day))
         })
         .collect()
 }
 
-/// "The newest is 3 days old; 9 are kept.", or that there is none.
+/// "The newest was made 3 days ago; 9 are kept.", or that there is none; and where one is from a day that has not come yet, that a
+/// clock is or was wrong.
 #[must_use]
 pub fn summary(days: &[Date], today: Date) -> String {
     match days.iter().max() {
         None => "There is none yet.".to_owned(),
         Some(newest) => {
             let many = if days.len() == 1 { "is" } else { "are" };
-            format!(
-                "The newest was {}; {} {many} kept.",
-                age_text(*newest, today),
-                days.len()
-            )
+            let kept = format!("{} {many} kept", days.len());
+            if *newest > today {
+                return format!(
+                    "The newest says {newest}, a day that has not come yet: the clock of this computer is wrong, or was; {kept}."
+                );
+            }
+            format!("The newest was {}; {kept}.", age_text(*newest, today))
         }
     }
 }
@@ -75,7 +86,8 @@ fn age_text(made: Date, today: Date) -> String {
 #[must_use]
 pub fn is_stale(days: &[Date], today: Date) -> bool {
     let fresh = today.saturating_sub(2.days());
-    days.iter().all(|day| *day < fresh)
+    // One from a day that has not come yet says nothing of the last ones.
+    !days.iter().any(|day| (fresh..=today).contains(day))
 }
 
 #[cfg(test)]
@@ -101,26 +113,50 @@ mod tests {
 
     #[test]
     fn edges_of_days_and_weeks() {
+        // Behind eight of today.
         for (ages, expected) in [
             (vec![6, 6], vec![true, true]),
-            (vec![0, 7, 7], vec![true, true, false]),
-            (vec![0, 7, 9], vec![true, true, false]),
-            (vec![0, 9, 10], vec![true, true, true]),
-            (vec![0, 58, 59], vec![true, true, false]),
-            (vec![400], vec![true]),
-            (vec![-3, 0, 400], vec![true, true, false]),
-            (vec![], vec![]),
+            (vec![7, 7], vec![true, false]),
+            (vec![7, 9], vec![true, false]),
+            (vec![9, 10], vec![true, true]),
+            (vec![58, 59], vec![true, false]),
+            (vec![400], vec![false]),
         ] {
-            let days: Vec<_> = ages.iter().map(|age| before(*age)).collect();
-            assert_eq!(kept(&days, TODAY), expected, "{ages:?}");
+            let days = [0; NEWEST].into_iter().chain(ages.iter().copied());
+            let days: Vec<_> = days.map(before).collect();
+            assert_eq!(kept(&days, TODAY)[NEWEST..], expected, "{ages:?}");
         }
+        assert!(kept(&[], TODAY).is_empty());
+    }
+
+    #[test]
+    fn the_newest_eight_outlast_any_clock_and_any_absence() {
+        let ten: Vec<_> = (0..10).map(before).collect();
+        let years_on = TODAY.checked_add(1100.days()).unwrap();
+        let left = kept(&ten, years_on);
+        assert_eq!(left.iter().filter(|kept| **kept).count(), NEWEST);
+        assert_eq!(left[..NEWEST], [true; NEWEST]);
+        // One start three years ahead, and the clock put right again: what was made before still is there.
+        let mut with_one: Vec<_> = ten.clone();
+        with_one.insert(0, years_on);
+        assert_eq!(kept(&with_one, years_on)[..NEWEST], [true; NEWEST]);
+        assert_eq!(kept(&with_one, TODAY)[..NEWEST], [true; NEWEST]);
+        let said = summary(&with_one, TODAY);
+        assert!(
+            said.contains("has not come yet") && said.contains("11 are kept"),
+            "{said}"
+        );
     }
 
     #[test]
     fn what_there_is_is_said_with_its_age() {
         for (ages, said, stale) in [
             (vec![], "There is none yet.", true),
-            (vec![-1], "The newest was made today; 1 is kept.", false),
+            (
+                vec![-1],
+                "The newest says 2026-06-18, a day that has not come yet: the clock of this computer is wrong, or was; 1 is kept.",
+                true,
+            ),
             (vec![1, 0], "The newest was made today; 2 are kept.", false),
             (vec![1], "The newest was made yesterday; 1 is kept.", false),
             (vec![2], "The newest was made 2 days ago; 1 is kept.", false),
@@ -171,7 +207,7 @@ mod tests {
                 let had_one = !days.is_empty();
                 days.extend(made.then_some(today));
                 prune(&mut days, today);
-                prop_assert!(days.len() <= (DAYS + WEEKS + 1) as usize, "{days:?}");
+                prop_assert!(days.len() <= NEWEST + WEEKS as usize, "{days:?}");
                 prop_assert!(!days.is_empty() || !(had_one || *made));
             }
         }

@@ -507,24 +507,33 @@ impl<'a> Seen<'a> {
         }
     }
 
+    /// A card for each side that was cleaned; small works stand on it, or on one of their own.
     pub(super) fn cards(&self, base: &str) -> Result<Vec<CardView>, ApiError> {
         let cards = self.house.cards();
-        let mut all = Vec::new();
-        for one in &self.tasks {
-            let Some(Begun { state, .. }) = &one.begun else {
+        let begun = self
+            .tasks
+            .iter()
+            .filter_map(|one| Some((one, one.begun.as_ref()?)));
+        let is_small = |one: &Task, begun: &Begun| {
+            one.plan.work == Work::Upkeep && begun.state.acid_left.is_none()
+        };
+        let (small, whole): (Vec<_>, Vec<_>) = begun.partition(|(one, begun)| is_small(one, begun));
+        let mut all: Vec<Card> = Vec::new();
+        for (one, Begun { state, .. }) in whole.into_iter().chain(small) {
+            // Nothing is left for a clean that was given up with plain water inside.
+            let Ok(card) = made(cards, &one.plan, state, self.house.today()) else {
                 continue;
             };
-            if one.plan.work == Work::Upkeep && state.acid_left.is_none() {
-                continue;
-            }
-            // Nothing is left for a clean that was given up with plain water inside.
-            match card_of(cards, &one.plan, state, self.house.today(), base) {
-                Ok(card) => all.push(card),
-                Err(ApiError::Internal(why)) => return Err(ApiError::Internal(why)),
-                Err(_) => {}
+            let is_work = one.plan.work == Work::Upkeep && card.acid.is_none();
+            let same = all
+                .iter_mut()
+                .find(|known| known.brewer_id == card.brewer_id && known.acid.is_none());
+            match same.filter(|_| is_work) {
+                Some(known) => known.add(&card),
+                None => all.push(card),
             }
         }
-        Ok(all)
+        all.into_iter().map(|card| with_code(card, base)).collect()
     }
 }
 
@@ -550,6 +559,15 @@ pub(super) fn card_of(
     today: Date,
     base: &str,
 ) -> Result<CardView, ApiError> {
+    with_code(made(cards, plan, clean, today)?, base)
+}
+
+fn made(
+    cards: &[BrewerCard],
+    plan: &Plan,
+    clean: &CleanState,
+    today: Date,
+) -> Result<Card, ApiError> {
     let gone = || ApiError::NotFound("this brewer was put away: bring it back first".to_owned());
     let card = cards.iter().find(|card| card.id == plan.brewer_id);
     let card = card.ok_or_else(gone)?;
@@ -571,9 +589,14 @@ pub(super) fn card_of(
             .or(is_bath.then_some(clean.inside_text.as_str())),
         today,
     });
+    made.map_err(ApiError::Conflict)
+}
+
+fn with_code(card: Card, base: &str) -> Result<CardView, ApiError> {
     Ok(CardView {
-        card: made.map_err(ApiError::Conflict)?,
-        code: code(&format!("{base}/brewers/{}", plan.brewer_id))?,
+        letter: card.letter(),
+        code: code(&format!("{base}/brewers/{}", card.brewer_id))?,
+        card,
     })
 }
 

@@ -2245,6 +2245,8 @@ export interface components {
             card: components["schemas"]["Card"];
             /** @description Opens the brewer in Murlo; a picture of squares, as SVG. */
             code: string;
+            /** @description The same in plain words, to be sent. */
+            letter: string;
         };
         /**
          * @description How a loose part may be washed.

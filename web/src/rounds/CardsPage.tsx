@@ -15,6 +15,7 @@ import { useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { Page, Ready } from "../ui/Notices";
+import { ShareText } from "../ui/ShareText";
 
 /** The cards of a visit, one a page. */
 export function VisitCards() {
@@ -80,10 +81,26 @@ function Cards({ cards }: { cards: Schemas["CardView"][] }) {
         asLabels ? (
           <Label key={one.card.brewer_id + one.card.name} view={one} />
         ) : (
-          <Card key={one.card.brewer_id + one.card.name} view={one} scale={scale} />
+          <Stack key={one.card.brewer_id + one.card.name} spacing={1}>
+            <Card view={one} scale={scale} />
+            <Sent view={one} />
+          </Stack>
         ),
       )}
     </Page>
+  );
+}
+
+/** The card as words, for somebody who is not there. */
+function Sent({ view }: { view: Schemas["CardView"] }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Box className="screen-only" sx={{ maxWidth: 460 }}>
+      <Button onClick={() => setOpen(!open)} aria-expanded={open} aria-label={`Send the card: ${view.card.name}`}>
+        {open ? "Fold" : "Send it"}
+      </Button>
+      {open && <ShareText title={view.card.headline} text={view.letter} />}
+    </Box>
   );
 }
 

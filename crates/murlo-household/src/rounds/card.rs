@@ -48,6 +48,35 @@ pub struct CardFacts<'a> {
 }
 
 impl Card {
+    /// With small works that were done to the same brewer.
+    pub fn add(&mut self, works: &Self) {
+        self.done.extend(works.done.iter().cloned());
+    }
+
+    /// The same in plain words, to be sent.
+    #[must_use]
+    pub fn letter(&self) -> String {
+        let mut lines = vec![
+            format!("{}, {}", self.name, self.home),
+            self.headline.clone(),
+        ];
+        lines.extend(self.acid.iter().cloned());
+        for (title, part) in [
+            ("What was done", &self.done),
+            ("Till then", &self.till_then),
+            ("Look for", &self.look_for),
+        ] {
+            if title == "Till then" && !self.next.is_empty() {
+                lines.extend([String::new(), self.next.clone()]);
+            }
+            if !part.is_empty() {
+                lines.extend([String::new(), format!("{title}:")]);
+                lines.extend(part.iter().map(|line| format!("- {line}")));
+            }
+        }
+        lines.join("\n")
+    }
+
     /// The card of one side.
     ///
     /// # Errors
@@ -110,10 +139,19 @@ impl Card {
             };
             format!("{}: {}, {when}", work.name, work.every)
         });
+        let day = text::day(outcome.day, facts.today);
+        let due = &circuit.forecast.due.text;
+        let is_small = outcome.work == Work::Upkeep;
         Ok(Self {
-            headline: format!("Cleaned on {}", text::day(outcome.day, facts.today)),
+            headline: match is_small {
+                true => format!("Seen to on {day}"),
+                false => format!("Cleaned on {day}"),
+            },
             done,
-            next: format!("Next {}", circuit.forecast.due.text),
+            next: match is_small {
+                true => format!("Next descaling {due}"),
+                false => format!("Next {due}"),
+            },
             till_then: till_then.collect(),
             look_for: [
                 "A cup that runs slower, comes shorter or cooler, or is louder than now",

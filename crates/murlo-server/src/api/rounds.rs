@@ -311,6 +311,8 @@ pub struct VisitAct {
 pub struct CardView {
     /// The card.
     pub card: Card,
+    /// The same in plain words, to be sent.
+    pub letter: String,
     /// Opens the brewer in Murlo; a picture of squares, as SVG.
     pub code: String,
 }

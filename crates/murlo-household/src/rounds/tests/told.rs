@@ -244,9 +244,11 @@ fn a_card_says_what_was_done_when_next_and_what_till_then() {
     let duo = card("duo", Family::Combination, (20, 30, 45));
     let whole = outcome(Work::Descale, &[Job::Tray, Job::Needles, Job::Wash]);
     let needles = outcome(Work::Needles, &[Job::Needles]);
+    let tray = outcome(Work::Upkeep, &[Job::Tray]);
     for (card, outcome, acid) in [
         (&pod, Some(&whole), None),
         (&pod, Some(&needles), None),
+        (&pod, Some(&tray), None),
         (&duo, Some(&whole), None),
         (&duo, Some(&whole), Some("ACID INSIDE")),
     ] {
@@ -257,7 +259,24 @@ fn a_card_says_what_was_done_when_next_and_what_till_then() {
             acid,
             today: day(0),
         };
-        let card = serde_json::to_value(Card::of(&facts).unwrap()).unwrap();
+        let card = Card::of(&facts).unwrap();
+        // What is sent says what the card says.
+        let letter = card.letter();
+        for said in [&card.done, &card.till_then, &card.look_for]
+            .into_iter()
+            .flatten()
+        {
+            assert!(letter.contains(&format!("- {said}")), "{letter}");
+        }
+        assert!(
+            letter.contains(&card.next) && letter.starts_with(&card.name),
+            "{letter}"
+        );
+        assert!(
+            card.acid.as_ref().is_none_or(|acid| letter.contains(acid)),
+            "{letter}"
+        );
+        let card = serde_json::to_value(card).unwrap();
         for (part, says) in card.as_object().unwrap() {
             let says = match says {
                 serde_json::Value::Array(lines) => {
