@@ -6,6 +6,7 @@ mod access;
 mod api;
 mod archive;
 mod assets;
+mod cards;
 mod error;
 mod house;
 mod known;

@@ -125,20 +125,6 @@ impl Card {
         if outcome.work == Work::Descale && !names.is_empty() {
             done.push(format!("With it: {}", names.join(", ").to_lowercase()));
         }
-        let soon = card.upkeep.iter().filter(|work| work.due.is_some());
-        let mut soon: Vec<_> = soon
-            .filter(|work| work.days.is_some() || work.keeps_running)
-            .collect();
-        soon.sort_by_key(|work| work.due);
-        let till_then = soon.iter().take(4).map(|work| {
-            let when = match work.due {
-                Some(due) if due > facts.today => {
-                    format!("next on {}", text::day(due, facts.today))
-                }
-                _ => "due now".to_owned(),
-            };
-            format!("{}: {}, {when}", work.name, work.every)
-        });
         let day = text::day(outcome.day, facts.today);
         let due = &circuit.forecast.due.text;
         let is_small = outcome.work == Work::Upkeep;
@@ -152,7 +138,7 @@ impl Card {
                 true => format!("Next descaling {due}"),
                 false => format!("Next {due}"),
             },
-            till_then: till_then.collect(),
+            till_then: till_then(card, facts.today),
             look_for: [
                 "A cup that runs slower, comes shorter or cooler, or is louder than now",
                 "White bits in the water, or a light that asks for a clean",
@@ -163,4 +149,23 @@ impl Card {
             ..blank
         })
     }
+}
+
+/// The next small works, the soonest first.
+fn till_then(card: &BrewerCard, today: Date) -> Vec<String> {
+    let soon = card.upkeep.iter().filter(|work| work.due.is_some());
+    let mut soon: Vec<_> = soon
+        .filter(|work| work.days.is_some() || work.keeps_running)
+        .collect();
+    soon.sort_by_key(|work| work.due);
+    let lines = soon.iter().take(4).map(|work| {
+        let when = match work.due {
+            Some(due) if due > today => {
+                format!("next on {}", text::day(due, today))
+            }
+            _ => "due now".to_owned(),
+        };
+        format!("{}: {}, {when}", work.name, work.every)
+    });
+    lines.collect()
 }

@@ -2,9 +2,10 @@
 
 use crate::api::{CardView, OutlookView, ProposalView, VisitAct, VisitView, VisitWish};
 use crate::archive::archive;
+use crate::cards::card_of;
 use crate::error::{ApiError, Body, Queried};
 use crate::house::House;
-use crate::seen::{Seen, card_of};
+use crate::seen::Seen;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
