@@ -1,6 +1,7 @@
 //! The visits ahead: those that are kept, drafts that the rhythm of each home asks for, and what each of them should do when those
 //! before it are done.
 
+use super::propose::by_need;
 use super::{
     Foreseen, KnownPlaces, MovedStop, Proposed, RoomStop, Visit, VisitCourse, VisitStage,
     WantedVisit, propose,
@@ -77,12 +78,11 @@ impl<'a> VisitsAhead<'a> {
     #[must_use]
     pub fn proposed(self, homes: &[String], day: Date, except: Option<&str>) -> Vec<Proposed> {
         let cards = self.by_home();
-        let mut foreseen = Foreseen::default();
-        let mut here: Vec<&BrewerCard> = Vec::new();
+        let mut all = Vec::new();
         let is_asked = |home: &&Home| homes.contains(&home.id);
         for home in self.places.homes.iter().filter(is_asked) {
             let cards = cards.get(home.id.as_str()).map_or(&[][..], Vec::as_slice);
-            here.extend(cards);
+            let mut foreseen = Foreseen::default();
             let before = days_after(day, -1);
             let times = self.times(home, before);
             let times = times.iter().filter(
@@ -92,15 +92,18 @@ impl<'a> VisitsAhead<'a> {
             for (on, time) in times {
                 self.at(home, cards, (*on, time), &mut foreseen, &mut coming);
             }
+            // What waits until one comes again waits for that home's own next time.
+            let wish = WantedVisit {
+                today: self.today,
+                day,
+                next: self.places.next(std::slice::from_ref(&home.id), day),
+                moved: self.moved,
+                foreseen: &foreseen,
+            };
+            all.extend(propose(cards, self.places.brewers, &wish));
         }
-        let wish = WantedVisit {
-            today: self.today,
-            day,
-            next: self.places.next(homes, day),
-            moved: self.moved,
-            foreseen: &foreseen,
-        };
-        propose(&here, self.places.brewers, &wish)
+        by_need(&mut all);
+        all
     }
 
     fn by_home(self) -> HashMap<&'a str, Vec<&'a BrewerCard>> {

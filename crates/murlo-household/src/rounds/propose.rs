@@ -122,13 +122,18 @@ pub fn propose(
             one.is_in = true;
         }
     }
+    by_need(&mut all);
+    all
+}
+
+/// The most needed first.
+pub(super) fn by_need(all: &mut [Proposed]) {
     all.sort_by(|a, b| {
         (b.is_due, b.is_in)
             .cmp(&(a.is_due, a.is_in))
             .then(b.weight.total_cmp(&a.weight))
             .then_with(|| a.stop.id.cmp(&b.stop.id))
     });
-    all
 }
 
 fn of_side(

@@ -408,3 +408,19 @@ fn a_block_says_its_hours_its_works_and_what_there_is_no_time_for() {
     assert_eq!(short.left_out, ["pod: descale", "drip: descale"]);
     assert!(short.minutes <= 15.0 && open.minutes > 60.0);
 }
+
+#[test]
+fn each_home_of_a_visit_waits_for_its_own_next_time() {
+    let mut other = due(10, 0.01);
+    other.id = "cup".into();
+    let mut world = World::new(1, vec![due(10, 0.01), other]);
+    world.brewers.get_mut("cup").unwrap().home_id = "o".into();
+    let homes = ["h".to_owned(), "o".to_owned()];
+    // One comes to the first again in a week; to the other nobody knows when.
+    let all = world.ahead().proposed(&homes, day(0), None);
+    let is_in: Vec<_> = all
+        .iter()
+        .map(|one| (one.stop.brewer_id.as_str(), one.is_in))
+        .collect();
+    assert_eq!(is_in, [("cup", true), ("pod", false)]);
+}
