@@ -144,7 +144,10 @@ test("guests come from the calendar of a let; a calendar is fed and cut off", as
   const address = await feed.getByRole("textbox", { name: "Address for your calendar" }).inputValue();
   const read = await request.get(address);
   expect(read.headers()["content-type"]).toContain("text/calendar");
-  expect(await read.text()).toContain("SUMMARY:Pottery studio\\, Lamp keeper's cottage: 3 brewers\\, 3");
+  const fed = await read.text();
+  expect(fed).toContain("SUMMARY:Lamp keeper's cottage\\, Pottery studio: 3 brewers\\, 3 rooms");
+  // What a rhythm asks for and nobody confirmed is tentative.
+  expect(fed).toContain("STATUS:TENTATIVE");
   await feed.getByRole("button", { name: "Cut it off" }).click();
   await expect(feed.getByRole("button", { name: "Make an address" })).toBeVisible();
   expect((await request.get(address)).status()).toBe(404);

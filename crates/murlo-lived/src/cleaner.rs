@@ -13,8 +13,6 @@ use murlo_plan::{Doing, Plan, Wish};
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
 
-/// Homes she goes to.
-const HOMES: usize = 9;
 /// Of each agent there is enough for every week, mL or g.
 const STOCK: f64 = 90_000.0;
 
@@ -52,9 +50,9 @@ pub struct Cleaner {
 const DAYS: [&str; 5] = ["monday", "tuesday", "wednesday", "thursday", "friday"];
 
 impl Cleaner {
-    /// Nine homes with a brewer each or two, of all families, each with rooms, a rhythm and a way to be paid.
+    /// So many homes with a brewer each or two, six of them with all families, each with rooms, a rhythm and a way to be paid.
     #[must_use]
-    pub fn new(seed: u64) -> Self {
+    pub fn new(seed: u64, homes: usize) -> Self {
         let now: Timestamp = "2026-03-02T07:00:00Z".parse().expect("an instant");
         let mut cleaner = Self {
             line: HouseLine::new(now),
@@ -65,11 +63,11 @@ impl Cleaner {
             billed: 0.0,
             lived: LivedRound::default(),
         };
-        cleaner.furnish();
+        cleaner.furnish(homes);
         cleaner
     }
 
-    fn furnish(&mut self) {
+    fn furnish(&mut self, homes: usize) {
         let line = &self.line;
         let mut settings = line.get("/api/household")["settings"].clone();
         settings["hourly_rate"] = json!(20.0);
@@ -89,7 +87,7 @@ impl Cleaner {
             let (status, answer) = line.ask("POST", "/api/cupboard/movements", &counted);
             assert!(status < 300, "{answer}");
         }
-        for n in 0..HOMES {
+        for n in 0..homes {
             let id = format!("home-{n}");
             let name = format!("{n} {}", "the house of the long lane ".repeat(3))
                 .chars()

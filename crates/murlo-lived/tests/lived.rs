@@ -75,9 +75,10 @@ const A_WEEK: u32 = 1;
 fn a_cleaners_weeks_leave_nothing_behind() {
     let years = std::env::var("MURLO_LIVED_CLEANERS").ok();
     let years: Option<u64> = years.and_then(|n| n.parse().ok());
-    let weeks = years.map_or(A_WEEK, |_| A_CLEANERS_YEAR);
+    let (homes, weeks) = years.map_or((6, A_WEEK), |_| (9, A_CLEANERS_YEAR));
     let seeds: Vec<u64> = (1..=years.unwrap_or(1)).collect();
-    let rounds: Vec<LivedRound> = two_at_a_time(&seeds, |seed| Cleaner::new(seed).live(weeks));
+    let rounds: Vec<LivedRound> =
+        two_at_a_time(&seeds, |seed| Cleaner::new(seed, homes).live(weeks));
     let sum = |of: fn(&LivedRound) -> u32| rounds.iter().map(of).sum::<u32>();
     println!(
         "{} cleaners: {} visits, {} works, {} acts, {} clients home early, {} visits held by a bath, {} moved or left",
@@ -99,5 +100,5 @@ fn a_cleaners_weeks_leave_nothing_behind() {
         faults.len(),
         faults.join("\n")
     );
-    assert!(sum(|r| r.visits) > 5 && sum(|r| r.works) > 8, "nobody came");
+    assert!(sum(|r| r.visits) > 4 && sum(|r| r.works) > 4, "nobody came");
 }
