@@ -491,14 +491,12 @@ impl Cleaner {
 
     /// When the weeks are over: what was poured is gone from the cupboard, and what was billed is owed.
     fn look_back(&mut self) {
-        let day = self.day;
         let mut owed = 0.0;
-        for month in [days_after(day, -31), day] {
+        let mut month = jiff::civil::date(2026, 3, 1);
+        while month <= self.day {
             let view = self.line.get(&format!("/api/owed?day={month}"));
             owed += view["total"].as_f64().unwrap_or(f64::NAN);
-            if month.month() == day.month() && days_after(day, -31).month() == day.month() {
-                break;
-            }
+            month = days_after(month, 31).first_of_month();
         }
         if (owed - self.billed).abs() > 0.05 {
             self.fault(format!("bills came to {}, owed is {owed}", self.billed));
