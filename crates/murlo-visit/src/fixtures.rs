@@ -12,6 +12,37 @@ struct Held<'a> {
     is_begun: bool,
 }
 
+/// Hands that would be at two things at once, or somebody near at two places.
+fn overlaps(visit: &Schedulable, held: &[Held], faults: &mut Vec<String>) {
+    for (i, a) in held.iter().enumerate() {
+        for b in &held[i + 1..] {
+            let (a, b) = if (a.start, a.end) <= (b.start, b.end) {
+                (a, b)
+            } else {
+                (b, a)
+            };
+            // Two that had begun were begun by people, not by this order.
+            if a.is_begun && b.is_begun {
+                continue;
+            }
+            let both_hands = a.is_hands && b.is_hands;
+            let apart = if a.place != b.place {
+                visit.travel
+            } else if !both_hands {
+                // In one place the hands of others fit into a near.
+                continue;
+            } else if a.job != b.job {
+                visit.switch
+            } else {
+                0
+            };
+            if b.start < a.end + apart {
+                faults.push(format!("{} and {} at {} overlap", a.job, b.job, b.start));
+            }
+        }
+    }
+}
+
 /// What breaks the model, found by another way than the search goes: every stretch is held against every other.
 pub fn faults(visit: &Schedulable, found: &Found) -> Vec<String> {
     let mut faults = Vec::new();
@@ -117,33 +148,7 @@ pub fn faults(visit: &Schedulable, found: &Found) -> Vec<String> {
             }
         }
     }
-    for (i, a) in held.iter().enumerate() {
-        for b in &held[i + 1..] {
-            let (a, b) = if (a.start, a.end) <= (b.start, b.end) {
-                (a, b)
-            } else {
-                (b, a)
-            };
-            // Two that had begun were begun by people, not by this order.
-            if a.is_begun && b.is_begun {
-                continue;
-            }
-            let both_hands = a.is_hands && b.is_hands;
-            let apart = if a.place != b.place {
-                visit.travel
-            } else if !both_hands {
-                // In one place the hands of others fit into a near.
-                continue;
-            } else if a.job != b.job {
-                visit.switch
-            } else {
-                0
-            };
-            if b.start < a.end + apart {
-                faults.push(format!("{} and {} at {} overlap", a.job, b.job, b.start));
-            }
-        }
-    }
+    overlaps(visit, &held, &mut faults);
     let end = found
         .schedule
         .iter()

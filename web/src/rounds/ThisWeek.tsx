@@ -27,6 +27,9 @@ type Week = Schemas["WeekView"];
 const weekday = (day: string, how: "short" | "long") =>
   new Intl.DateTimeFormat("en", { weekday: how, timeZone: "UTC" }).format(new Date(day));
 
+/** What a block is among the others: its visit, or the draft of its home and day. */
+const keyOf = (block: Block) => block.id ?? `${block.home_id} ${block.rhythm_day}`;
+
 /** The week as it plans itself: days across, homes down; what is carried and bought for all of it beside. */
 export function ThisWeek() {
   const [day, setDay] = useState("");
@@ -158,7 +161,7 @@ function Grid({ week, acts }: { week: Week; acts: BlockActs }) {
                 .filter((block) => block.day === one.day)
                 .map((block) => (
                   <WeekBlock
-                    key={block.id ?? `${block.home_id} ${block.rhythm_day}`}
+                    key={keyOf(block)}
                     block={block}
                     days={week.days}
                     acts={acts}
@@ -191,7 +194,7 @@ function Days({ week, acts }: { week: Week; acts: BlockActs }) {
             .filter((block) => block.day === one.day)
             .map((block) => (
               <WeekBlock
-                key={block.id ?? `${block.home_id} ${block.rhythm_day}`}
+                key={keyOf(block)}
                 block={block}
                 days={week.days}
                 acts={acts}

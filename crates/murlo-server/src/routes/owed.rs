@@ -90,6 +90,11 @@ pub async fn pay_visit(
 ) -> Result<StatusCode, ApiError> {
     state
         .store(move |store| {
+            let homes = store.all::<Home>()?;
+            if !homes.iter().any(|home| home.fact.id == given.home_id) {
+                let message = format!("no home has the id \"{}\"", given.home_id);
+                return Err(Problem::new(Code::UnknownId, "home_id", message).into());
+            }
             store.alter::<Visit>(&id, |visit| {
                 if !visit.is_closed() {
                     let message = "this visit is not over: close it first";

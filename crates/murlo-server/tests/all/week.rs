@@ -245,6 +245,12 @@ async fn who_owes_what_is_what_the_bills_came_to_and_what_was_paid() {
         (wrong.status, &wrong.body["errors"][0]["field"]),
         (422, &json!("paid.home"))
     );
+    let nowhere = json!({"home_id": "none", "on": day(0)});
+    let wrong = server.ask("POST", "/api/visits/v1/paid", nowhere).await;
+    assert_eq!(
+        (wrong.status, &wrong.body["errors"][0]["field"]),
+        (422, &json!("home_id"))
+    );
     let (status, csv) = server.text("/api/owed.csv").await;
     assert!(status == 200 && csv.contains("Own kitchen,"), "{csv}");
     // Changed while it is closed, nothing of the bill moves.
