@@ -67,7 +67,6 @@ export function Thing({ thing, agent }: { thing: Schemas["Shown"]; agent: Schema
         {lines.map((line, i) => (
           <Stack
             component="li"
-            // biome-ignore lint/suspicious/noArrayIndexKey: what cleans drew has no identity but its place
             key={line.movement_id ?? i}
             direction="row"
             sx={{ justifyContent: "space-between", alignItems: "center", borderTop: 1, borderColor: "divider" }}

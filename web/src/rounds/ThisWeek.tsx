@@ -193,13 +193,7 @@ function Days({ week, acts }: { week: Week; acts: BlockActs }) {
           {blocks
             .filter((block) => block.day === one.day)
             .map((block) => (
-              <WeekBlock
-                key={keyOf(block)}
-                block={block}
-                days={week.days}
-                acts={acts}
-                isNamed
-              />
+              <WeekBlock key={keyOf(block)} block={block} days={week.days} acts={acts} isNamed />
             ))}
         </Box>
       ))}
