@@ -46,6 +46,7 @@ const PracticePage = lazy(() => import("./practice/PracticePage").then((m) => ({
 const HouseholdPage = lazy(() => import("./household/HouseholdPage").then((m) => ({ default: m.HouseholdPage })));
 
 const RoundPage = lazy(() => import("./rounds/RoundPage").then((m) => ({ default: m.RoundPage })));
+const OutboxPage = lazy(() => import("./rounds/OutboxPage").then((m) => ({ default: m.OutboxPage })));
 const OwedPage = lazy(() => import("./rounds/OwedPage").then((m) => ({ default: m.OwedPage })));
 const PlanVisit = lazy(() => import("./rounds/PlanVisit").then((m) => ({ default: m.PlanVisit })));
 const VisitPage = lazy(() => import("./rounds/VisitPage").then((m) => ({ default: m.VisitPage })));
@@ -190,6 +191,7 @@ function Shell() {
                 <Route path="/cleans/:id" element={<CleanPage />} />
                 <Route path="/cleans/:id/card" element={<CleanCard />} />
                 <Route path="/round" element={<RoundPage />} />
+                <Route path="/round/outbox" element={<OutboxPage />} />
                 <Route path="/round/owed" element={<OwedPage />} />
                 <Route path="/visits/new" element={<PlanVisit />} />
                 <Route path="/visits/:id" element={<VisitPage />} />

@@ -28,12 +28,44 @@ pub fn note(field: &str, text: &str) -> Result<String, Problem> {
     bounded(field, text, NOTE_MAX)
 }
 
+/// A long text without outer blanks, such as a letter.
+///
+/// # Errors
+/// `Missing` when empty, `OutOfRange` above 8000 characters.
+pub fn long(field: &str, text: &str) -> Result<String, Problem> {
+    bounded(field, text, TEXT_MAX)
+}
+
 /// A short text without outer blanks.
 ///
 /// # Errors
 /// `Missing` when empty, `OutOfRange` above 200 characters.
 pub fn line(field: &str, text: &str) -> Result<String, Problem> {
     bounded(field, text, LINE_MAX)
+}
+
+/// Longest address that mail can carry (RFC 5321).
+const ADDRESS_MAX: usize = 254;
+
+/// An address for mail without outer blanks, such as "ola@harbour.example".
+///
+/// # Errors
+/// `Missing` when empty, `OutOfRange` above 254 characters, `WrongType` for what no mail could reach.
+pub fn mail_address(field: &str, text: &str) -> Result<String, Problem> {
+    let text = bounded(field, text, ADDRESS_MAX)?;
+    let is_plain = |c: char| !c.is_whitespace() && !c.is_control() && !"<>,;:\\\"()[]".contains(c);
+    let (name, place) = text.rsplit_once('@').unwrap_or_default();
+    let is_place = place.split('.').all(|part| {
+        let ends = part.starts_with('-') || part.ends_with('-');
+        !part.is_empty() && part.len() <= 63 && !ends && !part.contains('@')
+    });
+    let is_name = (1..=64).contains(&name.len()) && name.split('.').all(|part| !part.is_empty());
+    if is_name && !name.contains('@') && is_place && text.chars().all(is_plain) {
+        return Ok(text);
+    }
+    let message =
+        format!("\"{text}\" is no address for mail: give one such as ola@harbour.example");
+    Err(Problem::new(Code::WrongType, field, message))
 }
 
 fn bounded(field: &str, text: &str, most: usize) -> Result<String, Problem> {
@@ -348,6 +380,49 @@ mod tests {
         }
         assert_eq!(
             note("text", &"x".repeat(2001)).unwrap_err().code,
+            Code::OutOfRange
+        );
+    }
+
+    #[test]
+    fn mail_goes_to_one_plain_address() {
+        let longest = format!("o@{}", ["a".repeat(63), "b".repeat(63)].join("."));
+        for good in [
+            "ola@harbour.example",
+            " a.b+c@x ",
+            "ö@süd.example",
+            &longest,
+        ] {
+            assert_eq!(mail_address("mail", good).unwrap(), good.trim());
+        }
+        let (too_long, long_name) = (format!("o@{}", "a".repeat(64)), "o".repeat(65) + "@x.y");
+        for bad in [
+            "ola",
+            "@harbour",
+            "ola@",
+            "a@b@c",
+            "a b@c",
+            "a@b..c",
+            "a@-b",
+            "a@b-",
+            ".a@b",
+            "a.@b",
+            "a@b\nc: d",
+            "a@b, c@d",
+            "Ola <a@b>",
+            &too_long,
+            &long_name,
+        ] {
+            assert_eq!(
+                mail_address("mail", bad).unwrap_err().code,
+                Code::WrongType,
+                "{bad}"
+            );
+        }
+        assert_eq!(mail_address("mail", " ").unwrap_err().code, Code::Missing);
+        let endless = format!("{}@x", "o".repeat(253));
+        assert_eq!(
+            mail_address("mail", &endless).unwrap_err().code,
             Code::OutOfRange
         );
     }

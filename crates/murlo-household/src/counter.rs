@@ -55,6 +55,8 @@ pub struct BrewerCard {
     pub family: String,
     /// Its kind.
     pub family_id: Family,
+    /// Its home.
+    pub home_id: String,
     /// Its home's name.
     pub home: String,
     /// "Harbour mains, very hard".
@@ -189,6 +191,7 @@ impl CounterFacts<'_> {
             nickname: brewer.nickname.clone(),
             family: brewer.family.label().to_owned(),
             family_id: brewer.family,
+            home_id: brewer.home_id.clone(),
             home: self
                 .homes
                 .get(&brewer.home_id)

@@ -11,6 +11,7 @@ pub mod counter;
 pub mod first;
 pub mod history;
 mod household;
+mod letter;
 mod past;
 mod photo;
 pub mod rounds;
@@ -19,6 +20,7 @@ pub mod stock;
 pub mod what_if;
 
 pub use household::{CleanRecord, FORMAT, Household, VERSION};
+pub use letter::Letter;
 pub use past::{PastClean, ToldBath};
 pub use photo::{Photo, PhotoBrief, PhotoOf, Shows};
 pub use settings::{Clock, Settings, is_as_it_starts};

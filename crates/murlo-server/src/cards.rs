@@ -37,7 +37,9 @@ pub(super) fn cards_of(
             None => all.push(card),
         }
     }
-    all.into_iter().map(|card| with_code(card, base)).collect()
+    all.into_iter()
+        .map(|card| with_code(card, cards, base))
+        .collect()
 }
 
 /// The card of one clean.
@@ -48,7 +50,7 @@ pub(super) fn card_of(
     today: Date,
     base: &str,
 ) -> Result<CardView, ApiError> {
-    with_code(made(cards, plan, clean, today)?, base)
+    with_code(made(cards, plan, clean, today)?, cards, base)
 }
 
 fn made(
@@ -81,8 +83,10 @@ fn made(
     made.map_err(ApiError::Conflict)
 }
 
-fn with_code(card: Card, base: &str) -> Result<CardView, ApiError> {
+fn with_code(card: Card, cards: &[BrewerCard], base: &str) -> Result<CardView, ApiError> {
+    let brewer = cards.iter().find(|one| one.id == card.brewer_id);
     Ok(CardView {
+        home_id: brewer.map_or_else(String::new, |one| one.home_id.clone()),
         letter: card.letter(),
         code: code(&format!("{base}/brewers/{}", card.brewer_id))?,
         card,

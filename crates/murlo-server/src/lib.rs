@@ -12,6 +12,7 @@ mod house;
 mod known;
 mod lines;
 mod past;
+mod post;
 mod routes;
 mod seen;
 mod serve;
@@ -21,6 +22,7 @@ mod table;
 mod water_views;
 
 pub use access::hash_passcode;
+pub use post::{MailServer, Post};
 pub use routes::openapi;
 pub use serve::run;
 pub use shell::{File, Shell};

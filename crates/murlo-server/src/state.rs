@@ -1,6 +1,7 @@
 //! What every handler shares: the store, the clock, and who wants to hear of changes.
 
 use crate::error::ApiError;
+use crate::post::Post;
 use crate::shell::Shell;
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -20,6 +21,7 @@ pub struct AppState {
     clock: TimeSource,
     pub(crate) shell: Shell,
     pub(crate) backups: Option<Backups>,
+    pub(crate) post: Option<Arc<Post>>,
     changes: broadcast::Sender<String>,
     pub(crate) stopped: Option<watch::Receiver<bool>>,
     pub(crate) guarded: bool,
@@ -38,6 +40,7 @@ impl AppState {
     ) -> Self {
         Self {
             backups: store.path().map(Backups::of),
+            post: None,
             shell: |_| None,
             store: Arc::new(Mutex::new(store)),
             clock: Arc::new(clock),
@@ -53,6 +56,15 @@ impl AppState {
     #[must_use]
     pub fn with_shell(self, shell: Shell) -> Self {
         Self { shell, ..self }
+    }
+
+    /// With somewhere for letters to go.
+    #[must_use]
+    pub fn with_post(self, post: Post) -> Self {
+        Self {
+            post: Some(Arc::new(post)),
+            ..self
+        }
     }
 
     /// With water reports to look up.

@@ -7,7 +7,7 @@ use jiff::{SignedDuration, Timestamp};
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_household::Settings;
-use murlo_server::AppState;
+use murlo_server::{AppState, MailServer, Post};
 use murlo_store::{Lock, Store};
 use std::io::Write;
 use std::net::SocketAddr;
@@ -40,7 +40,16 @@ fn clock_from(start: Option<Timestamp>) -> impl Fn() -> Timestamp + Send + Sync 
 }
 
 /// Serves the household in `database`.
-pub fn household(database: &Path, listen: SocketAddr, now: Option<Timestamp>) -> Result<()> {
+pub fn household(
+    database: &Path,
+    listen: SocketAddr,
+    mail: Option<(String, String)>,
+    now: Option<Timestamp>,
+) -> Result<()> {
+    let mail = mail
+        .map(|(server, from)| MailServer::named(&server, &from))
+        .transpose()
+        .map_err(|why| anyhow::anyhow!("--mail: {why}"))?;
     // Before anything is read, so that two never begin the same household.
     let lock = Lock::take(database, "about to serve")?;
     let store = Store::open(database)?;
@@ -57,8 +66,16 @@ pub fn household(database: &Path, listen: SocketAddr, now: Option<Timestamp>) ->
             "{listen} can be reached by others: set a passcode first with `murlo passcode`, or listen on 127.0.0.1"
         );
     }
-    let state = AppState::new(store, guarded, clock_from(now)).with_shell(shell::file);
+    let state = AppState::new(store, guarded, clock_from(now))
+        .with_shell(shell::file)
+        .with_post(Post::new(outbox(database), mail));
     serve(state, listen, Some(lock), None)
+}
+
+/// The folder of letters beside a database: "murlo-outbox".
+fn outbox(database: &Path) -> PathBuf {
+    let name = database.file_stem().unwrap_or_default();
+    database.with_file_name(format!("{}-outbox", name.to_string_lossy()))
 }
 
 /// Serves the made-up homes.
@@ -72,6 +89,7 @@ pub fn demo(listen: SocketAddr, crowd: u32, years: u32, now: Option<Timestamp>) 
     demo::fill(&mut store, clock(), crowd, years)?;
     let state = AppState::new(store, false, clock)
         .with_shell(shell::file)
+        .with_post(Post::new(folder.path().join("outbox"), None))
         .with_reports(crate::reports::reports());
     let served = serve(state, listen, None, Some(folder.path().to_owned()));
     folder.close()?;

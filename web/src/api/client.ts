@@ -121,6 +121,9 @@ export const send = {
   paid: (visit: string, body: Schemas["Payment"]) =>
     taken(client.POST("/api/visits/{id}/paid", { ...at(visit), body })),
   moveVisit: (id: string, day: string) => taken(client.POST("/api/visits/{id}/day", { ...at(id), body: { day } })),
+  letter: (id: string, body: Schemas["Letter"]) => taken(client.PUT("/api/letters/{id}", { ...at(id), body })),
+  deleteLetter: (id: string) => taken(client.DELETE("/api/letters/{id}", at(id))),
+  restoreLetter: (id: string) => taken(client.POST("/api/letters/{id}/restore", at(id))),
   renewFeed: () => taken(client.POST("/api/feed")),
   cutFeed: () => taken(client.DELETE("/api/feed")),
   counts: (brewer: string, csv: string) =>

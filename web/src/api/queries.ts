@@ -67,6 +67,7 @@ export const queries = {
       queryFn: () => taken(client.GET("/api/owed", { params: { query: day === "" ? {} : { day } } })),
       placeholderData: keepPreviousData,
     }),
+  letters: () => queryOptions({ queryKey: ["facts", "letters"], queryFn: () => taken(client.GET("/api/letters")) }),
   proposal: (body: Schemas["VisitWish"]) =>
     queryOptions({
       queryKey: ["facts", "propose", body],

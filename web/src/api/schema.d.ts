@@ -844,6 +844,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The outbox: letters that wait, and those that were sent, the newest first. */
+        get: operations["letters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sends a letter, or lays it in the outbox where no mail server is named; sending it again is harmless. */
+        put: operations["send_letter"];
+        post?: never;
+        /** Takes a letter that waits out of the outbox; `restore` lays it back. */
+        delete: operations["delete_letter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A letter as a file that any program for mail opens. */
+        get: operations["letter_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lays a letter back into the outbox. */
+        post: operations["restore_letter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log": {
         parameters: {
             query?: never;
@@ -2040,6 +2109,8 @@ export interface components {
             first_due: string;
             /** @description Its home's name. */
             home: string;
+            /** @description Its home. */
+            home_id: string;
             /** @description The brewer. */
             id: string;
             /** @description Its nickname. */
@@ -2245,6 +2316,8 @@ export interface components {
             card: components["schemas"]["Card"];
             /** @description Opens the brewer in Murlo; a picture of squares, as SVG. */
             code: string;
+            /** @description Where it stands. */
+            home_id: string;
             /** @description The same in plain words, to be sent. */
             letter: string;
         };
@@ -3248,6 +3321,8 @@ export interface components {
             guests?: components["schemas"]["Guests"] | null;
             /** @description Identity. */
             id: string;
+            /** @description Where mail to the people there goes; empty where nobody said. */
+            mail?: string;
             /** @description Its name. */
             name: string;
             /**
@@ -3667,6 +3742,28 @@ export interface components {
             percent: number;
             /** @description What was seen and what it changed. */
             text: string;
+        };
+        /** @description Plain words to one person. */
+        Letter: {
+            /** @description What it is about, in a line. */
+            subject: string;
+            /** @description What it says. */
+            text: string;
+            /** @description Whom it goes to, such as "ola@harbour.example". */
+            to: string;
+        };
+        /** @description A letter. */
+        LetterView: {
+            /** @description When it was written. */
+            at?: string | null;
+            /** @description Identity. */
+            id: string;
+            /** @description Whether a mail server took it. */
+            is_sent: boolean;
+            /** @description What it says, and to whom. */
+            letter: components["schemas"]["Letter"];
+            /** @description Why it could not be sent. */
+            trouble?: string;
         };
         /**
          * @description How the lid needle of a brewer looks from below.
@@ -4324,6 +4421,15 @@ export interface components {
              * @description The day.
              */
             day: string;
+        };
+        /** @description Letters that wait or were sent. */
+        OutboxView: {
+            /** @description Where they lie on the household's machine. */
+            folder: string;
+            /** @description Letters, the newest first. */
+            letters: components["schemas"]["LetterView"][];
+            /** @description Whether a mail server takes them; else they wait in the folder until somebody sends them. */
+            sends: boolean;
         };
         /** @description What a clean came to, fixed when it ends. */
         Outcome: {
@@ -8580,6 +8686,181 @@ export interface operations {
                 content?: never;
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    letters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutboxView"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    send_letter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Letter"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_letter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    letter_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "message/rfc822": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_letter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

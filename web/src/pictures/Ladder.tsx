@@ -31,7 +31,6 @@ export function Ladder({
         const done = i <= counted;
         const x = 46 + i * step;
         return (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a rung is its place
           <g key={i}>
             <rect
               x={x - Math.min(step, 16) / 2 + 1}

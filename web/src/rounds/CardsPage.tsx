@@ -99,7 +99,7 @@ function Sent({ view }: { view: Schemas["CardView"] }) {
       <Button onClick={() => setOpen(!open)} aria-expanded={open} aria-label={`Send the card: ${view.card.name}`}>
         {open ? "Fold" : "Send it"}
       </Button>
-      {open && <ShareText title={view.card.headline} text={view.letter} />}
+      {open && <ShareText title={`${view.card.name}: ${view.card.headline}`} text={view.letter} home={view.home_id} />}
     </Box>
   );
 }

@@ -20,7 +20,6 @@ export function DaysOff({
     <Stack spacing={1}>
       {off.map((one, n) => (
         // Nothing else tells them apart, and none is put between others.
-        // biome-ignore lint/suspicious/noArrayIndexKey: their places are their names
         <Stack key={n} direction="row" sx={{ gap: 1, flexWrap: "wrap", alignItems: "flex-start" }}>
           <DayField
             label={`Off from ${n + 1}`}

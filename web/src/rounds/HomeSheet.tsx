@@ -117,6 +117,7 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
           <Field<Home> as="lines" name="access" label="How one gets in" help="Key, door, what to lock again" />
           <Field<Home> as="tick" name="calendar_has_way_in" label="Your calendar may say how one gets in" />
           <Field<Home> name="contact" label="Whom to ask" />
+          <Field<Home> name="mail" label="Where mail goes" help="Cards and bills are mailed there when you say so" />
           <Field<Home> as="number" name="travel_min" label="Minutes on the way there" />
           <Field<Home>
             as="choice"

@@ -18,9 +18,14 @@ export function OwedPage() {
     <Page
       title="Who owes what"
       aside={
-        <Button component={RouterLink} to="/round" className="screen-only">
-          Back to the round
-        </Button>
+        <Stack direction="row" className="screen-only" sx={{ gap: 1, flexWrap: "wrap" }}>
+          <Button component={RouterLink} to="/round/outbox">
+            Outbox
+          </Button>
+          <Button component={RouterLink} to="/round">
+            Back to the round
+          </Button>
+        </Stack>
       }
     >
       <Ready query={owed}>{(view) => <Month owed={view} go={go} />}</Ready>
@@ -164,7 +169,7 @@ function Home({
           {open ? "Fold" : "Send it"}
         </Button>
       </Stack>
-      {open && <ShareText title={`${home.name}, ${month}`} text={home.letter} />}
+      {open && <ShareText title={`${home.name}, ${month}`} text={home.letter} home={home.home_id} />}
     </Paper>
   );
 }

@@ -1,8 +1,9 @@
 import { Button, Stack, TextField, Typography } from "@mui/material";
 import { useRef, useState } from "react";
+import { MailText } from "./MailText";
 
-/** Words to send: by the device's own sheet where it has one, or copied. Nothing leaves by itself. */
-export function ShareText({ title, text }: { title: string; text: string }) {
+/** Words to send: by the device's own sheet where it has one, copied, or by mail. Nothing leaves by itself. */
+export function ShareText({ title, text, home }: { title: string; text: string; home: string }) {
   const field = useRef<HTMLTextAreaElement>(null);
   const [said, setSaid] = useState("");
   const canShare = typeof navigator.share === "function";
@@ -36,6 +37,7 @@ export function ShareText({ title, text }: { title: string; text: string }) {
         </Button>
         <Typography role="status">{said}</Typography>
       </Stack>
+      <MailText subject={title} text={text} home={home} />
     </Stack>
   );
 }

@@ -29,6 +29,9 @@ pub struct Home {
     /// Whom one asks, and how.
     #[serde(default)]
     pub contact: String,
+    /// Where mail to the people there goes; empty where nobody said.
+    #[serde(default)]
+    pub mail: String,
     /// Minutes on the way there.
     #[serde(default)]
     pub travel_min: Option<u32>,
@@ -175,6 +178,10 @@ impl Home {
         };
         let access = optional("access", &self.access);
         let contact = optional("contact", &self.contact);
+        let mail = match self.mail.trim() {
+            "" => Some(String::new()),
+            given => problems.note(text::mail_address("mail", given)),
+        };
         if let Some(minutes) = self.travel_min.filter(|min| *min > 0) {
             problems.note(span("travel_min", minutes));
         }
@@ -213,6 +220,7 @@ impl Home {
             name: name.unwrap_or_default(),
             access: access.unwrap_or_default(),
             contact: contact.unwrap_or_default(),
+            mail: mail.unwrap_or_default(),
             ..self.clone()
         })
     }
@@ -257,6 +265,7 @@ mod tests {
         let told = Home {
             access: " key box, 4 ".to_owned(),
             contact: "Ola ".to_owned(),
+            mail: " ola@harbour.example".to_owned(),
             travel_min: Some(0),
             ..Home::named("h", " Houseboat ")
         };
@@ -270,6 +279,12 @@ mod tests {
             ),
             ("h", "Houseboat", "key box, 4", "Ola")
         );
+        assert_eq!(kept.mail, "ola@harbour.example");
+        let unreached = Home {
+            mail: "Ola".to_owned(),
+            ..told
+        };
+        assert_eq!(unreached.checked().unwrap_err().0[0].field, "mail");
     }
 
     #[test]

@@ -3,11 +3,11 @@
 use jiff::Timestamp;
 use jiff::civil::{Date, Time};
 use murlo_brewer::home::Home;
-use murlo_household::PhotoBrief;
 use murlo_household::rounds::{
     Bill, Card, Hours, KitLine, Lanes, Order, Ordered, Outlook, Proposed, RoomStop, Spent,
     ThisWeek, Visit, VisitStage, VisitWhat,
 };
+use murlo_household::{Letter, PhotoBrief};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -311,10 +311,41 @@ pub struct VisitAct {
 pub struct CardView {
     /// The card.
     pub card: Card,
+    /// Where it stands.
+    pub home_id: String,
     /// The same in plain words, to be sent.
     pub letter: String,
     /// Opens the brewer in Murlo; a picture of squares, as SVG.
     pub code: String,
+}
+
+/// Letters that wait or were sent.
+#[derive(Serialize, ToSchema)]
+pub struct OutboxView {
+    /// Whether a mail server takes them; else they wait in the folder until somebody sends them.
+    pub sends: bool,
+    /// Where they lie on the household's machine.
+    pub folder: String,
+    /// Letters, the newest first.
+    pub letters: Vec<LetterView>,
+}
+
+/// A letter.
+#[derive(Serialize, ToSchema)]
+pub struct LetterView {
+    /// Identity.
+    pub id: String,
+    /// What it says, and to whom.
+    pub letter: Letter,
+    /// When it was written.
+    #[schema(value_type = Option<String>)]
+    pub at: Option<Timestamp>,
+    /// Whether a mail server took it.
+    pub is_sent: bool,
+    /// Why it could not be sent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(nullable = false)]
+    pub trouble: Option<String>,
 }
 
 /// A calendar file, as text.

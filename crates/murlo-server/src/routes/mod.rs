@@ -9,6 +9,7 @@ mod cupboard;
 mod facts;
 mod first;
 mod journal;
+mod letters;
 mod log;
 mod owed;
 mod photos;
@@ -122,6 +123,10 @@ fn house() -> OpenApiRouter<AppState> {
         .routes(routes!(owed::owed))
         .routes(routes!(owed::owed_csv))
         .routes(routes!(owed::pay_visit))
+        .routes(routes!(letters::letters))
+        .routes(routes!(letters::send_letter, letters::delete_letter))
+        .routes(routes!(letters::letter_file))
+        .routes(routes!(letters::restore_letter))
         .routes(routes!(week::week))
         .routes(routes!(week::confirm_draft))
         .routes(routes!(week::move_draft))

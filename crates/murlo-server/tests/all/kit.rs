@@ -53,6 +53,10 @@ impl Server {
     }
 
     pub async fn with(guarded: bool) -> Self {
+        Self::serving(guarded, |state| state).await
+    }
+
+    pub async fn serving(guarded: bool, furnish: impl FnOnce(AppState) -> AppState) -> Self {
         let store = Store::in_memory().unwrap();
         let home = Home::named("home", "Own kitchen");
         let settings = Settings {
@@ -71,7 +75,8 @@ impl Server {
         let host = listener.local_addr().unwrap().to_string();
         let (stop, stopped) = oneshot::channel::<()>();
         let shutdown = async { stopped.await.unwrap_or_default() };
-        tokio::spawn(run(listener, AppState::new(store, guarded, now), shutdown));
+        let state = furnish(AppState::new(store, guarded, now));
+        tokio::spawn(run(listener, state, shutdown));
         Self { host, _stop: stop }
     }
 

@@ -8,6 +8,7 @@ mod first_minute;
 mod imports;
 mod kit;
 mod leaving;
+mod letters;
 mod members;
 mod rounds;
 mod small_works;
