@@ -6,7 +6,7 @@ import { VitePWA } from "vite-plugin-pwa";
 /** Answers that are kept only to be shown while the household cannot be reached, as the API marks them; nothing is decided from them. */
 const paths: Record<string, { get?: { tags?: string[] } }> = JSON.parse(readFileSync("openapi.json", "utf8")).paths;
 const kept = Object.keys(paths).filter((path) => paths[path]?.get?.tags?.includes("shown offline"));
-const shownOffline = new RegExp(`(${kept.map((path) => path.replace(/\{[^}]+\}/g, "[^/]+")).join("|")})$`);
+const shownOffline = new RegExp(`(${kept.map((path) => path.replace(/\{[^}]+\}/g, "[^/]+")).join("|")})(\\?.*)?$`);
 
 export default defineConfig({
   plugins: [

@@ -134,3 +134,63 @@ test("a draft is moved by the list and by keys, left out, and all of it is undon
   await expect(drafts).toHaveCount(0);
   await expect(the.getByRole("link", { name: /^Open: Studio/ })).toHaveCount(7);
 });
+
+test("a visit is begun, run and closed without a line, from another view and after a reload", async ({ browser }) => {
+  const context = await browser.newContext({ serviceWorkers: "allow" });
+  const page = await context.newPage();
+  await addHome(page, quay);
+  await page.getByRole("button", { name: "Add a room" }).click();
+  await page.getByRole("textbox", { name: "Room 1", exact: true }).fill(bath);
+  await page.getByRole("button", { name: "On days of the week" }).click();
+  await page.getByRole("button", { name: weekday, exact: true }).click();
+  await page.getByLabel("How you are paid there").click();
+  await page.getByRole("option", { name: "One price, however long" }).click();
+  await page.getByRole("textbox", { name: "The price of a visit" }).fill("40");
+  await page.getByRole("button", { name: "Save" }).click();
+  await expect(page.getByRole("dialog")).toBeHidden();
+  const block = week(page).getByRole("group", { name: new RegExp(`^${quay}`) });
+  await block.getByRole("button", { name: /^Confirm/ }).click();
+  await block.getByRole("link", { name: /^Open/ }).click();
+  await expect(page.getByRole("button", { name: "Start now" })).toBeVisible();
+  const visit = page.url();
+  await page.evaluate(() => navigator.serviceWorker.ready);
+  // What is shown without a line was shown with one.
+  await page.reload();
+  await expect(page.getByRole("button", { name: "Start now" })).toBeVisible();
+
+  await context.setOffline(true);
+  await page.reload();
+  await expect(page.getByText(/No line to the household/)).toBeVisible();
+  await page.getByRole("button", { name: "Start now" }).click();
+  await page.getByRole("button", { name: `${bath} is done` }).click();
+  await page.getByRole("button", { name: "Close the visit" }).click();
+  const alone = page.getByRole("region", { name: "Close without a line" });
+  await expectAccessible(page);
+  await alone.getByRole("button", { name: "Close the visit" }).click();
+  await expect(page.getByText(/Closed on this device: 3 waiting/)).toBeVisible();
+  await page.getByRole("link", { name: "Counter" }).first().click();
+  await expect(page.getByText(/waiting to be sent: 3/)).toBeVisible();
+
+  await context.setOffline(false);
+  await expect(page.getByText(/waiting to be sent/)).toBeHidden({ timeout: 20_000 });
+  await page.goto(visit);
+  await expect(page.getByRole("region", { name: "Price" })).toContainText("40.00");
+  await context.close();
+});
+
+test("an act that is refused on its way is said where one is, with the way there", async ({ page }) => {
+  await page.goto(home.url);
+  await page.evaluate(() => {
+    const event = { id: "late", device_at: "2026-11-25T10:31:00.000Z", act: { kind: "room_done", room: "gone" } };
+    localStorage.setItem(`murlo-act:visit-nowhere:${event.device_at}:late`, JSON.stringify(event));
+  });
+  await page.reload();
+  await expect(page.getByText(/Not taken at a visit: no visit with id/)).toBeVisible();
+  await expect(page.getByRole("link", { name: "Go there" })).toHaveAttribute("href", "/visits/nowhere");
+  await expectAccessible(page);
+  await page.getByRole("button", { name: "I have read it" }).click();
+  await expect(page.getByText(/Not taken/)).toBeHidden();
+  await page.reload();
+  await expect(page.getByRole("link", { name: "Counter" }).first()).toBeVisible();
+  await expect(page.getByText(/Not taken/)).toBeHidden();
+});

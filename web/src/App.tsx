@@ -23,6 +23,7 @@ import {
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Route, Routes, useLocation, useNavigate } from "react-router";
+import { Elsewhere } from "./acts/Elsewhere";
 import { send, useChanges } from "./api/client";
 import { queries } from "./api/queries";
 import { CounterPage } from "./counter/CounterPage";
@@ -178,6 +179,7 @@ function Shell() {
       >
         <Alarms>
           <Boundary at={pathname}>
+            <Elsewhere />
             <Unanswered />
             <Suspense fallback={<Loading />}>
               <Routes>

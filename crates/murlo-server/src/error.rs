@@ -122,13 +122,7 @@ impl From<StoreError> for ApiError {
 
 impl From<std::io::Error> for ApiError {
     fn from(error: std::io::Error) -> Self {
-        match error.kind() {
-            std::io::ErrorKind::StorageFull => StoreError::Full.into(),
-            std::io::ErrorKind::PermissionDenied | std::io::ErrorKind::ReadOnlyFilesystem => {
-                StoreError::ReadOnly.into()
-            }
-            _ => Self::Internal(error.to_string()),
-        }
+        StoreError::from(error).into()
     }
 }
 

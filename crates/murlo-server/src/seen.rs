@@ -17,8 +17,8 @@ use murlo_brewer::home::Home;
 use murlo_chalk::money::Terms;
 use murlo_clean::stands;
 use murlo_household::rounds::{
-    Begun, Block, LeftStop, MaterialPrices, Planned, RoomStop, ScheduleTerms, Spent, Stop, Task,
-    Visit, VisitCourse, VisitDraft, VisitStage, at_homes, guests_come, kit, outlook, pace,
+    Begun, Bill, Block, LeftStop, MaterialPrices, Planned, RoomStop, ScheduleTerms, Spent, Stop,
+    Task, Visit, VisitCourse, VisitDraft, VisitStage, at_homes, guests_come, kit, outlook, pace,
     schedule, suggested, travel_between,
 };
 use murlo_household::{PhotoBrief, PhotoOf};
@@ -503,6 +503,12 @@ impl<'a> Seen<'a> {
             visit: self.visit.clone(),
             stage,
         }
+    }
+
+    /// What it is worth; absent before it began.
+    pub(super) fn bill(&self) -> Option<Bill> {
+        let started_at = self.course.started_at?;
+        Some(self.worth(started_at).bill)
     }
 
     pub(super) fn cards(&self, base: &str) -> Result<Vec<CardView>, ApiError> {

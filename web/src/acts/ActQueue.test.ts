@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { Refused, type Schemas } from "../api/client";
-import { ActQueue, type Aside, type Shelf, type Waiting } from "./ActQueue";
+import { ActQueue, type Aside, type Shelf, shelved, type Waiting } from "./ActQueue";
 
 class Memory implements Shelf {
   readonly kept = new Map<string, string>();
@@ -170,6 +170,26 @@ test("undo takes back the waiting act first, and never one that may have gone", 
   home.line = true;
   await q.drain();
   expect(home.taken).toEqual(["e1"]);
+});
+
+test("what waits for what is known without its queue", async () => {
+  const { home, queue } = household();
+  home.line = false;
+  const shelf = new Memory();
+  const acts = queue(shelf);
+  acts.add(done("gone"), "a", at(1));
+  acts.add(counted, "b", at(2));
+  shelf.setItem("murlo-act:visit-v1:2026-11-25T10:00:01.000Z:x", "{}");
+  shelf.setItem("murlo-bill-v1", "{}");
+  expect(shelved(shelf)).toEqual({ waiting: ["c1", "visit-v1"], aside: [] });
+  await acts.drain();
+  home.line = true;
+  await expect
+    .poll(async () => {
+      await acts.drain();
+      return shelved(shelf);
+    })
+    .toEqual({ waiting: ["visit-v1"], aside: ["c1"] });
 });
 
 test("each act tells how many its device knew of, those that waited before it among them", async () => {

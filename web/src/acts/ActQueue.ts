@@ -136,6 +136,13 @@ const isFinal = (cause: unknown) =>
   cause.status <= 500 &&
   ![401, 403, 408, 425, 429].includes(cause.status);
 
+/** What acts wait for on this shelf, and what has refused ones that nobody has read. */
+export function shelved(shelf: Shelf): { waiting: string[]; aside: string[] } {
+  const keys = Array.from({ length: shelf.length }, (_, i) => (shelf.key(i) ?? "").split(":"));
+  const of = (kind: string) => [...new Set(keys.flatMap(([name, one]) => (name === kind && one ? [one] : [])))].sort();
+  return { waiting: of("murlo-act"), aside: of("murlo-aside") };
+}
+
 function read<T>(kept: string | null): T[] {
   try {
     return kept === null ? [] : [JSON.parse(kept) as T];

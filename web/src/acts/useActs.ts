@@ -5,7 +5,12 @@ import { newId } from "../api/newId";
 import { ActQueue, type Aside, type Waiting } from "./ActQueue";
 
 /** How often what waits is sent again by itself, ms: the household may be back though the network never went. */
-const again = 4_000;
+export const again = 4_000;
+
+/** What sends its own acts, because it is on screen. */
+const onScreen = new Map<string, number>();
+export const isOnScreen = (of: string) => (onScreen.get(of) ?? 0) > 0;
+const shown = (of: string, more: number) => onScreen.set(of, (onScreen.get(of) ?? 0) + more);
 
 /** When the device says it is. */
 export const now = () => new Date().toISOString();
@@ -39,6 +44,11 @@ export function useActs<View, Act extends { kind: string } = Schemas["Act"]>(of:
     [of, way, cache],
   );
   const retry = useCallback(() => void queue.drain(), [queue]);
+
+  useEffect(() => {
+    shown(of, 1);
+    return () => void shown(of, -1);
+  }, [of]);
 
   useEffect(() => {
     setState({ waiting: queue.waiting, error: null, aside: queue.aside });

@@ -6676,8 +6676,8 @@ export interface components {
             /** @enum {string} */
             kind: "undone";
         } | {
-            /** @description What it is worth. */
-            bill: components["schemas"]["Bill"];
+            /** @description What it is worth; as suggested at that moment where nobody saw it, for want of a line. */
+            bill?: components["schemas"]["Bill"];
             /** @enum {string} */
             kind: "closed";
             /** @description What was not done, by name. */

@@ -1,4 +1,5 @@
 import { Button, IconButton, Paper, Stack, Typography } from "@mui/material";
+import { useState } from "react";
 import { FormProvider, useFieldArray } from "react-hook-form";
 import { type Schemas, send } from "../api/client";
 import { newId } from "../api/newId";
@@ -25,6 +26,63 @@ export function Worth({ worth }: { worth: Schemas["WorthView"] }) {
   );
 }
 
+/** Closed without a line: what is not done is named; what it is worth is worked out when the household hears of it. */
+export function CloseAlone({
+  view: { stops, run },
+  isWaiting,
+  close,
+  goTo,
+}: {
+  view: Schemas["VisitView"];
+  isWaiting: (id: string) => boolean;
+  close: (left: Schemas["LeftStop"][]) => void;
+  goTo: (id: string) => void;
+}) {
+  const [all, setAll] = useState<Record<string, Said>>({});
+  const inside = run?.inside ?? [];
+  const open = stops.filter((stop) => !stop.is_over && !stop.is_left && !isWaiting(stop.id));
+  const said = (id: string) => all[id] ?? nothingSaid;
+  const isMeant = inside.every((one) => said(one.id).inside);
+  return (
+    <Paper component="section" aria-label="Close without a line" sx={{ p: 2 }}>
+      <Typography variant="h2">Close the visit</Typography>
+      <Typography sx={{ my: 1 }}>
+        There is no line to the household. The price is made of what was done until now; look at it when the line is
+        back, and open the visit again to change it.
+      </Typography>
+      <LeftBehind
+        stops={open}
+        inside={inside}
+        said={said}
+        say={(id, one) => setAll({ ...all, [id]: one })}
+        goTo={goTo}
+      />
+      {!isMeant && <Typography>First say of each that is not rinsed what becomes of it.</Typography>}
+      <Button
+        variant="contained"
+        size="large"
+        sx={{ mt: 1 }}
+        disabled={!isMeant}
+        onClick={() => close(leftOf(open, inside, said))}
+      >
+        Close the visit
+      </Button>
+    </Paper>
+  );
+}
+
+/** What is named as not done. */
+function leftOf(
+  open: Schemas["StopView"][],
+  inside: Schemas["UnrinsedView"][],
+  said: (id: string) => Said,
+): Schemas["LeftStop"][] {
+  return open.map(({ id }) => {
+    const one = said(id);
+    return { id, day: one.day || null, inside: one.inside && inside.some((other) => other.id === id) };
+  });
+}
+
 /** What a visit took and is worth: suggested lines that one edits, or a gift. */
 export function CloseVisit({
   view: { visit, stops, run },
@@ -48,10 +106,7 @@ export function CloseVisit({
         what: {
           kind: "closed",
           bill: typed.what.bill,
-          left: open.map(({ id }) => {
-            const { day, inside } = said(typed.said, id);
-            return { id, day: day || null, inside: inside && (run?.inside ?? []).some((one) => one.id === id) };
-          }),
+          left: leftOf(open, run?.inside ?? [], (id) => said(typed.said, id)),
         },
       }),
     onSaved: closed,

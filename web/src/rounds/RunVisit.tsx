@@ -11,11 +11,13 @@ import { StackedRibbons } from "../pictures/StackedRibbons";
 import { ErrorNotice } from "../ui/Notices";
 import { useClock } from "../ui/useClock";
 import { useNow } from "../ui/useNow";
-import { CloseVisit } from "./CloseVisit";
+import { useOnline } from "../ui/useOnline";
+import { CloseAlone, CloseVisit } from "./CloseVisit";
 import { EndOfVisit, NoTime } from "./EndOfVisit";
 import { endText } from "./endText";
 import { RinseOut } from "./LeftBehind";
-import { useVisitActs } from "./useVisitActs";
+import { NotTaken } from "./NotTaken";
+import type { VisitActs } from "./useVisitActs";
 import { VisitPhotos } from "./VisitPhotos";
 
 type Next = Schemas["Next"];
@@ -35,15 +37,17 @@ export function RunVisit({
   at,
   following,
   follow,
+  acts,
 }: {
   view: View;
   at: number;
   following: string | undefined;
   follow: (id: string | undefined) => void;
+  acts: VisitActs;
 }) {
   const { run, visit } = view;
-  const acts = useVisitActs(visit.id);
   const navigate = useNavigate();
+  const isOnline = useOnline();
   // Where one is. It changes by a touch only: nothing else comes under a finger that is about to press.
   const [picked, setPicked] = useState<string>();
   const [closing, setClosing] = useState(false);
@@ -67,6 +71,10 @@ export function RunVisit({
     else setPicked((before) => before ?? shown);
   }, [isOver, shown]);
   if (!run) return null;
+  const goTo = (id: string) => {
+    setClosing(false);
+    setPicked(id);
+  };
   const isDone = run.is_done;
   return (
     <Stack spacing={2} sx={open?.clean_id && !closing ? aboveActs : {}}>
@@ -77,16 +85,7 @@ export function RunVisit({
           when the line is back.
         </Alert>
       )}
-      {acts.aside.map(({ event, reason }) => (
-        <Alert
-          key={event.id}
-          severity="warning"
-          variant="outlined"
-          action={<Button onClick={() => acts.letGo(event.id)}>I have read it</Button>}
-        >
-          {`Not taken: ${reason}`}
-        </Alert>
-      ))}
+      <NotTaken acts={acts} />
       {run.left.late && (
         <Alert severity="warning" variant="outlined">
           {run.left.late}
@@ -141,16 +140,16 @@ export function RunVisit({
           </Button>
         </Paper>
       )}
-      {closing && view.worth && (
-        <CloseVisit
+      {closing && (!view.worth || acts.error || !isOnline) && (
+        <CloseAlone
           view={view}
-          worth={view.worth}
-          closed={() => navigate(`/visits/${visit.id}`)}
-          goTo={(id) => {
-            setClosing(false);
-            setPicked(id);
-          }}
+          isWaiting={isWaiting}
+          close={(left) => acts.act({ kind: "closed", left })}
+          goTo={goTo}
         />
+      )}
+      {closing && view.worth && !acts.error && isOnline && (
+        <CloseVisit view={view} worth={view.worth} closed={() => navigate(`/visits/${visit.id}`)} goTo={goTo} />
       )}
       {left.length > 0 && !closing && (
         <Paper component="section" aria-label="After that" sx={{ p: 2 }}>

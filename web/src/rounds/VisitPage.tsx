@@ -1,4 +1,4 @@
-import { Box, Button, Paper, Stack, Typography } from "@mui/material";
+import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -8,9 +8,12 @@ import { queries } from "../api/queries";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
 import { useDayAndTime } from "../ui/useClock";
+import { useOnline } from "../ui/useOnline";
 import { Worth } from "./CloseVisit";
+import { NotTaken } from "./NotTaken";
 import { PlanForm } from "./PlanVisit";
 import { RunVisit } from "./RunVisit";
+import { useVisitActs, type VisitActs } from "./useVisitActs";
 import { VisitPhotos } from "./VisitPhotos";
 
 /** A visit, as far as it is: planned, run, over. */
@@ -18,18 +21,78 @@ export function VisitPage() {
   const id = useParams().id ?? "";
   const [following, setFollowing] = useState<string>();
   const visit = useQuery(queries.visit(id, following));
+  const acts = useVisitActs(id);
+  const isOnline = useOnline();
+  const waits = (kind: Schemas["VisitWhat"]["kind"]) => acts.waiting.some(({ act }) => act.kind === kind);
   return (
     <Ready query={visit}>
       {(view) => {
-        if (view.stage === "planned") return <Planned view={view} />;
-        if (view.stage === "closed") return <Over view={view} />;
-        return <RunVisit view={view} at={view.at} following={following} follow={setFollowing} />;
+        if (waits("closed")) return <ClosedHere view={view} waiting={acts.waiting.length} />;
+        const shown = waits("started") ? begunHere(view) : view;
+        if (shown.stage === "closed") return <Over view={shown} acts={acts} />;
+        if (shown.stage === "running")
+          return <RunVisit view={shown} at={view.at} following={following} follow={setFollowing} acts={acts} />;
+        if (isOnline) return <Planned view={view} acts={acts} />;
+        return <PlannedAlone view={view} start={() => acts.act({ kind: "started" })} />;
       }}
     </Ready>
   );
 }
 
-function Planned({ view }: { view: Schemas["VisitView"] }) {
+/** A planned visit that was begun without a line: the order it was planned in stands until the household makes it anew. */
+function begunHere<V extends Schemas["VisitView"]>(view: V): V {
+  const { visit, outlook } = view;
+  if (view.stage !== "planned" || !outlook) return view;
+  const order = visit.order ?? "shortest";
+  const now = new Date().toISOString();
+  const run = {
+    now,
+    clock: visit.from,
+    started_at: now,
+    left: outlook[order],
+    timers: [],
+    until: visit.until ?? null,
+    order,
+    inside: [],
+    is_done: false,
+  };
+  return { ...view, stage: "running", run };
+}
+
+/** A planned visit without a line: what is in it, and its start. */
+function PlannedAlone({ view, start }: { view: Schemas["VisitView"]; start: () => void }) {
+  const say = useDayAndTime();
+  return (
+    <Page title={`Visit, ${say(view.visit.day, view.visit.from)}`}>
+      <Alert severity="info" variant="outlined">
+        No line to the household: the plan stands as it was seen last. It can be begun, and rooms be done; what you do
+        waits on this device.
+      </Alert>
+      <Stops stops={view.stops} />
+      <Box>
+        <Button variant="contained" size="large" onClick={start}>
+          Start now
+        </Button>
+      </Box>
+    </Page>
+  );
+}
+
+/** A visit that was closed without a line. */
+function ClosedHere({ view, waiting }: { view: Schemas["VisitView"]; waiting: number }) {
+  const say = useDayAndTime();
+  return (
+    <Page title={`Visit, ${say(view.visit.day, view.visit.from)}`}>
+      <Alert severity="info" variant="outlined">
+        Closed on this device: {waiting} waiting to be sent. They go by themselves once the line is back; the price is
+        made of what was done until you closed it.
+      </Alert>
+      <Stops stops={view.stops} />
+    </Page>
+  );
+}
+
+function Planned({ view, acts }: { view: Schemas["VisitView"]; acts: VisitActs }) {
   const say = useDayAndTime();
   const navigate = useNavigate();
   const offerUndo = useUndo();
@@ -54,12 +117,13 @@ function Planned({ view }: { view: Schemas["VisitView"] }) {
       }
     >
       <ErrorNotice error={away.error} />
+      <NotTaken acts={acts} />
       <PlanForm visit={view.visit} homes={view.homes.map((home) => home.id)} isNew={false} />
     </Page>
   );
 }
 
-function Over({ view }: { view: Schemas["VisitView"] }) {
+function Over({ view, acts }: { view: Schemas["VisitView"]; acts: VisitActs }) {
   const say = useDayAndTime();
   const act = useChange((what: Schemas["VisitWhat"]) => send.visitAct(view.visit.id, { id: newId(), what }));
   return (
@@ -71,6 +135,7 @@ function Over({ view }: { view: Schemas["VisitView"] }) {
         </Button>
       }
     >
+      <NotTaken acts={acts} />
       <Typography color="textSecondary">
         {view.homes.map((home) => home.name).join(", ")}
         {view.worth && ` · ${view.worth.text}`}

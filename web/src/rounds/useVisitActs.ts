@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
+import { keepShown } from "../acts/keepShown";
 import { now, useActs, type Way } from "../acts/useActs";
 import { received, type Schemas, send } from "../api/client";
 
@@ -12,6 +13,7 @@ export function useVisitActs(visit: string) {
       taken: (view) => {
         // What was done does not come back to the screen until the rest is asked for again.
         cache.setQueriesData({ queryKey: ["facts", "visit", visit] }, received(view));
+        keepShown(`/api/visits/${visit}`, view);
         cache.invalidateQueries({ queryKey: ["facts"] });
       },
       refused: () => cache.invalidateQueries({ queryKey: ["facts", "visit"] }),
@@ -20,3 +22,5 @@ export function useVisitActs(visit: string) {
   );
   return useActs(`visit-${visit}`, way);
 }
+
+export type VisitActs = ReturnType<typeof useVisitActs>;

@@ -21,6 +21,8 @@ export function MailText({ subject, text, home }: { subject: string; text: strin
   return (
     <Stack
       component="form"
+      // What is wrong with an address is said by the household, in words.
+      noValidate
       spacing={1}
       onSubmit={(event) => {
         event.preventDefault();

@@ -94,7 +94,7 @@ impl Visit {
                     course.left_at_close.push(one.id.clone());
                 }
                 course.closed_at = Some(event.at);
-                course.bill = Some(bill.clone());
+                course.bill = bill.clone();
             }
             VisitWhat::Started | VisitWhat::Reopened | VisitWhat::Undone { .. } => {
                 return Err(unfit("this visit runs already"));
@@ -125,7 +125,10 @@ impl Visit {
     /// `DoesNotFit` when it does not follow, a field of a bill or stop that is wrong.
     pub fn admit(&self, mut event: VisitEvent) -> Result<Self, Problems> {
         text::id("id", &event.id)?;
-        if let VisitWhat::Closed { bill, .. } = &event.what {
+        if let VisitWhat::Closed {
+            bill: Some(bill), ..
+        } = &event.what
+        {
             bill.check().map_err(|p| p.within("what.bill"))?;
         }
         if let VisitWhat::Dropped { day: Some(day), .. } = &event.what {

@@ -132,8 +132,10 @@ pub enum VisitWhat {
     },
     /// It is over.
     Closed {
-        /// What it is worth.
-        bill: Bill,
+        /// What it is worth; as suggested at that moment where nobody saw it, for want of a line.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        #[cfg_attr(feature = "schema", schema(nullable = false))]
+        bill: Option<Bill>,
         /// What was not done, by name.
         #[serde(default, skip_serializing_if = "Vec::is_empty")]
         left: Vec<LeftStop>,

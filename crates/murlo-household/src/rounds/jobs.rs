@@ -170,7 +170,16 @@ impl Task {
         let left = target.saturating_sub(count).max(u32::from(count == 0));
         // Of the needles only what is not clear yet.
         let share = self.still_blocked(i, step);
-        self.presses(step, order, (left, target), share, runs)
+        let mut all = self.presses(step, order, (left, target), share, runs);
+        let is_count = matches!(step.doing, Doing::Count { .. });
+        if is_count && all.iter().all(|one| one.doing != Presence::Hands) {
+            // The last of a count is emptied, and said, by hand.
+            all.push(Segment {
+                id: step.id.clone(),
+                ..FINISH.segment()
+            });
+        }
+        all
     }
 
     /// The same for a step that is done once more from its beginning.
@@ -355,7 +364,11 @@ impl<'a> Parts<'a> {
     fn add(&mut self, segments: Vec<Segment>, since: Option<i32>) {
         let last = self.main.len() - 1;
         let job = &mut self.main[last];
-        if let Some(since) = since.filter(|_| job.segments.is_empty()) {
+        // What hands do is not under way before they do it.
+        let by_hand = segments
+            .first()
+            .is_some_and(|first| first.doing == Presence::Hands);
+        if let Some(since) = since.filter(|_| job.segments.is_empty() && !by_hand) {
             job.at = Some(At::Segment(0, Some(since)));
         }
         job.segments.extend(segments);

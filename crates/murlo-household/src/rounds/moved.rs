@@ -120,7 +120,7 @@ mod tests {
     fn what_was_moved_waits_until_a_later_visit_has_it() {
         let (first, third, fifth) = (date(2026, 3, 1), date(2026, 3, 3), date(2026, 3, 5));
         let closed = |left: Vec<LeftStop>| VisitWhat::Closed {
-            bill: Bill::default(),
+            bill: Some(Bill::default()),
             left,
         };
         let from = ran(

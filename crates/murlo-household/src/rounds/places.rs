@@ -406,7 +406,7 @@ mod tests {
         let closed = [
             VisitWhat::Started,
             VisitWhat::Closed {
-                bill: crate::rounds::Bill::default(),
+                bill: Some(crate::rounds::Bill::default()),
                 left: Vec::new(),
             },
         ];

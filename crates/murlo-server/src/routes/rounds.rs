@@ -19,7 +19,7 @@ use std::collections::HashMap;
 const AHEAD_DAYS: i32 = 42;
 
 /// The weeks ahead, home by home, and visits.
-#[utoipa::path(get, path = "/api/round", responses((status = 200, body = RoundView)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/round", responses((status = 200, body = RoundView)))]
 pub async fn round(State(state): State<AppState>) -> Result<Json<RoundView>, ApiError> {
     let now = state.now();
     let view = state.store(move |store| {

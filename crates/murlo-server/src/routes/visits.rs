@@ -141,7 +141,7 @@ pub struct Follows {
 }
 
 /// A visit with all that comes of it.
-#[utoipa::path(get, path = "/api/visits/{id}", params(("id" = String, Path), ("following" = Option<String>, Query, description = "The stop or room whose instruction is being followed")), responses((status = 200, body = VisitView), (status = 404)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/visits/{id}", params(("id" = String, Path), ("following" = Option<String>, Query, description = "The stop or room whose instruction is being followed")), responses((status = 200, body = VisitView), (status = 404)))]
 pub async fn visit(
     State(state): State<AppState>,
     Path(id): Path<String>,
@@ -205,10 +205,19 @@ pub async fn act_on_visit(
         {
             may_happen(store, &house, &id, &act.what, now)?;
         }
+        let at = happened_at(now, act.device_at, act.sent_at);
         let event = VisitEvent {
-            at: happened_at(now, act.device_at, act.sent_at),
+            at,
             id: act.id,
-            what: act.what,
+            what: match act.what {
+                // What nobody saw is worth what it was when it was closed.
+                VisitWhat::Closed { bill: None, left } => {
+                    let visit: Visit = store.get(&id)?;
+                    let bill = Seen::new(store, &house, &visit, at)?.bill();
+                    VisitWhat::Closed { bill, left }
+                }
+                what => what,
+            },
         };
         let visit = store.alter::<Visit>(&id, |visit| {
             match visit.events.iter().find(|known| known.id == event.id) {

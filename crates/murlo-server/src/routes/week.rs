@@ -30,7 +30,7 @@ pub struct WhichWeek {
 }
 
 /// A week of visits, drafts among them.
-#[utoipa::path(get, path = "/api/week", params(("day" = Option<String>, Query, description = "A day of the week; today's where none is given")), responses((status = 200, body = WeekView), (status = 422)))]
+#[utoipa::path(get, tag = "shown offline", path = "/api/week", params(("day" = Option<String>, Query, description = "A day of the week; today's where none is given")), responses((status = 200, body = WeekView), (status = 422)))]
 pub async fn week(
     State(state): State<AppState>,
     Queried(asked): Queried<WhichWeek>,

@@ -167,9 +167,19 @@ async fn a_visit_is_run_to_its_card_and_its_price() {
     assert_eq!(closed.body["worth"]["total"], 10.5);
     let over = act(&server, 5, json!({"kind": "dropped", "id": "home-bath"})).await;
     assert_eq!(over.status, 409);
+    // The same without a bill is what was kept, whenever it comes again.
+    let again = act(&server, 4, json!({"kind": "closed"})).await;
+    assert_eq!((again.status, &again.body["worth"]["total"]), (200, &json!(10.5)));
     let undo = closed.body["undo"].clone();
     let again = act(&server, 6, json!({"kind": "undone", "event": undo})).await;
     assert_eq!(again.body["stage"], "running");
+    // Closed where nobody saw the price, it is what is suggested, and stays that.
+    let alone = act(&server, 7, json!({"kind": "closed", "left": []})).await;
+    let suggested = &alone.body["worth"]["bill"];
+    assert_eq!(alone.body["stage"], "closed", "{}", alone.body);
+    let visit = &alone.body["visit"]["events"];
+    let kept = &visit.as_array().unwrap().last().unwrap()["what"]["bill"];
+    assert!(kept.is_object() && kept == suggested, "{kept}");
 }
 
 /// Presses on to the bath and stops there.

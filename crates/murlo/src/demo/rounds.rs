@@ -83,7 +83,7 @@ fn over(visit: Visit, began: Timestamp, minutes: i64, bill: Bill) -> Visit {
         visit.rooms.len() + 1,
         minutes,
         VisitWhat::Closed {
-            bill,
+            bill: Some(bill),
             left: Vec::new(),
         },
     ));

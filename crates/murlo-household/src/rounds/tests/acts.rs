@@ -48,7 +48,7 @@ fn undone(n: usize) -> VisitWhat {
 
 pub(crate) fn closed() -> VisitWhat {
     VisitWhat::Closed {
-        bill: Bill::default(),
+        bill: Some(Bill::default()),
         left: Vec::new(),
     }
 }
@@ -103,10 +103,10 @@ fn acts_of_a_visit_follow_each_other() {
     assert_eq!(course.undo.as_deref(), Some("e3"));
     assert_eq!(course.rooms_done["bath"], later(3.0));
     let bad = VisitWhat::Closed {
-        bill: Bill {
+        bill: Some(Bill {
             lines: vec![BillLine::typed("", 1.0)],
             ..Bill::default()
-        },
+        }),
         left: Vec::new(),
     };
     assert_eq!(

@@ -98,7 +98,7 @@ fn what_is_named_as_left_is_left_and_comes_back_when_the_visit_is_opened_again()
         );
     }
     let close = |left: Vec<LeftStop>| Closed {
-        bill: Bill::default(),
+        bill: Some(Bill::default()),
         left,
     };
     let whats = vec![

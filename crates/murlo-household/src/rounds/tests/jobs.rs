@@ -113,6 +113,37 @@ fn plans_come_to_the_jobs_they_came_to() {
 }
 
 #[test]
+fn a_count_is_an_act_until_its_last_is_said() {
+    let mut counts = 0;
+    for family in Family::ALL {
+        let mut driven = Driven::new(family);
+        for n in 0..60 {
+            let state = driven.state();
+            let Some(i) = state.current.filter(|_| state.next.is_some()) else {
+                break;
+            };
+            let step = &driven.plan.steps[i];
+            if matches!(step.doing, murlo_plan::Doing::Count { .. }) {
+                counts += 1;
+                let id = step.id.clone();
+                let jobs = begun(&driven).jobs(Order::Shortest, NINE, Baths::Planned);
+                let hands = |s: &&murlo_visit::Segment| s.doing == Presence::Hands && s.id == id;
+                let at = &state.steps[i];
+                let act = jobs[0].segments.iter().find(hands);
+                assert!(
+                    act.is_some(),
+                    "{family:?}, {id} at {} of {}",
+                    at.count,
+                    at.target
+                );
+            }
+            driven.act(later(f64::from(n)));
+        }
+    }
+    assert!(counts > 10, "{counts}");
+}
+
+#[test]
 fn what_is_left_of_a_clean_comes_to_the_jobs_it_came_to() {
     let mut text = String::new();
     for family in [Family::PodReservoir, Family::Drip, Family::CodedCapsule] {

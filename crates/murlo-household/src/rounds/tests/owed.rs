@@ -37,7 +37,7 @@ fn over(id: &str, on: Date, minutes: f64, bill: Bill) -> Visit {
                 "b",
                 minutes,
                 VisitWhat::Closed {
-                    bill,
+                    bill: Some(bill),
                     left: Vec::new(),
                 },
             ),
