@@ -3,15 +3,16 @@
 
 use crate::chance::Chance;
 use crate::line::HouseLine;
+use crate::world::poured_so;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::days::days_after;
 use murlo_brewer::Family;
 use murlo_clean::Act;
 use murlo_plan::answers::{AnswerId, QuestionId};
-use murlo_plan::{Doing, Plan, Wish};
+use murlo_plan::{Doing, Kind, Plan, Wish};
 use serde_json::{Value, json};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 /// Of each agent there is enough for every week, mL or g.
 const STOCK: f64 = 90_000.0;
@@ -31,6 +32,10 @@ pub struct LivedRound {
     pub held: u32,
     /// What was moved to another day, or left.
     pub left: u32,
+    /// Times without a line, in which something was done.
+    pub alone: u32,
+    /// Bottles that held less than was thought.
+    pub empty: u32,
     /// What the product said or did that was not so.
     pub faults: Vec<String>,
 }
@@ -42,6 +47,8 @@ pub struct Cleaner {
     now: Timestamp,
     day: Date,
     sent: u32,
+    /// Where something was mixed, by clean and step.
+    poured_at: BTreeSet<(String, String)>,
     /// What every closed visit came to.
     billed: f64,
     lived: LivedRound,
@@ -60,6 +67,7 @@ impl Cleaner {
             now,
             day: jiff::civil::date(2026, 3, 2),
             sent: 0,
+            poured_at: BTreeSet::new(),
             billed: 0.0,
             lived: LivedRound::default(),
         };
@@ -247,6 +255,7 @@ impl Cleaner {
         // Every third client is back early, so that a short life has one too.
         let is_early = self.lived.visits % 3 == 1;
         let mut early = is_early.then(|| (self.chance.share() * 40.0) as u32);
+        let alone_at = (self.chance.share() * 30.0) as u32;
         for n in 0..600 {
             let view = self.line.get(&format!("/api/visits/{id}"));
             if early.is_some_and(|at| n >= at) {
@@ -255,6 +264,9 @@ impl Cleaner {
                 if self.close_early(&id, &view, began) {
                     return;
                 }
+                continue;
+            }
+            if n == alone_at && self.without_a_line(&id, &view) {
                 continue;
             }
             let run = &view["run"];
@@ -303,6 +315,69 @@ impl Cleaner {
         }
     }
 
+    /// Ten minutes without a line: the rooms that come next in the last order are done, and told of when it is back. Whether
+    /// anything was.
+    fn without_a_line(&mut self, id: &str, view: &Value) -> bool {
+        let acts = view["run"]["left"]["acts"]
+            .as_array()
+            .cloned()
+            .unwrap_or_default();
+        let rooms: Vec<Value> = acts
+            .into_iter()
+            .filter(|next| next["is_room"] == true)
+            .take(2)
+            .collect();
+        // Nobody goes off to a room while something wants its hands.
+        if rooms.is_empty() || !view["run"]["inside"].as_array().is_some_and(Vec::is_empty) {
+            return false;
+        }
+        let gone_at = self.now;
+        let mut done: Vec<(Value, Timestamp)> = Vec::new();
+        for room in rooms {
+            self.pass(room["minutes"].as_f64().unwrap_or(1.0));
+            done.push((room["id"].clone(), self.now));
+        }
+        self.until(gone_at + jiff::SignedDuration::from_mins(10));
+        self.lived.alone += 1;
+        for (room, at) in done {
+            self.sent += 1;
+            self.lived.acts += 1;
+            // This device is five minutes ahead.
+            let ahead = jiff::SignedDuration::from_mins(5);
+            let act = json!({"id": format!("a{}", self.sent), "what": {"kind": "room_done", "room": room},
+                "device_at": at + ahead, "sent_at": self.now + ahead});
+            let (status, answer) = self
+                .line
+                .ask("POST", &format!("/api/visits/{id}/acts"), &act);
+            if status != 200 {
+                self.fault(format!("a room done without a line was refused: {answer}"));
+                continue;
+            }
+            let events = answer["visit"]["events"]
+                .as_array()
+                .cloned()
+                .unwrap_or_default();
+            let kept: Option<Timestamp> = events
+                .last()
+                .and_then(|event| serde_json::from_value(event["at"].clone()).ok());
+            if kept != Some(at) {
+                self.fault(format!("{room} was done at {at}, and is kept at {kept:?}"));
+            }
+        }
+        true
+    }
+
+    /// A bottle that holds less than was thought: what is in it is poured, and told. Whether it was.
+    fn pours_the_rest(&mut self, id: &str, view: &Value) -> bool {
+        let share = self.chance.between(0.55, 0.8);
+        let Some(wish) = poured_so(view, share) else {
+            return false;
+        };
+        self.lived.empty += 1;
+        self.send(id, view, &json!({"kind": "planned", "wish": wish}));
+        true
+    }
+
     fn begin(&mut self, view: &Value, stop: &str) {
         let all = view["visit"]["stops"]
             .as_array()
@@ -347,6 +422,18 @@ impl Cleaner {
         };
         let takes = self.chance.between(0.5, 2.0);
         self.pass(takes);
+        let plan: Plan = serde_json::from_value(view["plan"].clone()).expect("a plan");
+        let is_mix = plan
+            .steps
+            .iter()
+            .any(|one| one.id == step && one.is(Kind::Mix));
+        // Once a bottle, so that a short life has one too.
+        let is_rest = is_mix
+            && self.poured_at.insert((id.to_owned(), step.to_owned()))
+            && self.poured_at.len() % 6 == 2;
+        if is_rest && self.pours_the_rest(id, &view) {
+            return;
+        }
         self.send(id, &view, &act);
     }
 

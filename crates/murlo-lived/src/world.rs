@@ -551,7 +551,7 @@ fn is_acid(machine: &Machine) -> bool {
 
 /// What somebody says who took `more` of the agent: of a powder more grams, of a liquid so much less water that the tank stands
 /// as high.
-fn poured_so(view: &Value, more: f64) -> Option<Wish> {
+pub(crate) fn poured_so(view: &Value, more: f64) -> Option<Wish> {
     let bath = &view["plan"]["bath"];
     let total_ml = bath["total"]["ml"].as_f64()?;
     let (amount, water_ml) = match bath["powder_g"].as_f64() {

@@ -81,14 +81,16 @@ fn a_cleaners_weeks_leave_nothing_behind() {
         two_at_a_time(&seeds, |seed| Cleaner::new(seed, homes).live(weeks));
     let sum = |of: fn(&LivedRound) -> u32| rounds.iter().map(of).sum::<u32>();
     println!(
-        "{} cleaners: {} visits, {} works, {} acts, {} clients home early, {} visits held by a bath, {} moved or left",
+        "{} cleaners: {} visits, {} works, {} acts, {} clients home early, {} visits held by a bath, {} moved or left, {} times without a line, {} bottles with less",
         rounds.len(),
         sum(|r| r.visits),
         sum(|r| r.works),
         sum(|r| r.acts),
         sum(|r| r.early),
         sum(|r| r.held),
-        sum(|r| r.left)
+        sum(|r| r.left),
+        sum(|r| r.alone),
+        sum(|r| r.empty)
     );
     let faults: Vec<&str> = rounds
         .iter()
@@ -100,6 +102,10 @@ fn a_cleaners_weeks_leave_nothing_behind() {
         faults.len(),
         faults.join("\n")
     );
-    let is_lively = sum(|r| r.visits) > 4 && sum(|r| r.works) > 4 && sum(|r| r.early) > 0;
+    let is_lively = sum(|r| r.visits) > 4
+        && sum(|r| r.works) > 4
+        && sum(|r| r.early) > 0
+        && sum(|r| r.alone) > 0
+        && sum(|r| r.empty) > 0;
     assert!(is_lively, "hardly anybody came");
 }

@@ -169,7 +169,10 @@ async fn a_visit_is_run_to_its_card_and_its_price() {
     assert_eq!(over.status, 409);
     // The same without a bill is what was kept, whenever it comes again.
     let again = act(&server, 4, json!({"kind": "closed"})).await;
-    assert_eq!((again.status, &again.body["worth"]["total"]), (200, &json!(10.5)));
+    assert_eq!(
+        (again.status, &again.body["worth"]["total"]),
+        (200, &json!(10.5))
+    );
     let undo = closed.body["undo"].clone();
     let again = act(&server, 6, json!({"kind": "undone", "event": undo})).await;
     assert_eq!(again.body["stage"], "running");
