@@ -36,6 +36,31 @@ pub fn check(document: &Value) -> Result<(), Problems> {
     problems.or(Some(()))
 }
 
+/// Checks every entry of a list, one after the other: a large document is never there twice.
+///
+/// # Errors
+/// The same, named from the list on.
+pub fn check_list<T: Serialize>(list: &str, entries: &[T]) -> Result<(), Problems> {
+    let mut problems = Problems::default();
+    if entries.len() > LIST_MAX {
+        let message = format!("{} entries: give at most {LIST_MAX}", entries.len());
+        return Err(Problem::new(Code::TooMuch, list, message).into());
+    }
+    for (n, entry) in entries.iter().enumerate() {
+        if let Ok(value) = serde_json::to_value(entry) {
+            walk(&join(list, &named(n, &value)), list, &value, &mut problems);
+        }
+    }
+    problems.or(Some(()))
+}
+
+/// How an entry of a list is named: by its id, else by its place.
+fn named(n: usize, entry: &Value) -> String {
+    let id = [entry.get("id"), entry.pointer("/fact/id")];
+    let id = id.into_iter().flatten().find_map(Value::as_str);
+    id.map_or_else(|| n.to_string(), |id| id.chars().take(64).collect())
+}
+
 fn walk(place: &str, name: &str, value: &Value, problems: &mut Problems) {
     if problems.0.len() >= MOST_PROBLEMS {
         return;
@@ -55,10 +80,7 @@ fn walk(place: &str, name: &str, value: &Value, problems: &mut Problems) {
                 return;
             }
             for (n, item) in items.iter().enumerate() {
-                let id = [item.get("id"), item.pointer("/fact/id")];
-                let id = id.into_iter().flatten().find_map(Value::as_str);
-                let id = id.map_or_else(|| n.to_string(), |id| id.chars().take(64).collect());
-                walk(&join(place, &id), name, item, problems);
+                walk(&join(place, &named(n, item)), name, item, problems);
             }
         }
         Value::Object(fields) => {

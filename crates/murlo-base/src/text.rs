@@ -15,9 +15,9 @@ pub(crate) const LINE_MAX: usize = 200;
 /// A name without outer blanks.
 ///
 /// # Errors
-/// `Missing` when empty, `OutOfRange` above 80 characters.
+/// `Missing` when there is nothing to see, `OutOfRange` above 80 characters, `WrongType` for more than one line.
 pub fn name(field: &str, text: &str) -> Result<String, Problem> {
-    bounded(field, text, NAME_MAX)
+    one_line(field, bounded(field, text, NAME_MAX)?)
 }
 
 /// A note without outer blanks.
@@ -39,9 +39,9 @@ pub fn long(field: &str, text: &str) -> Result<String, Problem> {
 /// A short text without outer blanks.
 ///
 /// # Errors
-/// `Missing` when empty, `OutOfRange` above 200 characters.
+/// `Missing` when there is nothing to see, `OutOfRange` above 200 characters, `WrongType` for more than one line.
 pub fn line(field: &str, text: &str) -> Result<String, Problem> {
-    bounded(field, text, LINE_MAX)
+    one_line(field, bounded(field, text, LINE_MAX)?)
 }
 
 /// Longest address that mail can carry (RFC 5321).
@@ -68,10 +68,31 @@ pub fn mail_address(field: &str, text: &str) -> Result<String, Problem> {
     Err(Problem::new(Code::WrongType, field, message))
 }
 
+fn one_line(field: &str, text: String) -> Result<String, Problem> {
+    if !text.chars().any(char::is_control) {
+        return Ok(text);
+    }
+    let name = last(field);
+    let message =
+        format!("{name} has a line break or another character that is not seen: give one line");
+    Err(Problem::new(Code::WrongType, field, message))
+}
+
+/// Whether anything of a character is seen: not of blanks, nor of those that only say how others are written.
+fn is_seen(c: char) -> bool {
+    let only_guides = matches!(
+        c,
+        '\u{ad}' | '\u{34f}' | '\u{61c}' | '\u{115f}' | '\u{1160}' | '\u{17b4}' | '\u{17b5}' | '\u{180b}'..='\u{180f}'
+            | '\u{200b}'..='\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2060}'..='\u{206f}' | '\u{2800}' | '\u{3164}'
+            | '\u{fe00}'..='\u{fe0f}' | '\u{feff}' | '\u{ffa0}' | '\u{e0000}'..='\u{e0fff}'
+    );
+    !c.is_whitespace() && !c.is_control() && !only_guides
+}
+
 fn bounded(field: &str, text: &str, most: usize) -> Result<String, Problem> {
     let text = text.trim();
     let length = text.chars().count();
-    if length == 0 {
+    if !text.chars().any(is_seen) {
         return Err(Problem::new(
             Code::Missing,
             field,
@@ -382,6 +403,39 @@ mod tests {
             note("text", &"x".repeat(2001)).unwrap_err().code,
             Code::OutOfRange
         );
+    }
+
+    #[test]
+    fn a_name_is_one_line_of_which_something_is_seen() {
+        for good in ["Ö", "Küche 2", "台所", "👩\u{200d}🍳", "a\u{200b}", "مطبخ"] {
+            assert_eq!(name("name", good).unwrap(), good);
+        }
+        for nothing in [
+            "",
+            " \n",
+            "\u{200b}",
+            "\u{2060}\u{feff} ",
+            "\u{3164}",
+            "\u{202e}",
+            "\u{0}",
+        ] {
+            assert_eq!(
+                name("name", nothing).unwrap_err().code,
+                Code::Missing,
+                "{nothing:?}"
+            );
+            assert_eq!(line("press", nothing).unwrap_err().code, Code::Missing);
+            assert_eq!(note("note", nothing).unwrap_err().code, Code::Missing);
+        }
+        for lines in ["a\nb", "a\rb", "a\tb", "a\u{0}b", "a\u{1b}b"] {
+            assert_eq!(
+                name("name", lines).unwrap_err().code,
+                Code::WrongType,
+                "{lines:?}"
+            );
+            assert_eq!(line("press", lines).unwrap_err().code, Code::WrongType);
+            assert!(note("note", lines).is_ok());
+        }
     }
 
     #[test]

@@ -17,6 +17,7 @@ use murlo_clean::{self as clean, Event, State};
 use murlo_plan::Plan;
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
+use std::io::{self, BufReader, Read, Seek};
 
 /// Name of the format, the first thing a reader checks.
 pub const FORMAT: &str = "murlo-household";
@@ -100,30 +101,55 @@ pub struct Household {
     pub photos: Vec<Photo>,
 }
 
+/// What a reader looks at first.
+#[derive(Deserialize)]
+struct Head {
+    #[serde(default)]
+    format: serde_json::Value,
+    #[serde(default)]
+    version: serde_json::Value,
+}
+
 impl Household {
     /// Reads an export and checks all of it.
     ///
     /// # Errors
     /// `NotTheFormat` for anything that is not a whole export of this version; then one problem per wrong fact.
     pub fn read(json: &str) -> Result<Self, Problems> {
+        Self::read_from(io::Cursor::new(json))
+    }
+
+    /// The same of a file, which is never in memory as a whole beside what it says.
+    ///
+    /// # Errors
+    /// The same, and `NotTheFormat` where it cannot be read.
+    pub fn read_from(mut file: impl Read + Seek) -> Result<Self, Problems> {
         let not = |message: String| Problems::from(Problem::new(Code::NotTheFormat, "", message));
-        let value: serde_json::Value = serde_json::from_str(json).map_err(|e| {
+        let foreign = || {
+            not(format!(
+                "not a Murlo export: its \"format\" must be \"{FORMAT}\""
+            ))
+        };
+        let head: Head = serde_json::from_reader(BufReader::new(&mut file)).map_err(|e| {
+            if e.is_data() {
+                return foreign();
+            }
             not(format!(
                 "not a whole JSON document ({e}): give a file that Murlo exported"
             ))
         })?;
-        if value.get("format").and_then(|f| f.as_str()) != Some(FORMAT) {
-            return Err(not(format!(
-                "not a Murlo export: its \"format\" must be \"{FORMAT}\""
-            )));
+        if head.format.as_str() != Some(FORMAT) {
+            return Err(foreign());
         }
-        let version = value.get("version").and_then(serde_json::Value::as_u64);
+        let version = head.version.as_u64();
         if !version.is_some_and(|n| (1..=u64::from(VERSION)).contains(&n)) {
             return Err(not(format!(
                 "this Murlo reads versions 1 to {VERSION} of the format"
             )));
         }
-        let household: Self = serde_json::from_value(value)
+        file.rewind()
+            .map_err(|e| not(format!("the export cannot be read: {e}")))?;
+        let household: Self = serde_json::from_reader(BufReader::new(file))
             .map_err(|e| not(format!("the export is damaged: {e}")))?;
         household.check()?;
         Ok(household)
@@ -136,9 +162,7 @@ impl Household {
     pub fn check(&self) -> Result<(), Problems> {
         let mut problems = Problems::default();
         // What cannot be at all comes first: the other checks may then compute with it.
-        if let Ok(document) = serde_json::to_value(self) {
-            document::check(&document)?;
-        }
+        self.check_figures()?;
         self.check_ids(&mut problems);
         problems.note(self.settings.check().map_err(|p| p.within("settings")));
         for home in &self.homes {
@@ -175,6 +199,21 @@ impl Household {
         self.check_cleans(&brewers, &mut problems);
         self.check_photos(&mut problems);
         problems.or(Some(()))
+    }
+
+    fn check_figures(&self) -> Result<(), Problems> {
+        document::check_list("settings", std::slice::from_ref(&self.settings))?;
+        document::check_list("homes", &self.homes)?;
+        document::check_list("waters", &self.waters)?;
+        document::check_list("agents", &self.agents)?;
+        document::check_list("brewers", &self.brewers)?;
+        document::check_list("past_cleans", &self.past_cleans)?;
+        document::check_list("journal", &self.journal)?;
+        document::check_list("supplies", &self.supplies)?;
+        document::check_list("movements", &self.movements)?;
+        document::check_list("visits", &self.visits)?;
+        document::check_list("cleans", &self.cleans)?;
+        document::check_list("photos", &self.photos)
     }
 
     fn check_ids(&self, problems: &mut Problems) {

@@ -30,12 +30,7 @@ impl Letter {
         problems.or(Some(()))?;
         Ok(Self {
             to: to.unwrap_or_default(),
-            // A subject is one line, whatever was pasted.
-            subject: subject
-                .unwrap_or_default()
-                .split_whitespace()
-                .collect::<Vec<_>>()
-                .join(" "),
+            subject: subject.unwrap_or_default(),
             text: text.unwrap_or_default(),
         })
     }
@@ -69,10 +64,14 @@ mod tests {
 
     #[test]
     fn a_subject_is_one_line() {
-        let kept = letter(" a@b.example", "March\r\nBcc: c@d ", " Together $40.00\n").checked();
+        let problems = letter("a@b.example", "March\r\nBcc: c@d", "x")
+            .checked()
+            .unwrap_err();
+        assert_eq!(problems.0[0].field, "subject");
+        let kept = letter(" a@b.example", " March ", " Together $40.00\n").checked();
         assert_eq!(
             kept.unwrap(),
-            letter("a@b.example", "March Bcc: c@d", "Together $40.00")
+            letter("a@b.example", "March", "Together $40.00")
         );
     }
 }

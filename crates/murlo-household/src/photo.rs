@@ -146,7 +146,7 @@ impl TryFrom<PhotoRow> for Photo {
             of: PhotoOf::told(shows, row.clean_id, row.visit_id, row.brewer_id)?,
             at: row.at,
             archived: row.archived,
-            jpeg: row.jpeg,
+            jpeg: stripped(row.jpeg),
         })
     }
 }
@@ -238,6 +238,27 @@ fn is_jpeg(bytes: &[u8]) -> bool {
     false
 }
 
+/// A JPEG without what its writer told beside the pixels: place, device, time, another picture. One that Murlo wrote stays as it is.
+fn stripped(bytes: Vec<u8>) -> Vec<u8> {
+    if !is_jpeg(&bytes) {
+        return bytes;
+    }
+    let (mut kept, mut at) = (bytes[..2].to_vec(), 2);
+    while let Some(&[0xFF, marker, high, low]) = bytes.get(at..at + 4) {
+        if marker == 0xDA {
+            break;
+        }
+        let next = at + 2 + usize::from(u16::from_be_bytes([high, low]));
+        let is_told = matches!(marker, 0xE1..=0xED | 0xEF | 0xFE);
+        if let Some(segment) = bytes.get(at..next).filter(|_| !is_told) {
+            kept.extend_from_slice(segment);
+        }
+        at = next;
+    }
+    kept.extend_from_slice(bytes.get(at..).unwrap_or_default());
+    kept
+}
+
 mod base64 {
     use base64::Engine;
     use base64::engine::general_purpose::STANDARD;
@@ -306,6 +327,31 @@ mod tests {
         ] {
             assert_eq!(of.has_room(beside).is_ok(), expected, "{of:?} {beside}");
         }
+    }
+
+    #[test]
+    fn what_is_told_beside_the_pixels_is_left_out() {
+        let small = [
+            0xFF, 0xD8, 0xFF, 0xC0, 0, 2, 0xFF, 0xDA, 0, 2, 9, 0xFF, 0xD9,
+        ];
+        let (start, rest) = small.split_at(2);
+        let with = |marker: u8| [start, &[0xFF, marker, 0, 4, 7, 7], rest].concat();
+        for (marker, is_kept) in [
+            (0xE0, true),
+            (0xE1, false),
+            (0xE2, false),
+            (0xED, false),
+            (0xEE, true),
+            (0xEF, false),
+            (0xFE, false),
+            (0xDB, true),
+        ] {
+            let told = with(marker);
+            let expected = if is_kept { &told[..] } else { &small[..] };
+            assert_eq!(stripped(told.clone()), expected, "{marker:x}");
+            assert_eq!(stripped(stripped(told.clone())), expected);
+        }
+        assert_eq!(stripped(b"<html>".to_vec()), b"<html>");
     }
 
     #[test]

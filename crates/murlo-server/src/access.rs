@@ -12,12 +12,15 @@ use cookie::{Cookie, SameSite};
 use jiff::SignedDuration;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
+use std::collections::HashSet;
 use std::sync::PoisonError;
 use utoipa::ToSchema;
 
 const COOKIE: &str = "murlo_device";
 /// A device stays signed in this long.
 const SESSION_DAYS: i64 = 180;
+/// A passcode of fewer different characters is guessed first.
+const DIFFERENT: usize = 3;
 /// Sign-ins tried within a minute, by anybody.
 const TRIES_A_MINUTE: usize = 5;
 
@@ -28,6 +31,11 @@ const TRIES_A_MINUTE: usize = 5;
 pub fn hash_passcode(passcode: &str) -> Result<String, String> {
     if passcode.chars().count() < 6 {
         return Err("a passcode has at least 6 characters".to_owned());
+    }
+    if passcode.chars().collect::<HashSet<char>>().len() < DIFFERENT {
+        return Err(format!(
+            "a passcode has at least {DIFFERENT} different characters: anybody guesses one that repeats itself"
+        ));
     }
     Argon2::default()
         .hash_password(passcode.as_bytes())
@@ -212,6 +220,20 @@ mod tests {
             *read.lock().unwrap()
         });
         (state, clock)
+    }
+
+    #[test]
+    fn a_passcode_is_long_enough_and_no_one_letter() {
+        for (passcode, fits) in [
+            ("chalk and water", true),
+            ("abcabc", true),
+            ("ababab", false),
+            ("aaaaaaaaaaaa", false),
+            ("abcde", false),
+            ("", false),
+        ] {
+            assert_eq!(hash_passcode(passcode).is_ok(), fits, "{passcode}");
+        }
     }
 
     #[test]

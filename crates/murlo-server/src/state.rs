@@ -8,8 +8,9 @@ use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use murlo_brewer::report::Report;
 use murlo_store::{Backups, Store};
+use std::path::PathBuf;
 use std::sync::{Arc, Mutex, PoisonError};
-use tokio::sync::{broadcast, watch};
+use tokio::sync::{Semaphore, broadcast, watch};
 
 /// Where the time comes from; the demo and tests bring their own.
 pub type TimeSource = Arc<dyn Fn() -> Timestamp + Send + Sync>;
@@ -21,7 +22,11 @@ pub struct AppState {
     clock: TimeSource,
     pub(crate) shell: Shell,
     pub(crate) backups: Option<Backups>,
+    /// Where its file lies.
+    pub(crate) folder: Option<PathBuf>,
     pub(crate) post: Option<Arc<Post>>,
+    /// One large picture is read at a time: each takes as much memory as it has pixels.
+    pub(crate) pictures: Arc<Semaphore>,
     changes: broadcast::Sender<String>,
     pub(crate) stopped: Option<watch::Receiver<bool>>,
     pub(crate) guarded: bool,
@@ -40,6 +45,15 @@ impl AppState {
     ) -> Self {
         Self {
             backups: store.path().map(Backups::of),
+            folder: store.path().and_then(|path| {
+                let folder = path.parent()?;
+                Some(if folder.as_os_str().is_empty() {
+                    ".".into()
+                } else {
+                    folder.to_owned()
+                })
+            }),
+            pictures: Arc::new(Semaphore::new(1)),
             post: None,
             shell: |_| None,
             store: Arc::new(Mutex::new(store)),

@@ -3,7 +3,7 @@
 use crate::{Result, StoreError};
 use rusqlite::{Connection, OpenFlags};
 use std::ffi::OsString;
-use std::fs::{File, Metadata, OpenOptions, TryLockError};
+use std::fs::{self, File, Metadata, OpenOptions, TryLockError};
 use std::io::{Read, Seek, SeekFrom, Write};
 use std::path::{Path, PathBuf};
 
@@ -52,11 +52,32 @@ pub(crate) fn settle_folder(path: &Path) {
     }
 }
 
+/// Refuses a name that is not the file's only one: two programs would take one household for two.
+///
+/// # Errors
+/// `Unfit` for a symbolic link, and for a file that has several names.
+pub(crate) fn only_name(path: &Path) -> Result<()> {
+    let Ok(metadata) = fs::symlink_metadata(path) else {
+        return Ok(());
+    };
+    if metadata.is_symlink() {
+        let why = "is a link to another file: give the name of that file itself";
+        return Err(StoreError::unfit(path, why));
+    }
+    #[cfg(unix)]
+    if std::os::unix::fs::MetadataExt::nlink(&metadata) > 1 {
+        let why = "has another name besides (a hard link): remove one of the two first";
+        return Err(StoreError::unfit(path, why));
+    }
+    Ok(())
+}
+
 /// Refuses a file that is no household of ours, before anything is written to it. `latest` is the newest schema known.
 ///
 /// # Errors
 /// `Unfit` with what it is instead.
 pub(crate) fn recognise(path: &Path, latest: i64) -> Result<()> {
+    only_name(path)?;
     let unfit = |why| Err(StoreError::unfit(path, why));
     if !path.exists() {
         return unfit("does not exist: give another file with --database");
@@ -158,6 +179,7 @@ impl Lock {
     /// # Errors
     /// `InUse` with what the other one said of itself.
     pub fn take(path: &Path, holder: &str) -> Result<Self> {
+        only_name(path)?;
         let mut options = OpenOptions::new();
         options.read(true).write(true).create(true).truncate(false);
         #[cfg(unix)]

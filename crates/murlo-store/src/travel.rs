@@ -46,13 +46,21 @@ impl Store {
         Ok(!is_told && is_as_it_starts(&self.settings()?, &self.all()?, &self.all()?))
     }
 
-    /// Takes a whole household in, all or nothing. With `replace` what was there goes, after a backup beside the file.
+    /// Checks a whole household and takes it in, all or nothing. With `replace` what was there goes, after a backup beside the file.
     ///
     /// # Errors
     /// `Wrong` with one line per problem; `Conflict` when there are facts already and `replace` was not asked.
     pub fn import(&mut self, household: &Household, replace: bool, today: Date) -> Result<()> {
-        *self.memory() = Memory::default();
         household.check().map_err(StoreError::Wrong)?;
+        self.take_in(household, replace, today)
+    }
+
+    /// The same of one that was just read, and checked with it.
+    ///
+    /// # Errors
+    /// `Wrong` for a zone that nobody knows; `Conflict` as above.
+    pub fn take_in(&mut self, household: &Household, replace: bool, today: Date) -> Result<()> {
+        *self.memory() = Memory::default();
         known_zone(&household.settings).map_err(|error| match error {
             StoreError::Wrong(problems) => StoreError::Wrong(problems.within("settings")),
             other => other,

@@ -214,13 +214,16 @@ fn run(command: Command) -> Result<ExitCode> {
 }
 
 fn import(file: &Path, database: &Path, replace: bool) -> Result<()> {
-    let text =
-        std::fs::read_to_string(file).with_context(|| format!("cannot read {}", file.display()))?;
-    match Household::read(&text) {
+    let opened =
+        std::fs::File::open(file).with_context(|| format!("cannot read {}", file.display()))?;
+    let megabytes = opened.metadata().map_or(0.0, |m| m.len() as f64 / 1e6);
+    eprintln!("reading and checking {megabytes:.1} MB");
+    match Household::read_from(opened) {
         Ok(household) => {
+            eprintln!("writing");
             let _lock = Lock::take(database, "importing")?;
             let today = serve::clock().to_zoned(TimeZone::system()).date();
-            Store::open(database)?.import(&household, replace, today)?;
+            Store::open(database)?.take_in(&household, replace, today)?;
         }
         Err(problems) => {
             for problem in problems.0 {

@@ -167,10 +167,21 @@ export const send = {
     const response = await reach(`${photoAt(id)}?${new URLSearchParams(of)}`, { method: "PUT", body: picture });
     if (!response.ok) throw await refusal(response, "the photo was not taken");
   },
-  import: async (text: string, replace: boolean) => {
-    const response = await reach(`/api/import?replace=${replace}`, { method: "POST", body: text });
-    if (!response.ok) throw await refusal(response, "the file was not taken");
-  },
+  /** `sent` hears how much of the file has gone, of 1: it may be large, and a line slow. */
+  import: (file: File, replace: boolean, sent: (share: number) => void) =>
+    new Promise<void>((taken, refused) => {
+      const request = new XMLHttpRequest();
+      request.open("POST", `/api/import?replace=${replace}`);
+      request.upload.onprogress = ({ loaded, total }) => sent(loaded / total);
+      request.onload = async () => {
+        if (request.status < 300) return taken();
+        refused(
+          await refusal(new Response(request.responseText, { status: request.status }), "the file was not taken"),
+        );
+      };
+      request.onerror = () => refused(new NoLine());
+      request.send(file);
+    }),
 };
 
 /** Hears of changes made elsewhere: another window, another device. */

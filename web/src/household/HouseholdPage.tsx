@@ -1,4 +1,14 @@
-import { Alert, Box, Button, Checkbox, FormControlLabel, Paper, Stack, Typography } from "@mui/material";
+import {
+  Alert,
+  Box,
+  Button,
+  Checkbox,
+  FormControlLabel,
+  LinearProgress,
+  Paper,
+  Stack,
+  Typography,
+} from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { FormProvider, useController } from "react-hook-form";
@@ -145,7 +155,12 @@ function Group({ name, children }: { name: string; children: ReactNode }) {
 function Travel({ empty }: { empty: boolean }) {
   const [replace, setReplace] = useState(false);
   const [taken, setTaken] = useState(false);
-  const take = useChange((file: File) => file.text().then((text) => send.import(text, replace)));
+  const [sent, setSent] = useState(0);
+  const take = useChange((file: File) => {
+    setSent(0);
+    setTaken(false);
+    return send.import(file, replace, setSent);
+  });
   const lines = take.error instanceof Refused ? Object.entries(take.error.fields) : [];
   return (
     <Section title="Take it with you">
@@ -154,7 +169,7 @@ function Travel({ empty }: { empty: boolean }) {
         <Button variant="outlined" href="/api/export" download="murlo-household.json">
           Export everything
         </Button>
-        <Button variant="outlined" component="label" disabled={!empty && !replace}>
+        <Button variant="outlined" component="label" disabled={take.isPending || (!empty && !replace)}>
           Import a file
           <input
             type="file"
@@ -174,6 +189,20 @@ function Travel({ empty }: { empty: boolean }) {
           />
         )}
       </Stack>
+      {take.isPending && (
+        <Box role="status">
+          <Typography>
+            {sent < 1
+              ? `Sent: ${Math.round(100 * sent)} %`
+              : "All of it is sent. It is read and checked, then taken in whole; you may go on elsewhere."}
+          </Typography>
+          <LinearProgress
+            aria-label="The file on its way"
+            variant={sent < 1 ? "determinate" : "indeterminate"}
+            value={100 * sent}
+          />
+        </Box>
+      )}
       {taken && !take.error && <Typography role="status">The file was taken in, whole.</Typography>}
       <ErrorNotice error={take.error} />
       {lines.slice(0, 20).map(([field, message]) => (

@@ -17,7 +17,11 @@ use std::io::Cursor;
 /// Quality of the JPEG that is kept.
 const QUALITY: u8 = 80;
 /// Longest side that is read at all.
-const MOST: u32 = 10_000;
+const MOST: u32 = 20_000;
+/// So many pixels are read: what telephones take at their finest.
+const PIXELS: u64 = 50_000_000;
+/// What reading one may take, bytes: four for each pixel, and as much again while it is turned.
+const MEMORY: u64 = 8 * PIXELS;
 
 /// The picture anew from its pixels, so that nothing else of the file survives: no place, no device, no time.
 fn shrunk(bytes: &[u8], side: u32) -> Result<Vec<u8>, Problem> {
@@ -31,8 +35,20 @@ fn shrunk(bytes: &[u8], side: u32) -> Result<Vec<u8>, Problem> {
     let mut limits = Limits::default();
     limits.max_image_width = Some(MOST);
     limits.max_image_height = Some(MOST);
+    limits.max_alloc = Some(MEMORY);
     reader.limits(limits);
+    if is_cut(bytes) {
+        return Err(wrong("it ends before its picture does".to_owned()));
+    }
     let mut decoder = reader.into_decoder().map_err(|e| wrong(e.to_string()))?;
+    let (width, height) = decoder.dimensions();
+    if u64::from(width) * u64::from(height) > PIXELS {
+        let message = format!(
+            "{width} × {height} pixels are too many: send a photo of at most {} million",
+            PIXELS / 1_000_000
+        );
+        return Err(Problem::new(Code::TooMuch, "photo", message));
+    }
     // Which way up is told beside the pixels, so it is applied before that is dropped.
     let turned = decoder.orientation().map_err(|e| wrong(e.to_string()))?;
     let mut picture = DynamicImage::from_decoder(decoder).map_err(|e| wrong(e.to_string()))?;
@@ -45,6 +61,13 @@ fn shrunk(bytes: &[u8], side: u32) -> Result<Vec<u8>, Problem> {
         .encode_image(&picture.to_rgb8())
         .map_err(|e| wrong(e.to_string()))?;
     Ok(jpeg)
+}
+
+/// Whether a JPEG breaks off: readers fill up what is missing with grey, and say nothing.
+fn is_cut(bytes: &[u8]) -> bool {
+    let last = |marker: u8| bytes.windows(2).rposition(|two| two == [0xFF, marker]);
+    // A small picture may stand before the large one, with marks of its own.
+    bytes.starts_with(&[0xFF, 0xD8]) && last(0xD9) < last(0xDA)
 }
 
 /// What a photo shows, and what it belongs to.
@@ -68,10 +91,13 @@ pub async fn keep_photo(
     let shows = asked.shows;
     let of = PhotoOf::told(shows, asked.clean_id, asked.visit_id, asked.brewer_id)?;
     let changed = changed(&of);
+    let one = state.pictures.clone().acquire_owned().await;
+    let one = one.map_err(|e| ApiError::Internal(e.to_string()))?;
     // Apart from the store: a large picture takes a while, and acts must not wait for it.
     let jpeg = tokio::task::spawn_blocking(move || shrunk(&bytes, shows.side()))
         .await
         .map_err(|e| ApiError::Internal(e.to_string()))??;
+    drop(one);
     let photo = Photo {
         id,
         shows,

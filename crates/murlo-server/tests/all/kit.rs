@@ -47,6 +47,21 @@ pub fn said(ago: i64) -> String {
     murlo_base::text::day(day(ago), day(0))
 }
 
+/// A body that came in chunks.
+fn whole(mut chunked: &[u8]) -> Vec<u8> {
+    let mut body = Vec::new();
+    while let Some(at) = chunked.windows(2).position(|two| two == b"\r\n") {
+        let size = std::str::from_utf8(&chunked[..at]).unwrap();
+        let size = usize::from_str_radix(size, 16).unwrap();
+        if size == 0 {
+            break;
+        }
+        body.extend_from_slice(&chunked[at + 2..at + 2 + size]);
+        chunked = &chunked[at + 4 + size..];
+    }
+    body
+}
+
 impl Server {
     pub async fn start() -> Self {
         Self::with(false).await
@@ -97,17 +112,19 @@ impl Server {
         stream.write_all(body).await.unwrap();
         let mut text = Vec::new();
         stream.read_to_end(&mut text).await.unwrap();
-        let text = String::from_utf8_lossy(&text);
-        let (head, body) = text.split_once("\r\n\r\n").unwrap();
-        let status = head[9..12].parse().unwrap();
-        // A chunked body is one JSON document between its sizes.
-        let start = body.find(['{', '[']).unwrap_or(0);
-        let end = body.rfind(['}', ']']).map_or(0, |at| at + 1);
-        let body = serde_json::from_str(&body[start.min(end)..end]).unwrap_or(Value::Null);
+        let parted = text
+            .windows(4)
+            .position(|four| four == b"\r\n\r\n")
+            .unwrap();
+        let head = String::from_utf8_lossy(&text[..parted]).to_lowercase();
+        let mut body = text[parted + 4..].to_vec();
+        if head.contains("transfer-encoding: chunked") {
+            body = whole(&body);
+        }
         Answer {
-            status,
-            head: head.to_lowercase(),
-            body,
+            status: head[9..12].parse().unwrap(),
+            body: serde_json::from_slice(&body).unwrap_or(Value::Null),
+            head,
         }
     }
 

@@ -470,3 +470,47 @@ fn a_zone_that_nobody_knows_is_kept_nowhere() {
     let error = store.import(&household, true, TODAY).unwrap_err();
     assert_eq!(field(error), "settings.time_zone");
 }
+
+#[cfg(unix)]
+#[test]
+fn a_household_has_one_name() {
+    let folder = tempfile::tempdir().unwrap();
+    let (path, soft, hard) = (
+        folder.path().join("home.db"),
+        folder.path().join("soft.db"),
+        folder.path().join("hard.db"),
+    );
+    drop(Store::open(&path).unwrap());
+    std::os::unix::fs::symlink(&path, &soft).unwrap();
+    let refused =
+        |error: StoreError, part: &str| assert!(error.to_string().contains(part), "{error}");
+    refused(
+        Lock::take(&soft, "x").unwrap_err(),
+        "is a link to another file",
+    );
+    refused(
+        Store::open(&soft).err().unwrap(),
+        "is a link to another file",
+    );
+    refused(
+        Store::existing(&soft).err().unwrap(),
+        "is a link to another file",
+    );
+    let lock = Lock::take(&path, "x").unwrap();
+    refused(murlo_store::restore(&soft, &lock).unwrap_err(), "itself");
+    drop(lock);
+    std::fs::hard_link(&path, &hard).unwrap();
+    for name in [&path, &hard] {
+        refused(Lock::take(name, "x").unwrap_err(), "another name besides");
+        refused(Store::open(name).err().unwrap(), "another name besides");
+    }
+    std::fs::remove_file(&hard).unwrap();
+    assert!(Lock::take(&path, "x").is_ok() && Store::open(&path).is_ok());
+    // One that leads nowhere makes no household where it points.
+    let nowhere = folder.path().join("nowhere.db");
+    std::os::unix::fs::symlink(folder.path().join("far.db"), &nowhere).unwrap();
+    refused(
+        Lock::take(&nowhere, "x").unwrap_err(),
+        "is a link to another file",
+    );
+}
