@@ -4,16 +4,17 @@ use crate::error::{ApiError, Body};
 use crate::state::AppState;
 use argon2::Argon2;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier, phc::PasswordHash};
-use axum::extract::{Request, State};
+use axum::extract::{ConnectInfo, Request, State};
 use axum::http::{HeaderMap, Method, StatusCode, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use cookie::{Cookie, SameSite};
-use jiff::SignedDuration;
+use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
-use std::collections::HashSet;
-use std::sync::PoisonError;
+use std::collections::{HashMap, HashSet};
+use std::net::{IpAddr, SocketAddr};
+use std::sync::{Mutex, MutexGuard, PoisonError};
 use utoipa::ToSchema;
 
 const COOKIE: &str = "murlo_device";
@@ -21,8 +22,9 @@ const COOKIE: &str = "murlo_device";
 const SESSION_DAYS: i64 = 180;
 /// A passcode of fewer different characters is guessed first.
 const DIFFERENT: usize = 3;
-/// Sign-ins tried within a minute, by anybody.
-const TRIES_A_MINUTE: usize = 5;
+/// Wrong passcodes from one network, and the time within which they count.
+const TRIES: usize = 5;
+const WITHIN: SignedDuration = SignedDuration::from_mins(1);
 
 /// A PHC string of the passcode, for the store.
 ///
@@ -154,63 +156,92 @@ pub async fn session(
 }
 
 /// Signs this device in.
-#[utoipa::path(post, path = "/api/session", request_body = SignIn, responses((status = 204), (status = 401), (status = 429)))]
+#[utoipa::path(post, path = "/api/session", request_body = SignIn, responses((status = 204), (status = 401), (status = 422), (status = 429)))]
 pub async fn sign_in(
     State(state): State<AppState>,
+    ConnectInfo(from): ConnectInfo<SocketAddr>,
     Body(given): Body<SignIn>,
-) -> Result<impl IntoResponse, ApiError> {
-    throttle(&state)?;
-    let now = state.now().as_second();
+) -> Result<Response, ApiError> {
+    let (now, network) = (state.now(), network(from.ip()));
+    if let Some(wait) = lock(&state.guesses).wait(network, now) {
+        let why = format!("too many tries from this network: wait {wait} s");
+        let refused = ApiError::Forbidden(StatusCode::TOO_MANY_REQUESTS, why);
+        let after = [(header::RETRY_AFTER, wait.to_string())];
+        return Ok((after, refused).into_response());
+    }
+    let known = state.store(|store| Ok(store.passcode()?.unwrap_or_default()));
+    let known = known.await?;
+    // It takes a while on purpose: nobody else waits for it.
+    let fits = tokio::task::spawn_blocking(move || {
+        PasswordHash::new(&known).is_ok_and(|phc| {
+            let given = given.passcode.as_bytes();
+            Argon2::default().verify_password(given, &phc).is_ok()
+        })
+    });
+    let fits = fits.await.map_err(|e| ApiError::Internal(e.to_string()))?;
+    if !fits {
+        lock(&state.guesses).missed(network, now);
+        let why = "that is not the passcode".to_owned();
+        return Err(ApiError::Forbidden(StatusCode::UNAUTHORIZED, why));
+    }
     let token = secret()?;
     let hash = hex(&Sha256::digest(&token));
+    let at = now.as_second();
     state
-        .store(move |store| {
-            let known = store.passcode()?.unwrap_or_default();
-            let fits = PasswordHash::new(&known).is_ok_and(|phc| {
-                Argon2::default()
-                    .verify_password(given.passcode.as_bytes(), &phc)
-                    .is_ok()
-            });
-            if !fits {
-                return Err(ApiError::Forbidden(
-                    StatusCode::UNAUTHORIZED,
-                    "that is not the passcode".to_owned(),
-                ));
-            }
-            Ok(store.add_session(&hash, now)?)
-        })
+        .store(move |store| Ok(store.add_session(&hash, at)?))
         .await?;
     let cookie = Cookie::build((COOKIE, token))
         .http_only(true)
         .same_site(SameSite::Strict)
         .path("/")
-        .permanent()
+        // As long as the session.
+        .max_age(cookie::time::Duration::days(SESSION_DAYS))
         .to_string();
-    Ok((StatusCode::NO_CONTENT, [(header::SET_COOKIE, cookie)]))
+    Ok((StatusCode::NO_CONTENT, [(header::SET_COOKIE, cookie)]).into_response())
 }
 
-fn throttle(state: &AppState) -> Result<(), ApiError> {
-    let now = state.now();
-    let mut tries = state
-        .attempts
-        .lock()
-        .unwrap_or_else(PoisonError::into_inner);
-    tries.retain(|at| now.duration_since(*at) < SignedDuration::from_mins(1));
-    if tries.len() >= TRIES_A_MINUTE {
-        let why = "too many tries: wait a minute".to_owned();
-        return Err(ApiError::Forbidden(StatusCode::TOO_MANY_REQUESTS, why));
+/// Wrong passcodes, by the network they came from: nobody's guesses keep anybody else out.
+#[derive(Default)]
+pub(crate) struct Guesses(HashMap<IpAddr, Vec<Timestamp>>);
+
+impl Guesses {
+    /// Seconds until another may be tried from there; nothing where it may be now.
+    fn wait(&mut self, network: IpAddr, now: Timestamp) -> Option<i64> {
+        self.0.retain(|_, tries| {
+            tries.retain(|at| now.duration_since(*at) < WITHIN);
+            !tries.is_empty()
+        });
+        let tries = self.0.get(&network).filter(|tries| tries.len() >= TRIES)?;
+        let first = tries.iter().min()?;
+        Some((WITHIN - now.duration_since(*first)).as_secs().max(1))
     }
-    tries.push(now);
-    Ok(())
+
+    fn missed(&mut self, network: IpAddr, now: Timestamp) {
+        self.0.entry(network).or_default().push(now);
+    }
+}
+
+/// A home has one address of the old kind, and of the new kind as many as it likes of one prefix.
+fn network(address: IpAddr) -> IpAddr {
+    match address.to_canonical() {
+        IpAddr::V6(address) => {
+            let prefix = u128::from(address) & !u128::from(u64::MAX);
+            IpAddr::V6(prefix.into())
+        }
+        v4 @ IpAddr::V4(_) => v4,
+    }
+}
+
+fn lock(guesses: &Mutex<Guesses>) -> MutexGuard<'_, Guesses> {
+    guesses.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
     use axum::http::HeaderValue;
-    use jiff::Timestamp;
     use murlo_store::Store;
-    use std::sync::{Arc, Mutex};
+    use std::sync::Arc;
 
     /// A household whose clock is turned by hand.
     fn household() -> (AppState, Arc<Mutex<Timestamp>>) {
@@ -237,20 +268,37 @@ mod tests {
     }
 
     #[test]
-    fn five_passcodes_a_minute_may_be_tried() {
-        let (state, clock) = household();
-        let turn = |seconds| *clock.lock().unwrap() += SignedDuration::from_secs(seconds);
-        for n in 1..=5 {
-            assert!(throttle(&state).is_ok(), "the {n}th try");
-            turn(1);
+    fn five_wrong_passcodes_a_minute_from_each_network() {
+        let mut guesses = Guesses::default();
+        let at = |seconds| Timestamp::UNIX_EPOCH + SignedDuration::from_secs(seconds);
+        let [here, there] = ["192.0.2.7", "192.0.2.8"].map(|ip| network(ip.parse().unwrap()));
+        for n in 0..5 {
+            assert_eq!(guesses.wait(here, at(n)), None, "the {n}th try");
+            guesses.missed(here, at(n));
         }
-        assert!(throttle(&state).is_err());
+        assert_eq!(guesses.wait(here, at(5)), Some(55));
+        assert_eq!(guesses.wait(there, at(5)), None, "nobody else waits");
         // A minute after the first of them one more fits, and only one.
-        turn(54);
-        assert!(throttle(&state).is_err());
-        turn(1);
-        assert!(throttle(&state).is_ok());
-        assert!(throttle(&state).is_err());
+        assert_eq!(guesses.wait(here, at(59)), Some(1));
+        assert_eq!(guesses.wait(here, at(60)), None);
+        guesses.missed(here, at(60));
+        assert_eq!(guesses.wait(here, at(60)), Some(1));
+        // Nothing is kept of those who are gone.
+        assert_eq!(guesses.wait(there, at(200)), None);
+        assert!(guesses.0.is_empty());
+    }
+
+    #[test]
+    fn a_network_is_an_address_or_a_prefix() {
+        for (a, b, same) in [
+            ("192.0.2.7", "192.0.2.8", false),
+            ("192.0.2.7", "::ffff:192.0.2.7", true),
+            ("2001:db8::1", "2001:db8::ffff:0:0:1", true),
+            ("2001:db8:0:1::1", "2001:db8:0:2::1", false),
+        ] {
+            let [a, b] = [a, b].map(|ip| network(ip.parse().unwrap()));
+            assert_eq!(a == b, same, "{a} {b}");
+        }
     }
 
     #[tokio::test]

@@ -3,6 +3,7 @@
 use crate::routes;
 use crate::state::AppState;
 use std::future::Future;
+use std::net::SocketAddr;
 use std::time::Duration;
 use tokio::net::TcpListener;
 use tokio::sync::watch;
@@ -25,6 +26,7 @@ pub async fn run(
     let (stop, stopped) = watch::channel(false);
     let backups = tokio::spawn(back_up_daily(state.clone()));
     let app = routes::router(state.stopping_with(stopped.clone()));
+    let app = app.into_make_service_with_connect_info::<SocketAddr>();
     let serving = axum::serve(listener, app).with_graceful_shutdown(async move {
         shutdown.await;
         let _ = stop.send(true);

@@ -1,5 +1,6 @@
 //! What every handler shares: the store, the clock, and who wants to hear of changes.
 
+use crate::access::Guesses;
 use crate::error::ApiError;
 use crate::post::Post;
 use crate::shell::Shell;
@@ -30,7 +31,7 @@ pub struct AppState {
     changes: broadcast::Sender<String>,
     pub(crate) stopped: Option<watch::Receiver<bool>>,
     pub(crate) guarded: bool,
-    pub(crate) attempts: Arc<Mutex<Vec<Timestamp>>>,
+    pub(crate) guesses: Arc<Mutex<Guesses>>,
     /// Made-up water reports; only the demo has them.
     pub(crate) reports: Arc<[Report]>,
 }
@@ -61,7 +62,7 @@ impl AppState {
             changes: broadcast::channel(64).0,
             stopped: None,
             guarded,
-            attempts: Arc::default(),
+            guesses: Arc::default(),
             reports: Arc::default(),
         }
     }

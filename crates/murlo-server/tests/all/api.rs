@@ -253,22 +253,16 @@ async fn a_guarded_household_answers_only_signed_in_devices_and_throttles() {
         server.raw("GET", "/api/counter", &headers, "").await.status,
         200
     );
-    for _ in 0..3 {
+    assert!(cookie.contains("max-age=15552000"), "{cookie}");
+    for _ in 0..6 {
         server
             .ask("POST", "/api/session", json!({"passcode": "wrong one"}))
             .await;
     }
-    assert_eq!(
-        server
-            .ask(
-                "POST",
-                "/api/session",
-                json!({"passcode": "chalk and water"})
-            )
-            .await
-            .status,
-        429
-    );
+    let right = json!({"passcode": "chalk and water"});
+    let late = server.ask("POST", "/api/session", right).await;
+    assert_eq!(late.status, 429);
+    assert!(late.head.contains("retry-after: 60"), "{}", late.head);
 }
 
 #[tokio::test]

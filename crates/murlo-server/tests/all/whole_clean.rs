@@ -267,6 +267,26 @@ async fn a_photo_is_shrunk_stripped_and_belongs_to_its_clean() {
         (broken.status, broken.body["errors"][0]["field"].as_str()),
         (422, Some("photo"))
     );
+    // A head that promises more pixels than anybody takes is refused before they are read, and so is a photo that breaks off.
+    let mut vast = png.clone();
+    vast[16..24].copy_from_slice(&[0, 0, 0x4E, 0x20, 0, 0, 0x0F, 0xA0]);
+    let mut jpeg = Vec::new();
+    RgbImage::from_fn(600, 400, |x, y| image::Rgb([x as u8, y as u8, 90]))
+        .write_to(&mut Cursor::new(&mut jpeg), ImageFormat::Jpeg)
+        .unwrap();
+    let mut before_it = jpeg[..2].to_vec();
+    before_it.extend([0xFF, 0xE1, 0, 6, 0xFF, 0xDA, 0xFF, 0xD9]);
+    before_it.extend(&jpeg[2..]);
+    for (photo, kept) in [
+        (&vast[..], false),
+        (&jpeg[..jpeg.len() / 2], false),
+        (&before_it[..before_it.len() / 2], false),
+        (&before_it[..], true),
+    ] {
+        let answer = send("/api/photos/g4?shows=glass&clean_id=c1", photo).await;
+        let expected = if kept { 204 } else { 422 };
+        assert_eq!(answer.status, expected, "{} {}", photo.len(), answer.body);
+    }
     assert_eq!(
         send("/api/photos/g3?shows=glass&clean_id=c9", &png)
             .await
