@@ -122,17 +122,20 @@ function Shell() {
       ? pathname === "/"
       : pathname.startsWith(place.to) || (place.to === "/round" && pathname.startsWith("/visits/")),
   );
+  const inHand = /^\/(cleans|visits)\//.test(pathname);
   const at = places[here]?.to ?? pathname;
   // What stands behind "More" is marked there.
   const onTheBar = bar.findIndex((place) => place.to === (onBar.includes(at) || here < 0 ? at : "/more"));
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
+      // In a clean digits answer what is asked.
+      if (inHand) return;
       const place = places[Number(event.key) - 1];
       if (mayAct(event, keysOff) && place) navigate(place.to);
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [navigate, keysOff]);
+  }, [navigate, keysOff, inHand]);
   return (
     <Box sx={{ display: "flex", minHeight: "100dvh" }}>
       <Stack
@@ -168,7 +171,7 @@ function Shell() {
           >
             {place.label}
             <Box component="span" aria-hidden sx={{ ml: "auto", color: "text.secondary", fontWeight: 400 }}>
-              {!keysOff && i + 1}
+              {!keysOff && !inHand && i + 1}
             </Box>
           </Button>
         ))}
@@ -226,7 +229,7 @@ function Shell() {
         aria-label="Places"
         square
         sx={{
-          display: { xs: /^\/(cleans|visits)\//.test(pathname) ? "none" : "block", md: "none" },
+          display: { xs: inHand ? "none" : "block", md: "none" },
           position: "fixed",
           bottom: 0,
           left: 0,

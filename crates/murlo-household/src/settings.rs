@@ -70,7 +70,38 @@ pub enum Clock {
     TwentyFour,
 }
 
+/// Countries that measure in fluid ounces and gallons, as languages name them.
+const CUSTOMARY: [&str; 3] = ["US", "LR", "MM"];
+
 impl Settings {
+    /// As a device writes that speaks `language`, such as "en-GB", and has a clock of 12 hours or 24.
+    #[must_use]
+    pub fn as_written(self, language: &str, has_12_hours: bool) -> Self {
+        let mut parts = language.split(['-', '_']);
+        let tongue = parts.next().unwrap_or_default().to_lowercase();
+        let country = parts.find(|part| part.len() == 2).map(str::to_uppercase);
+        let are_customary = match country {
+            Some(country) => CUSTOMARY.contains(&country.as_str()),
+            // English of no country is mostly that of the United States.
+            None => tongue == "en",
+        };
+        let units = if are_customary {
+            Units::Us
+        } else {
+            Units::Metric
+        };
+        let clock = match (units.are_customary(), has_12_hours) {
+            (usual, has) if usual == has => Clock::Usual,
+            (_, true) => Clock::Twelve,
+            (_, false) => Clock::TwentyFour,
+        };
+        Self {
+            units,
+            clock,
+            ..self
+        }
+    }
+
     /// Whether times of day are written with 12 hours.
     #[must_use]
     pub fn has_12_hours(&self) -> bool {
@@ -148,8 +179,10 @@ impl Default for Settings {
 #[must_use]
 pub fn is_as_it_starts(settings: &Settings, homes: &[Kept<Home>], agents: &[Kept<Agent>]) -> bool {
     let untouched = Settings {
-        // It is taken from the machine it starts on.
+        // These are taken from the machine it starts on, and from the first device.
         time_zone: settings.time_zone.clone(),
+        units: settings.units,
+        clock: settings.clock,
         ..Settings::default()
     };
     let starters = Agent::starters();
@@ -161,4 +194,32 @@ pub fn is_as_it_starts(settings: &Settings, homes: &[Kept<Home>], agents: &[Kept
             .iter()
             .all(|a| !a.archived && starters.contains(&a.fact))
         && [0, starters.len()].contains(&agents.len())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn amounts_and_times_are_written_as_the_first_device_writes_them() {
+        for (language, has_12_hours, units, clock) in [
+            ("en-US", true, Units::Us, Clock::Usual),
+            ("en-US", false, Units::Us, Clock::TwentyFour),
+            ("es-US", true, Units::Us, Clock::Usual),
+            ("en", true, Units::Us, Clock::Usual),
+            ("en-GB", false, Units::Metric, Clock::Usual),
+            ("en-AU", true, Units::Metric, Clock::Twelve),
+            ("de-DE", false, Units::Metric, Clock::Usual),
+            ("de", false, Units::Metric, Clock::Usual),
+            ("zh-Hant-TW", true, Units::Metric, Clock::Twelve),
+            ("en_us", true, Units::Us, Clock::Usual),
+            ("", false, Units::Metric, Clock::Usual),
+            ("nonsense", true, Units::Metric, Clock::Twelve),
+        ] {
+            let told = Settings::default().as_written(language, has_12_hours);
+            assert_eq!((told.units, told.clock), (units, clock), "{language}");
+            assert_eq!(told.has_12_hours(), has_12_hours, "{language}");
+            assert!(is_as_it_starts(&told, &[], &[]), "nobody has told anything");
+        }
+    }
 }

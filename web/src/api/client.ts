@@ -86,6 +86,7 @@ export function useChange<In, Out>(change: (given: In) => Promise<Out>) {
 export const send = {
   signIn: (passcode: string) => taken(client.POST("/api/session", { body: { passcode } })),
   settings: (body: Schemas["Settings"]) => taken(client.PUT("/api/settings", { body })),
+  firstDevice: (body: Schemas["FirstDevice"]) => taken(client.POST("/api/settings/first", { body })),
   home: (id: string, name: string) => taken(client.POST("/api/homes", { ...as(id), body: { name } })),
   water: (id: string, body: Schemas["WaterDraft"]) => taken(client.POST("/api/waters", { ...as(id), body })),
   changeWater: (id: string, body: Schemas["WaterDraft"]) => taken(client.PUT("/api/waters/{id}", { ...at(id), body })),

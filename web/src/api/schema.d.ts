@@ -836,7 +836,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes a whole household in, all or nothing. */
+        /** Takes a whole household in, all or nothing. It has no time limit; while it is read and checked, others are served. */
         post: operations["import"];
         delete?: never;
         options?: never;
@@ -1148,6 +1148,23 @@ export interface paths {
         /** Replaces the settings. */
         put: operations["put_settings"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes amounts and times as the first device does, while nobody has told the household anything; later it changes nothing. */
+        post: operations["first_device"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3067,6 +3084,13 @@ export interface components {
             brewer_id: string;
             /** @description Its clean, where one was started. */
             clean_id?: string | null;
+        };
+        /** @description What the first device of a new household writes in. */
+        FirstDevice: {
+            /** @description Whether its clock has 12 hours. */
+            has_12_hours: boolean;
+            /** @description Its language, such as "en-GB". */
+            language: string;
         };
         /** @description What is asked in the first minute. */
         FirstQuestions: {
@@ -8685,6 +8709,12 @@ export interface operations {
                 };
                 content?: never;
             };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9294,6 +9324,12 @@ export interface operations {
                 };
                 content?: never;
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -9320,6 +9356,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    first_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstDevice"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Settings"];
+                };
             };
             422: {
                 headers: {

@@ -1,4 +1,16 @@
-import { Alert, Box, Button, Dialog, Paper, Stack, TextField, Typography } from "@mui/material";
+import {
+  Alert,
+  Box,
+  Button,
+  Dialog,
+  Menu,
+  MenuItem,
+  Paper,
+  Stack,
+  TextField,
+  Typography,
+  useMediaQuery,
+} from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -25,6 +37,20 @@ import { walked } from "./wayAhead";
 
 /** A laptop at 200 % zoom, or a phone on its side: the bar must leave room for the step. */
 const low = "@media (max-height: 520px)";
+
+/** A phone: what is pressed rarely is folded there, so that the bar leaves the step its room. */
+const narrow = "(max-width: 599px)";
+
+/** The blue button: as high at each step, whatever its words are. */
+const main = {
+  height: 64,
+  fontSize: "1.25rem",
+  lineHeight: 1.15,
+  [low]: { height: 56, fontSize: "1.05rem", flexShrink: 0 },
+} as const;
+
+/** What stands beside the blue button. */
+const beside = { minHeight: 56, px: { xs: 1, sm: 1.75 }, flexShrink: 0 } as const;
 
 type View = Schemas["CleanView"];
 
@@ -82,6 +108,12 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
   const asks = looking || (left && skipped !== (state.undo ?? ""));
   const step = state.step ?? undefined;
   const { press, once, isHeld, question } = usePress(act, ahead);
+  const isNarrow = useMediaQuery(narrow, { noSsr: true });
+  const rare = [
+    { label: "Note", does: () => setNoting(true) },
+    ...(state.closed ? [] : [{ label: "Mishap", does: () => setMishap(true) }]),
+    ...(step && canSpeak ? [{ label: "Speak", does: () => readAloud(step) }] : []),
+  ];
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -232,7 +264,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
               to={plan.work === "upkeep" ? "/" : `/brewers/${plan.brewer_id}`}
               variant="contained"
               size="large"
-              sx={{ minHeight: 64, fontSize: "1.25rem", [low]: { minHeight: 56, fontSize: "1.05rem", flexShrink: 0 } }}
+              sx={main}
             >
               {plan.work === "upkeep" ? "Back to today's list" : "See when it is due next"}
             </Button>
@@ -241,7 +273,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
             <Button
               variant="contained"
               size="large"
-              sx={{ minHeight: 64, fontSize: "1.25rem", [low]: { minHeight: 56, fontSize: "1.05rem", flexShrink: 0 } }}
+              sx={main}
               aria-disabled={isHeld || undefined}
               onClick={() => press(state.next)}
             >
@@ -250,14 +282,10 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
           )}
           <Stack
             direction="row"
-            sx={{
-              gap: { xs: 0.5, sm: 0.75 },
-              flexWrap: "wrap",
-              [low]: { flexWrap: "nowrap", overflowX: "auto", "& > *": { flexShrink: 0 } },
-            }}
+            sx={{ gap: { xs: 0.5, sm: 0.75 }, [low]: { overflowX: "auto", "& > *": { flexShrink: 0 } } }}
           >
             <Button
-              sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
+              sx={beside}
               variant="outlined"
               disabled={!canUndo}
               aria-disabled={isHeld || undefined}
@@ -265,31 +293,10 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
             >
               Undo
             </Button>
-            <Button sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }} variant="outlined" onClick={() => setNoting(true)}>
-              Note
-            </Button>
-            {!state.closed && (
-              <Button
-                sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
-                variant="outlined"
-                onClick={() => setMishap(true)}
-              >
-                Mishap
-              </Button>
-            )}
-            {step && canSpeak && (
-              <Button
-                sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
-                variant="outlined"
-                onClick={() => readAloud(step)}
-              >
-                Speak
-              </Button>
-            )}
-            {state.others.map((other) => (
+            {state.others.slice(0, isNarrow ? 1 : 9).map((other) => (
               <Button
                 key={other.label}
-                sx={{ minHeight: 56, px: { xs: 1, sm: 1.75 } }}
+                sx={{ ...beside, flexShrink: 1, minWidth: 0, lineHeight: 1.15 }}
                 variant="outlined"
                 aria-disabled={isHeld || undefined}
                 onClick={() => press(other)}
@@ -297,6 +304,20 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
                 {other.label}
               </Button>
             ))}
+            {isNarrow ? (
+              <Folded
+                acts={[
+                  ...state.others.slice(1).map(({ label }, n) => ({ label, does: () => press(state.others[n + 1]) })),
+                  ...rare,
+                ]}
+              />
+            ) : (
+              rare.map(({ label, does }) => (
+                <Button key={label} sx={beside} variant="outlined" onClick={does}>
+                  {label}
+                </Button>
+              ))
+            )}
             <Typography
               variant="body2"
               color="textSecondary"
@@ -339,6 +360,38 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
         </Stack>
       </Dialog>
     </Stack>
+  );
+}
+
+/** Acts behind one button. */
+function Folded({ acts }: { acts: { label: string; does: () => void }[] }) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <Button
+        sx={{ ...beside, ml: "auto" }}
+        variant="outlined"
+        aria-haspopup="menu"
+        aria-expanded={at !== null}
+        onClick={(event) => setAt(event.currentTarget)}
+      >
+        More
+      </Button>
+      <Menu open={at !== null} anchorEl={at} onClose={() => setAt(null)}>
+        {acts.map(({ label, does }) => (
+          <MenuItem
+            key={label}
+            sx={{ minHeight: 56 }}
+            onClick={() => {
+              setAt(null);
+              does();
+            }}
+          >
+            {label}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
   );
 }
 

@@ -31,6 +31,20 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+test("digits answer the first question that is open, and nothing else is pressed", async () => {
+  wide(false);
+  const onAnswer = vi.fn();
+  shown(onAnswer);
+  const button = screen.getByRole<HTMLButtonElement>("button", { name: "That is how it is" });
+  await userEvent.keyboard("2");
+  await userEvent.keyboard("9");
+  expect(button.disabled).toBe(true);
+  await userEvent.keyboard("1");
+  expect(button.disabled).toBe(false);
+  await userEvent.click(button);
+  expect(onAnswer).toHaveBeenCalledWith({ smell: "bad", clear: "good" });
+});
+
 test("on a phone one question stands alone; one may go back, and what is measured comes last", async () => {
   wide(true);
   const onAnswer = vi.fn();

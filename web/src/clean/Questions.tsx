@@ -1,6 +1,7 @@
 import { Box, Button, Stack, ToggleButton, ToggleButtonGroup, Typography, useMediaQuery } from "@mui/material";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import type { Schemas } from "../api/client";
+import { mayAct } from "../ui/keys";
 
 /** Side by side where there is room. */
 const side = { display: "grid", columnGap: 4, rowGap: 2, gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" } } as const;
@@ -17,11 +18,14 @@ export function Questions({
   questions,
   label,
   onAnswer,
+  keysOff = false,
   children,
 }: {
   questions: Schemas["Question"][];
   label: string;
   onAnswer: (answers: Answers) => void;
+  /** Single keys do nothing. */
+  keysOff?: boolean;
   /** What may be measured before answering. */
   children: ReactNode;
 }) {
@@ -33,6 +37,19 @@ export function Questions({
   const asked = questions.filter((q) => !q.optional);
   const offered = questions.filter((q) => q.optional);
   const alone = oneByOne ? asked[at] : undefined;
+  // The first that is not answered yet takes the digits: 1 is its first answer.
+  const open = alone ?? asked.find((q) => !answers[q.id]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const given = open?.answers[Number(event.key) - 1];
+      if (!open || !given || !mayAct(event, keysOff)) return;
+      event.preventDefault();
+      answer(open.id, given.id);
+      if (alone) setAt(at + 1);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  });
   const rest = (
     <>
       {offered.length > 0 && <Typography variant="h2">If you noticed</Typography>}

@@ -1,5 +1,6 @@
 import { Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { Signals } from "../brewer/Signals";
@@ -9,6 +10,7 @@ import { DiscFinder } from "../pictures/DiscFinder";
 import { Ladder } from "../pictures/Ladder";
 import { Pour } from "../pictures/Pour";
 import { AskedHere } from "./AskedHere";
+import { Calls } from "./Calls";
 import { Cautions } from "./Cautions";
 import { Clock } from "./Clock";
 import { FilterSince, LightSince } from "./DayTold";
@@ -43,10 +45,23 @@ export function StepCard({
 }) {
   const { plan, state } = clean;
   const progress = state.steps.find((s) => s.id === step.id);
+  const keysOff = useQuery(queries.household()).data?.settings.keys_off ?? false;
+  const heading = useRef<HTMLHeadingElement>(null);
+  const was = useRef(step.id);
+  useEffect(() => {
+    // Whoever reads with the ears, or goes by keys, is where the hands are.
+    if (was.current !== step.id) heading.current?.focus({ preventScroll: true });
+    was.current = step.id;
+  }, [step.id]);
   const wide = step.doing.kind === "clear" ? 560 : step.doing.kind === "ask" ? 0 : 380;
   return (
     <>
-      <Typography variant="h1" sx={{ fontSize: { xs: "2rem", md: "2.6rem" } }}>
+      <Typography
+        variant="h1"
+        ref={heading}
+        tabIndex={-1}
+        sx={{ fontSize: { xs: "2rem", md: "2.6rem" }, outline: "none" }}
+      >
         {step.title}
       </Typography>
       {step.figure && !progress?.timer && (
@@ -85,6 +100,7 @@ export function StepCard({
               {line}
             </Typography>
           ))}
+          {step.doing.kind === "wait" && <Calls />}
           <Signals signals={step.signals ?? []} />
           {state.kind === "programme" && progress?.timer && <TimeLeft step={step.id} act={act} />}
           {step.doing.kind === "measure" && plan.work !== "rehearsal" && (
@@ -92,6 +108,7 @@ export function StepCard({
           )}
           {step.doing.kind === "ask" && !state.verdict && (
             <Questions
+              keysOff={keysOff}
               questions={step.doing.questions}
               label={step.act}
               onAnswer={(answers) => act({ kind: "answered", step: step.id, answers })}

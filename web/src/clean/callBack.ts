@@ -1,16 +1,28 @@
 let sound: AudioContext | undefined;
 
-/** Three short tones, a shake, and a notification where that was allowed: the timer is over. Each may be refused by the browser, which is no error. */
-export function callBack() {
+/** The loudest that a device is asked for; the first call is half of it. */
+const loudest = 0.5;
+
+/**
+ * Three short tones, a shake, and a notification where that was allowed: the timer is over. Each may be refused by the browser,
+ * which is no error. `again` counts the calls before this one: each is louder than the last.
+ */
+export function callBack(again = 0) {
   navigator.vibrate?.([300, 150, 300]);
   notify("Come back: the timer is over");
+  ring(Math.min(loudest, 0.2 + 0.1 * again));
+}
+
+/** The tones alone, as loud as they are called with first. */
+export function ring(volume = 0.2) {
   sound ??= new AudioContext();
+  if (sound.state === "suspended") sound.resume().catch(() => {});
   for (const n of [0, 1, 2]) {
     const tone = sound.createOscillator();
-    const volume = sound.createGain();
-    volume.gain.value = 0.2;
+    const gain = sound.createGain();
+    gain.gain.value = volume;
     tone.frequency.value = 880;
-    tone.connect(volume).connect(sound.destination);
+    tone.connect(gain).connect(sound.destination);
     tone.start(sound.currentTime + 0.4 * n);
     tone.stop(sound.currentTime + 0.4 * n + 0.2);
   }
@@ -29,4 +41,13 @@ export function askToCallBack() {
   if ("Notification" in window && Notification.permission === "default") Notification.requestPermission();
   sound ??= new AudioContext();
   if (sound.state === "suspended") sound.resume().catch(() => {});
+}
+
+/** What this device cannot do while a timer runs, in words; nothing where it can do all of it. */
+export function cannot(): string[] {
+  const all: string[] = [];
+  if (!("wakeLock" in navigator)) all.push("keep its screen on");
+  if (!("Notification" in window) || Notification.permission === "denied") all.push("call while another page is open");
+  if (!("AudioContext" in window)) all.push("make a sound");
+  return all;
 }

@@ -51,8 +51,14 @@ export function usePress(
     },
     [act],
   );
+  // The second tap of the one that opened the question is no answer to it.
+  const answer = (then?: () => void) => {
+    if (!guard.current.takes("bar", performance.now())) return;
+    setAsked(undefined);
+    then?.();
+  };
   const question = asked?.ask && (
-    <Dialog open onClose={() => setAsked(undefined)} fullWidth maxWidth="sm" aria-labelledby="asked">
+    <Dialog open onClose={() => answer()} fullWidth maxWidth="sm" aria-labelledby="asked">
       <Stack spacing={2} sx={{ p: 3 }}>
         <Typography variant="h2" id="asked">
           {asked.label}?
@@ -63,18 +69,11 @@ export function usePress(
           variant="contained"
           size="large"
           sx={{ minHeight: 64, fontSize: "1.25rem" }}
-          onClick={() => setAsked(undefined)}
+          onClick={() => answer()}
         >
           Back to the step
         </Button>
-        <Button
-          variant="outlined"
-          sx={{ minHeight: 56 }}
-          onClick={() => {
-            setAsked(undefined);
-            act(asked.act);
-          }}
-        >
+        <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => answer(() => act(asked.act))}>
           {asked.ask.sure}
         </Button>
       </Stack>

@@ -9,6 +9,7 @@ import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { HowMuch, InTheHouse, WhatGoesIn, WhichBrewer } from "./questions";
 import { Result } from "./Result";
 import { useAnswers, useKeep } from "./useAnswers";
+import { WrittenAs } from "./WrittenAs";
 
 const titles = ["Which of these is yours?", "What goes in?", "How much, how long?", "What is in the house?"] as const;
 const views = [WhichBrewer, WhatGoesIn, HowMuch, InTheHouse] as const;
@@ -107,6 +108,7 @@ function Asking({ questions, empty }: { questions: Schemas["FirstQuestions"]; em
           Fill in the whole sheet
         </Button>
       </Stack>
+      {empty && <WrittenAs />}
     </Page>
   );
 }

@@ -7,6 +7,10 @@ import { callBack } from "../clean/callBack";
 import { dueNow, type Timed } from "./dueNow";
 import { setTitle } from "./title";
 
+/** An alarm that nobody has touched calls again after so long, ms. */
+const every = 20_000;
+const touches = ["pointerdown", "keydown"] as const;
+
 const Register = createContext<(clean: string, timed: Timed | null) => void>(() => {});
 
 /**
@@ -43,9 +47,23 @@ export function Alarms({ children }: { children: ReactNode }) {
   }, [told, own, counter.dataUpdatedAt]);
   const { over, rings } = dueNow(timers, now, rung.current);
   const calling = over.map(([, timed]) => timed.name).join(", ");
+  const [ringing, setRinging] = useState(false);
   useEffect(() => {
-    if (rings) callBack();
+    if (rings) setRinging(true);
   }, [rings]);
+  useEffect(() => {
+    if (!ringing) return;
+    let calls = 0;
+    callBack(calls);
+    const again = setInterval(() => callBack(++calls), every);
+    // Whoever touches anything has heard it.
+    const heard = () => setRinging(false);
+    for (const touch of touches) window.addEventListener(touch, heard, { capture: true });
+    return () => {
+      clearInterval(again);
+      for (const touch of touches) window.removeEventListener(touch, heard, { capture: true });
+    };
+  }, [ringing]);
   useEffect(() => setTitle("call", calling && `Come back: ${calling}`), [calling]);
   const elsewhere = over.filter(([clean]) => pathname !== `/cleans/${clean}`);
   return (

@@ -33,6 +33,7 @@ use murlo_plan::pace;
 use murlo_store::{Backups, Store};
 use serde::Deserialize;
 use std::collections::BTreeMap;
+use utoipa::ToSchema;
 
 /// A brewer's chart goes back a year and a half.
 const CHART_DAYS: i32 = 548;
@@ -120,6 +121,36 @@ pub async fn put_settings(
         .await?;
     state.changed("facts");
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// What the first device of a new household writes in.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FirstDevice {
+    /// Its language, such as "en-GB".
+    language: String,
+    /// Whether its clock has 12 hours.
+    has_12_hours: bool,
+}
+
+/// Writes amounts and times as the first device does, while nobody has told the household anything; later it changes nothing.
+#[utoipa::path(post, path = "/api/settings/first", request_body = FirstDevice, responses((status = 200, body = Settings), (status = 422)))]
+pub async fn first_device(
+    State(state): State<AppState>,
+    Body(device): Body<FirstDevice>,
+) -> Result<Json<Settings>, ApiError> {
+    let settings = state.store(move |store| {
+        let known = store.settings()?;
+        if !store.is_empty()? {
+            return Ok(known);
+        }
+        let settings = known.as_written(&device.language, device.has_12_hours);
+        store.put_settings(&settings)?;
+        Ok(settings)
+    });
+    let settings = settings.await?;
+    state.changed("facts");
+    Ok(Json(settings))
 }
 
 /// Adds a home; sending it again under the same id is harmless.

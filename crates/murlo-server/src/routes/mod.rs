@@ -63,6 +63,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(facts::counter))
         .routes(routes!(facts::household))
         .routes(routes!(facts::put_settings))
+        .routes(routes!(facts::first_device))
         .routes(routes!(facts::add_home))
         .routes(routes!(waters::waters, waters::add_water))
         .routes(routes!(waters::change_water, waters::delete_water))
