@@ -1,8 +1,9 @@
 //! Every refusal as `application/problem+json` (RFC 9457) with one entry per wrong field.
 
-use axum::extract::FromRequest;
 use axum::extract::rejection::{JsonRejection, QueryRejection};
+use axum::extract::{FromRequest, Request};
 use axum::http::{StatusCode, header};
+use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::text;
@@ -10,6 +11,8 @@ use murlo_store::StoreError;
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
+
+const PROBLEM: &str = "application/problem+json";
 
 /// Why a request was refused.
 #[derive(Debug)]
@@ -88,7 +91,7 @@ impl IntoResponse for ApiError {
         };
         (
             status,
-            [(header::CONTENT_TYPE, "application/problem+json")],
+            [(header::CONTENT_TYPE, PROBLEM)],
             axum::Json(body).0.into_json(),
         )
             .into_response()
@@ -98,6 +101,55 @@ impl IntoResponse for ApiError {
 impl ProblemBody {
     fn into_json(self) -> String {
         serde_json::to_string(&self).expect("a problem is plain data")
+    }
+}
+
+/// A refusal that was not worded here, by a layer or a library: what it means, and what would be right.
+fn meaning(status: StatusCode) -> Option<&'static str> {
+    Some(match status {
+        StatusCode::BAD_REQUEST => {
+            "this request cannot be read: its address or its text is not as it should be"
+        }
+        StatusCode::NOT_FOUND => "nothing is at this address",
+        StatusCode::METHOD_NOT_ALLOWED => "this address does not take that: see /api/openapi.json",
+        StatusCode::REQUEST_TIMEOUT => {
+            "this took too long, and was given up: ask again, or for less"
+        }
+        StatusCode::PAYLOAD_TOO_LARGE => "this is larger than is taken here",
+        StatusCode::UNSUPPORTED_MEDIA_TYPE => "send it as application/json",
+        StatusCode::INTERNAL_SERVER_ERROR => {
+            "something went wrong here; nothing was changed, try again"
+        }
+        _ => return None,
+    })
+}
+
+/// Words for every refusal: one that comes without is given the problem that it stands for.
+pub async fn in_words(request: Request, next: Next) -> Response {
+    let answer = next.run(request).await;
+    let status = answer.status();
+    let is_worded = answer
+        .headers()
+        .get(header::CONTENT_TYPE)
+        .is_some_and(|kind| kind == PROBLEM);
+    match meaning(status).filter(|_| !is_worded) {
+        Some(why) => {
+            let mut worded = ApiError::Request(status, why.to_owned()).into_response();
+            // What stands beside it was meant for it all the same: what is allowed, the policies.
+            for (name, value) in answer.headers() {
+                if ![
+                    header::CONTENT_TYPE,
+                    header::CONTENT_LENGTH,
+                    header::CONTENT_ENCODING,
+                ]
+                .contains(name)
+                {
+                    worded.headers_mut().insert(name, value.clone());
+                }
+            }
+            worded
+        }
+        None => answer,
     }
 }
 

@@ -53,10 +53,14 @@ export function usePress(
   );
   // The second tap of the one that opened the question is no answer to it.
   const answer = (then?: () => void) => {
-    if (!guard.current.takes("bar", performance.now())) return;
+    if (isHeld) return;
     setAsked(undefined);
     then?.();
   };
+  const back = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (asked && !isHeld) back.current?.focus();
+  }, [asked, isHeld]);
   const question = asked?.ask && (
     <Dialog open onClose={() => answer()} fullWidth maxWidth="sm" aria-labelledby="asked">
       <Stack spacing={2} sx={{ p: 3 }}>
@@ -65,7 +69,8 @@ export function usePress(
         </Typography>
         <Typography sx={{ fontSize: "1.25rem" }}>{asked.ask.text}</Typography>
         <Button
-          autoFocus
+          ref={back}
+          disabled={isHeld}
           variant="contained"
           size="large"
           sx={{ minHeight: 64, fontSize: "1.25rem" }}
@@ -73,7 +78,12 @@ export function usePress(
         >
           Back to the step
         </Button>
-        <Button variant="outlined" sx={{ minHeight: 56 }} onClick={() => answer(() => act(asked.act))}>
+        <Button
+          variant="outlined"
+          disabled={isHeld}
+          sx={{ minHeight: 56 }}
+          onClick={() => answer(() => act(asked.act))}
+        >
           {asked.ask.sure}
         </Button>
       </Stack>

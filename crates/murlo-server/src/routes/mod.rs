@@ -22,7 +22,7 @@ pub(crate) mod waters;
 mod week;
 
 use crate::state::AppState;
-use crate::{access, assets, routes};
+use crate::{access, assets, error, routes};
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, StatusCode};
 use axum::routing::get;
@@ -210,6 +210,7 @@ pub(crate) fn router(state: AppState) -> Router {
         .layer(header("referrer-policy", "no-referrer"))
         .layer(CompressionLayer::new())
         .layer(CatchPanicLayer::new())
+        .layer(middleware::from_fn(error::in_words))
         // What went wrong is logged where it is known, once.
         .layer(TraceLayer::new_for_http().on_failure(()))
         .with_state(state)

@@ -373,3 +373,36 @@ async fn whatever_is_added_counts_once_however_often_it_is_sent() {
         [3, 3, 3, 2]
     );
 }
+
+#[tokio::test]
+async fn every_refusal_has_words_whoever_refuses() {
+    let server = Server::start().await;
+    let json = format!(
+        "host: {}\r\ncontent-type: application/json\r\n",
+        server.host
+    );
+    let text = format!("host: {}\r\ncontent-type: text/plain\r\n", server.host);
+    let large = format!("{{\"name\": \"{}\"}}", "x".repeat(1 << 20));
+    for (method, path, headers, body, status) in [
+        ("PATCH", "/api/counter", &json, "", 405),
+        ("DELETE", "/api/settings", &json, "", 405),
+        ("POST", "/api/homes", &text, "{}", 415),
+        ("POST", "/api/homes", &json, "{", 400),
+        ("POST", "/api/homes", &json, &large, 413),
+        ("GET", "/api/visits/%ff", &json, "", 400),
+        ("GET", "/api/nowhere", &json, "", 404),
+        ("GET", "/assets/gone-1234.js", &json, "", 404),
+        ("GET", "/favicon.ico", &json, "", 404),
+        ("POST", "/round", &json, "", 405),
+    ] {
+        let answer = server.raw(method, path, headers, body).await;
+        assert_eq!(answer.status, status, "{method} {path}: {}", answer.head);
+        assert!(
+            answer.head.contains("application/problem+json"),
+            "{method} {path}: {}",
+            answer.head
+        );
+        let detail = answer.body["detail"].as_str().unwrap_or_default();
+        assert!(detail.len() > 10, "{method} {path}: {}", answer.body);
+    }
+}
