@@ -17,6 +17,7 @@ const BANNED = new Map([
 ]);
 /** Crates that stand in two versions, with those who have not agreed yet. One more is a question. */
 const DOUBLED = new Map([
+  ["getrandom", "of the cryptography under mail"],
   ["miniz_oxide", "the PNG decoder is a version behind"],
   ["syn", "of macros, while building only"],
 ]);

@@ -2,20 +2,17 @@
 //! that is broken, a line that is lost. What the product says of the round is held to what was done.
 
 use crate::chance::Chance;
+use crate::homes::{STOCK, furnish};
 use crate::line::HouseLine;
 use crate::world::poured_so;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::days::days_after;
-use murlo_brewer::Family;
 use murlo_clean::Act;
 use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::{Doing, Kind, Plan, Wish};
 use serde_json::{Value, json};
 use std::collections::{BTreeMap, BTreeSet};
-
-/// Of each agent there is enough for every week, mL or g.
-const STOCK: f64 = 90_000.0;
 
 /// What was lived on rounds, and what did not hold.
 #[derive(Debug, Default)]
@@ -54,91 +51,23 @@ pub struct Cleaner {
     lived: LivedRound,
 }
 
-const DAYS: [&str; 5] = ["monday", "tuesday", "wednesday", "thursday", "friday"];
-
 impl Cleaner {
     /// So many homes with a brewer each or two, six of them with all families, each with rooms, a rhythm and a way to be paid.
     #[must_use]
     pub fn new(seed: u64, homes: usize) -> Self {
         let now: Timestamp = "2026-03-02T07:00:00Z".parse().expect("an instant");
-        let mut cleaner = Self {
-            line: HouseLine::new(now),
+        let day = jiff::civil::date(2026, 3, 2);
+        let line = HouseLine::new(now);
+        furnish(&line, day, homes);
+        Self {
+            line,
             chance: Chance::new(seed),
             now,
-            day: jiff::civil::date(2026, 3, 2),
+            day,
             sent: 0,
             poured_at: BTreeSet::new(),
             billed: 0.0,
             lived: LivedRound::default(),
-        };
-        cleaner.furnish(homes);
-        cleaner
-    }
-
-    fn furnish(&mut self, homes: usize) {
-        let line = &self.line;
-        let mut settings = line.get("/api/household")["settings"].clone();
-        settings["hourly_rate"] = json!(20.0);
-        assert_eq!(line.ask("PUT", "/api/settings", &settings).0, 204);
-        let reading = json!({"by": "strip", "value": 12.0, "unit": "gpg"});
-        let water = line.ask(
-            "POST",
-            "/api/waters",
-            &json!({"name": "Mains", "reading": reading}),
-        );
-        let families = line.get("/api/families");
-        for agent in line.get("/api/household")["agents"]
-            .as_array()
-            .expect("a list")
-        {
-            let counted = json!({"id": format!("count-{}", agent["id"]).replace('"', ""), "item_id": agent["id"], "what": {"kind": "counted", "amount": STOCK}});
-            let (status, answer) = line.ask("POST", "/api/cupboard/movements", &counted);
-            assert!(status < 300, "{answer}");
-        }
-        for n in 0..homes {
-            let id = format!("home-{n}");
-            let name = format!("{n} {}", "the house of the long lane ".repeat(3))
-                .chars()
-                .take(60)
-                .collect::<String>();
-            let (status, mut home) = line.ask(
-                "POST",
-                &format!("/api/homes?id={id}"),
-                &json!({"name": name.trim()}),
-            );
-            assert_eq!(status, 200, "{home}");
-            home["rooms"] = json!([{"id": "bath", "name": "Bath", "minutes": 12}, {"id": "beds", "name": "Beds", "minutes": 15}]);
-            home["travel_min"] = json!(10 + 2 * n);
-            home["pay"] = match n % 4 {
-                0 => json!({"by": "fixed", "price": 60.0}),
-                1 => json!({"by": "hour", "rate": 24.0}),
-                2 => json!({"by": "gift"}),
-                _ => json!({"by": "usual"}),
-            };
-            home["descaling_price"] = json!(15.0);
-            home["bottle"] = json!(if n % 3 == 0 { "theirs" } else { "own" });
-            let hours = if n < 5 {
-                ("08:00:00", "12:00:00")
-            } else {
-                ("13:00:00", "17:00:00")
-            };
-            home["coming"] = json!({"rhythm": {
-                "when": "weeks", "every": 1 + n % 2, "since": self.day, "days": [DAYS[n % 5]],
-                "from": hours.0, "until": hours.1,
-            }});
-            let (status, answer) = line.ask("PUT", &format!("/api/homes/{id}"), &home);
-            assert_eq!(status, 204, "{answer}");
-            for k in 0..=n % 2 {
-                let which = (n + 3 * k) % Family::ALL.len();
-                let mut draft = families[which]["draft"].clone();
-                draft["nickname"] = json!(format!("{:?} of {n}", Family::ALL[which]));
-                draft["water_id"] = water.1["id"].clone();
-                draft["home_id"] = json!(id);
-                draft["in_use_since"] = json!(days_after(self.day, -200));
-                draft["beforehand"] = Value::Null;
-                let (status, answer) = line.ask("POST", "/api/brewers", &draft);
-                assert_eq!(status, 200, "{answer}");
-            }
         }
     }
 

@@ -9,6 +9,7 @@
 mod chalked;
 mod chance;
 mod cleaner;
+mod homes;
 mod line;
 mod world;
 

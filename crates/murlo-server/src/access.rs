@@ -1,6 +1,7 @@
 //! Who may ask: host and origin checks, the passcode, and signed-in devices.
 
 use crate::error::{ApiError, Body};
+use crate::guesses::{Guesses, network};
 use crate::state::AppState;
 use argon2::Argon2;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier, phc::PasswordHash};
@@ -9,11 +10,11 @@ use axum::http::{HeaderMap, Method, StatusCode, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 use cookie::{Cookie, SameSite};
-use jiff::{SignedDuration, Timestamp};
+use jiff::SignedDuration;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
-use std::collections::{HashMap, HashSet};
-use std::net::{IpAddr, SocketAddr};
+use std::collections::HashSet;
+use std::net::SocketAddr;
 use std::sync::{Mutex, MutexGuard, PoisonError};
 use utoipa::ToSchema;
 
@@ -22,9 +23,6 @@ const COOKIE: &str = "murlo_device";
 const SESSION_DAYS: i64 = 180;
 /// A passcode of fewer different characters is guessed first.
 const DIFFERENT: usize = 3;
-/// Wrong passcodes from one network, and the time within which they count.
-const TRIES: usize = 5;
-const WITHIN: SignedDuration = SignedDuration::from_mins(1);
 
 /// A PHC string of the passcode, for the store.
 ///
@@ -200,38 +198,6 @@ pub async fn sign_in(
     Ok((StatusCode::NO_CONTENT, [(header::SET_COOKIE, cookie)]).into_response())
 }
 
-/// Wrong passcodes, by the network they came from: nobody's guesses keep anybody else out.
-#[derive(Default)]
-pub(crate) struct Guesses(HashMap<IpAddr, Vec<Timestamp>>);
-
-impl Guesses {
-    /// Seconds until another may be tried from there; nothing where it may be now.
-    fn wait(&mut self, network: IpAddr, now: Timestamp) -> Option<i64> {
-        self.0.retain(|_, tries| {
-            tries.retain(|at| now.duration_since(*at) < WITHIN);
-            !tries.is_empty()
-        });
-        let tries = self.0.get(&network).filter(|tries| tries.len() >= TRIES)?;
-        let first = tries.iter().min()?;
-        Some((WITHIN - now.duration_since(*first)).as_secs().max(1))
-    }
-
-    fn missed(&mut self, network: IpAddr, now: Timestamp) {
-        self.0.entry(network).or_default().push(now);
-    }
-}
-
-/// A home has one address of the old kind, and of the new kind as many as it likes of one prefix.
-fn network(address: IpAddr) -> IpAddr {
-    match address.to_canonical() {
-        IpAddr::V6(address) => {
-            let prefix = u128::from(address) & !u128::from(u64::MAX);
-            IpAddr::V6(prefix.into())
-        }
-        v4 @ IpAddr::V4(_) => v4,
-    }
-}
-
 fn lock(guesses: &Mutex<Guesses>) -> MutexGuard<'_, Guesses> {
     guesses.lock().unwrap_or_else(PoisonError::into_inner)
 }
@@ -240,6 +206,7 @@ fn lock(guesses: &Mutex<Guesses>) -> MutexGuard<'_, Guesses> {
 mod tests {
     use super::*;
     use axum::http::HeaderValue;
+    use jiff::Timestamp;
     use murlo_store::Store;
     use std::sync::Arc;
 
@@ -264,40 +231,6 @@ mod tests {
             ("", false),
         ] {
             assert_eq!(hash_passcode(passcode).is_ok(), fits, "{passcode}");
-        }
-    }
-
-    #[test]
-    fn five_wrong_passcodes_a_minute_from_each_network() {
-        let mut guesses = Guesses::default();
-        let at = |seconds| Timestamp::UNIX_EPOCH + SignedDuration::from_secs(seconds);
-        let [here, there] = ["192.0.2.7", "192.0.2.8"].map(|ip| network(ip.parse().unwrap()));
-        for n in 0..5 {
-            assert_eq!(guesses.wait(here, at(n)), None, "the {n}th try");
-            guesses.missed(here, at(n));
-        }
-        assert_eq!(guesses.wait(here, at(5)), Some(55));
-        assert_eq!(guesses.wait(there, at(5)), None, "nobody else waits");
-        // A minute after the first of them one more fits, and only one.
-        assert_eq!(guesses.wait(here, at(59)), Some(1));
-        assert_eq!(guesses.wait(here, at(60)), None);
-        guesses.missed(here, at(60));
-        assert_eq!(guesses.wait(here, at(60)), Some(1));
-        // Nothing is kept of those who are gone.
-        assert_eq!(guesses.wait(there, at(200)), None);
-        assert!(guesses.0.is_empty());
-    }
-
-    #[test]
-    fn a_network_is_an_address_or_a_prefix() {
-        for (a, b, same) in [
-            ("192.0.2.7", "192.0.2.8", false),
-            ("192.0.2.7", "::ffff:192.0.2.7", true),
-            ("2001:db8::1", "2001:db8::ffff:0:0:1", true),
-            ("2001:db8:0:1::1", "2001:db8:0:2::1", false),
-        ] {
-            let [a, b] = [a, b].map(|ip| network(ip.parse().unwrap()));
-            assert_eq!(a == b, same, "{a} {b}");
         }
     }
 

@@ -8,6 +8,7 @@ mod archive;
 mod assets;
 mod cards;
 mod error;
+mod guesses;
 mod house;
 mod known;
 mod lines;

@@ -88,8 +88,8 @@ impl Post {
         &self.folder
     }
 
-    fn place(&self, part: Part, id: &str) -> PathBuf {
-        self.folder.join(part.name()).join(format!("{id}.eml"))
+    fn place(&self, fate: Fate, id: &str) -> PathBuf {
+        self.folder.join(fate.name()).join(format!("{id}.eml"))
     }
 
     /// Writes a letter down and sends it where it can; why it could not be sent comes back in words. Sending it again is harmless.
@@ -99,17 +99,17 @@ impl Post {
         letter: &Letter,
         now: Timestamp,
     ) -> Result<Option<String>, ApiError> {
-        if self.place(Part::Sent, id).exists() {
+        if self.place(Fate::Sent, id).exists() {
             return Ok(None);
         }
         let message = self.message(letter, now)?;
-        write(&self.place(Part::Waiting, id), &message.formatted())?;
+        write(&self.place(Fate::Waiting, id), &message.formatted())?;
         let Some(server) = &self.server else {
             return Ok(None);
         };
         match server.transport.send(message).await {
             Ok(_) => {
-                move_file(&self.place(Part::Waiting, id), &self.place(Part::Sent, id))?;
+                move_file(&self.place(Fate::Waiting, id), &self.place(Fate::Sent, id))?;
                 Ok(None)
             }
             Err(error) => {
@@ -143,15 +143,15 @@ impl Post {
     /// Every letter, the newest first.
     pub(crate) fn letters(&self) -> io::Result<Vec<Posted>> {
         let mut all = Vec::new();
-        for part in [Part::Waiting, Part::Sent] {
-            let entries = match std::fs::read_dir(self.folder.join(part.name())) {
+        for fate in [Fate::Waiting, Fate::Sent] {
+            let entries = match std::fs::read_dir(self.folder.join(fate.name())) {
                 Err(error) if error.kind() == io::ErrorKind::NotFound => continue,
                 entries => entries?,
             };
             for entry in entries {
                 let path = entry?.path();
                 // What else somebody put there is not ours to show.
-                all.extend(read(&path, part == Part::Sent));
+                all.extend(read(&path, fate == Fate::Sent));
             }
         }
         all.sort_by(|a, b| (b.at, &b.id).cmp(&(a.at, &a.id)));
@@ -161,7 +161,7 @@ impl Post {
 
     /// The file of a letter.
     pub(crate) fn file(&self, id: &str) -> Result<Vec<u8>, ApiError> {
-        let found = [Part::Waiting, Part::Sent].map(|part| self.place(part, id));
+        let found = [Fate::Waiting, Fate::Sent].map(|fate| self.place(fate, id));
         let found = found.iter().find(|path| path.exists()).ok_or_else(gone)?;
         Ok(std::fs::read(found)?)
     }
@@ -169,8 +169,8 @@ impl Post {
     /// Takes a letter out of the outbox, or lays it back.
     pub(crate) fn put_away(&self, id: &str, is_away: bool) -> Result<(), ApiError> {
         let (from, to) = match is_away {
-            true => (Part::Waiting, Part::Away),
-            false => (Part::Away, Part::Waiting),
+            true => (Fate::Waiting, Fate::Away),
+            false => (Fate::Away, Fate::Waiting),
         };
         let from = self.place(from, id);
         if !from.exists() {
@@ -182,13 +182,13 @@ impl Post {
 
 /// What became of a letter is which folder it lies in.
 #[derive(Clone, Copy, PartialEq, Eq)]
-enum Part {
+enum Fate {
     Waiting,
     Sent,
     Away,
 }
 
-impl Part {
+impl Fate {
     fn name(self) -> &'static str {
         match self {
             Self::Waiting => "",

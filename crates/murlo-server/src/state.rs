@@ -1,7 +1,7 @@
 //! What every handler shares: the store, the clock, and who wants to hear of changes.
 
-use crate::access::Guesses;
 use crate::error::ApiError;
+use crate::guesses::Guesses;
 use crate::post::Post;
 use crate::shell::Shell;
 use jiff::Timestamp;
