@@ -258,14 +258,13 @@ impl Rinsing {
             water: units.measure(self.portion_ml * f64::from(portions)),
             schools,
             reason: format!(
-                "{hold_up} stays in the brewer each time, so every {} only thins what is left; from {} ({} mg/L) down to where nobody does ({target} mg/L)",
+                "{hold_up} stays in the brewer each time, so every {} only thins what is left, from {} down to where nobody does",
                 if noun == "carafe" {
                     "carafe"
                 } else {
                     "dispense"
                 },
                 times_noticed(self.start_mg_l, target),
-                self.start_mg_l.round(),
             ),
         }
     }

@@ -9,7 +9,7 @@ pub use years::{NamedSum, Paid, YearSum, by_year};
 #[cfg(test)]
 mod tests {
     use super::*;
-    use murlo_base::units::{Marks, Sizes, Tool};
+    use murlo_base::units::{Marks, Sizes, Tool, Units};
     use murlo_brewer::bath::{Agent, MixOrder, Recipe};
     use murlo_brewer::offer::Offer;
 
@@ -81,6 +81,7 @@ mod tests {
         };
         // Half a litre: 1.00 from the shop, (14 + 4 - 2 - 9) / 500 × 500 = 7.00 from the kit.
         let terms = Terms {
+            units: Units::Us,
             currency: "$".into(),
             hourly_rate: Some(20.0),
             water_a_litre: Some(0.5),
@@ -93,6 +94,20 @@ mod tests {
         assert_eq!(amounts, ["$1.00", "$1.50", "$9.00", "$10.00"]);
         assert_eq!(bill.text, "$21.50 a clean, about $87.25 a year");
         assert_eq!(bill.elsewhere[0].text, "$7.00");
+        // Amounts are told in the household's units.
+        for (units, agent, water) in [
+            (Units::Us, "16.9 fl oz", "fl oz"),
+            (Units::Metric, "500 mL", "3 L"),
+        ] {
+            let offer = vec![offer("corner shop", 1000.0, 2.0)];
+            let terms = Terms {
+                units,
+                ..terms.clone()
+            };
+            let lines = cost(offer, &terms).lines;
+            assert!(lines[0].what.contains(agent), "{}", lines[0].what);
+            assert!(lines[1].what.contains(water), "{}", lines[1].what);
+        }
         assert!(bill.missing.is_empty());
         let none = cost(vec![], &Terms::default());
         assert_eq!(none.text, "no prices given yet");

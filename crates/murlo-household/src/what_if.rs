@@ -182,6 +182,7 @@ impl CounterFacts<'_> {
         let water = self.waters.get(brewer.water_id());
         let filter = brewer.filter.as_ref();
         Terms {
+            units: settings.units,
             currency: settings.currency.clone(),
             hourly_rate: settings.hourly_rate,
             water_a_litre: water.and_then(|w| w.price_a_litre),

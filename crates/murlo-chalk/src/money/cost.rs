@@ -1,13 +1,15 @@
 //! What one clean costs.
 
 use murlo_base::text;
-use murlo_base::units::Amount;
+use murlo_base::units::{Amount, Units};
 use murlo_brewer::bath::{Agent, Mixed};
 use serde::{Deserialize, Serialize};
 
 /// What the household says about money and smell.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Terms {
+    /// Units to read.
+    pub units: Units,
     /// "$", "EUR".
     pub currency: String,
     /// What an hour of one's own work is worth.
@@ -121,7 +123,8 @@ impl Uses<'_> {
     #[must_use]
     pub fn cost(&self, terms: &Terms) -> Cost {
         let amount = self.agent_amount();
-        let (number, unit) = (amount.number(), amount.unit());
+        let number = amount.number();
+        let told = self.agent.amount_text(amount, terms.units);
         let line = |what: String, amount: f64| CostLine {
             what,
             amount,
@@ -133,7 +136,7 @@ impl Uses<'_> {
             .offers
             .iter()
             .map(|offer| {
-                let what = format!("{}, {number:.0} {unit}, {}", self.agent.name, offer.source);
+                let what = format!("{}, {told}, {}", self.agent.name, offer.source);
                 line(what, offer.each() * number)
             })
             .collect();
@@ -147,8 +150,8 @@ impl Uses<'_> {
             missing.push(format!("the price of {}", self.agent.in_text()));
         }
         if let Some(price) = terms.water_a_litre {
-            let litres = self.water_ml / 1000.0;
-            lines.push(line(format!("Bought water, {litres:.1} L"), price * litres));
+            let what = format!("Bought water, {}", terms.units.volume(self.water_ml));
+            lines.push(line(what, price * self.water_ml / 1000.0));
         }
         if let Some((price, days)) = terms.filter.filter(|_| terms.cleans_a_year > 0.0) {
             let interval = 365.25 / terms.cleans_a_year;

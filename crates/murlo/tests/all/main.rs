@@ -7,3 +7,4 @@ mod killed;
 mod kit;
 #[cfg(unix)]
 mod stopping;
+mod words;
