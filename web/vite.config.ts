@@ -29,7 +29,11 @@ export default defineConfig({
         skipWaiting: true,
         clientsClaim: true,
         runtimeCaching: [
-          { urlPattern: shownOffline, handler: "NetworkFirst", options: { cacheName: "murlo-answers" } },
+          {
+            urlPattern: shownOffline,
+            handler: "NetworkFirst",
+            options: { cacheName: "murlo-answers", expiration: { maxEntries: 500 } },
+          },
         ],
       },
     }),

@@ -165,3 +165,22 @@ test("a light asks now, for the side it belongs to; a button and any strength of
   await page.getByRole("textbox", { name: "Another strength, %" }).fill("250");
   await expect(page.getByText(/250/).first()).toBeVisible();
 });
+
+test("its name is always there, is refused where it stands, and empty it is that of its kind", async ({ page }) => {
+  await page.goto(`${home.url}/brewers/new?question=4`);
+  await page.getByRole("button", { name: /^Drip brewer/ }).click();
+  await page.goto(`${home.url}/brewers/new?question=4`);
+  const name = page.getByRole("textbox", { name: "Its name" });
+  // Digits are no way to a place while one types.
+  await name.fill("");
+  await name.pressSequentially("Kitchen 2");
+  await expect(name).toHaveValue("Kitchen 2");
+  await expect(page).toHaveURL(/question=4/);
+  await name.fill("x".repeat(82));
+  await expect(page.getByText("name has 82 characters: give at most 80")).toBeVisible();
+  await expect(name).toHaveAttribute("aria-invalid", "true");
+  await name.fill("");
+  await expect(page.getByText("Empty: it is called as its kind is")).toBeVisible();
+  await page.getByRole("button", { name: "Keep it for later" }).click();
+  await expect(page.getByRole("heading", { level: 1, name: /^Drip brewer/ })).toBeVisible();
+});

@@ -112,8 +112,12 @@ fn bounded(field: &str, text: &str, most: usize) -> Result<String, Problem> {
     Ok(text.to_owned())
 }
 
+/// What a field is called in a sentence.
 fn last(field: &str) -> &str {
-    field.rsplit('.').next().unwrap_or(field)
+    match field.rsplit('.').next().unwrap_or(field) {
+        "nickname" => "name",
+        other => other,
+    }
 }
 
 /// A share of a whole in words that promise no more than an estimate holds: "about a third", "hardly anything".

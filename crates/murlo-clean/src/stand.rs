@@ -287,12 +287,7 @@ impl Progress {
         }
         let rinse = &plan.rinse;
         let level = rinse.level_mg_l(count);
-        let acid = format!(
-            "Acid left: {} ({} mg/L; nothing is noticed below {})",
-            times_noticed(level, rinse.target_mg_l),
-            text::roughly(level),
-            rinse.target_mg_l
-        );
+        let acid = format!("Acid left: {}", times_noticed(level, rinse.target_mg_l));
         // From where the machine last asked for water, or from the start.
         let filled = self.refilled_at.last().copied().unwrap_or(0);
         // What one fill gives is the step's own, where some of it goes another way.

@@ -206,6 +206,7 @@ impl Answers {
             nickname: self
                 .nickname
                 .clone()
+                .filter(|name| !name.trim().is_empty())
                 .unwrap_or_else(|| house.free_name(family)),
             weekday_cups: self.cups.unwrap_or(template.weekday_cups),
             weekend_cups: self.cups.unwrap_or(template.weekend_cups),

@@ -1,6 +1,6 @@
 import { Box, List, ListItem, MenuItem, Paper, Stack, TextField, Typography } from "@mui/material";
 import type { UseQueryResult } from "@tanstack/react-query";
-import type { Schemas } from "../api/client";
+import { Refused, type Schemas } from "../api/client";
 import { Bore } from "../pictures/Bore";
 import { Pour } from "../pictures/Pour";
 import { ErrorNotice, Loading } from "../ui/Notices";
@@ -21,6 +21,7 @@ export function Result({
   last: boolean;
 }) {
   const view = look.data;
+  const wrong = look.error instanceof Refused ? look.error.fields.nickname : undefined;
   return (
     <Paper
       component="section"
@@ -28,14 +29,16 @@ export function Result({
       sx={{ p: 2, flex: { lg: "0 0 400px" }, width: { xs: "100%", lg: "auto" }, boxSizing: "border-box" }}
     >
       {!view && !look.error && <Loading />}
-      <ErrorNotice error={look.error} />
+      {wrong === undefined && <ErrorNotice error={look.error} />}
       {view && <Answer view={view} last={last} />}
-      {view && last && (
+      {last && (
         <Stack spacing={1.5} sx={{ mt: 2 }}>
           <TextField
             label="Its name"
-            value={answers.nickname ?? view.card.nickname}
+            value={answers.nickname ?? view?.card.nickname ?? ""}
             onChange={(e) => tell({ nickname: e.target.value })}
+            error={wrong !== undefined}
+            helperText={wrong ?? (answers.nickname === "" ? "Empty: it is called as its kind is" : "")}
           />
           {homes.length > 1 && (
             <TextField

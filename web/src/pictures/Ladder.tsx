@@ -1,9 +1,6 @@
 import type { Schemas } from "../api/client";
 import { ink } from "../theme";
 
-/** Two figures, which is all an estimate is good for. */
-const roughly = (mg: number) => Number(mg.toPrecision(2));
-
 /** One rung per rinse on a log scale, from sharp to nobody notices; counted rungs fill, schools are ticks. */
 export function Ladder({
   levels,
@@ -22,7 +19,7 @@ export function Ladder({
   const n = levels.length - 1;
   const step = 250 / Math.max(n, 1);
   const ticks = schools.filter((school) => school.portions <= n * 1.15);
-  const label = `Rinse ladder: ${counted} of ${n} counted, from ${roughly(levels[0] ?? 0)} to ${roughly(levels[n] ?? 0)} mg/L; nobody notices below ${target}`;
+  const label = `Rinse ladder: ${counted} of ${n} counted, from sharp down to where nobody notices the acid`;
   return (
     <svg viewBox="0 0 340 258" width="100%" style={{ maxWidth: 420 }} role="img" aria-label={label}>
       <rect x="40" y={y(target)} width="270" height={218 - y(target)} fill={ink.rinse} opacity="0.45" />
@@ -50,10 +47,10 @@ export function Ladder({
       ))}
       <g fill="currentColor" fontSize="13">
         <text x="40" y="10">
-          sharp: {roughly(levels[0] ?? 0)} mg/L
+          sharp
         </text>
         <text x="334" y="44" textAnchor="end">
-          – – below {target} nobody notices
+          – – below it nobody notices
         </text>
         {ticks.length > 0 && (
           <text x="334" y="62" textAnchor="end">

@@ -401,6 +401,12 @@ fn names_are_free_and_answers_that_cannot_be_name_their_field() {
     };
     let told = drip.settle(&crowded, "b", "w").expect("sound");
     assert_eq!(told.brewer.nickname, "Drip brewer 3");
+    let emptied = Answers {
+        nickname: Some(" ".into()),
+        ..drip.clone()
+    };
+    let told = emptied.settle(&crowded, "b", "w").expect("sound");
+    assert_eq!(told.brewer.nickname, "Drip brewer 3");
 
     let refused = |change: fn(&mut Answers)| {
         let mut told = answers();
@@ -432,7 +438,7 @@ fn names_are_free_and_answers_that_cannot_be_name_their_field() {
             |a| a.last_descaled = Some(date(2027, 1, 1)),
             "last_descaled",
         ),
-        (|a| a.nickname = Some(" ".into()), "nickname"),
+        (|a| a.nickname = Some("x".repeat(81)), "nickname"),
     ] {
         let fields = refused(change);
         assert!(fields.contains(&field.to_owned()), "{field}: {fields:?}");

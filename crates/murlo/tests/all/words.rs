@@ -192,6 +192,16 @@ fn what_the_demo_says_reads_as_people_write() {
             let path = format!("/api/visits/{}", visit["id"].as_str().unwrap());
             views.push((path.clone(), get(&path)));
         }
+        // A clean keeps the units it was planned in.
+        let inside = counter["inside"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .filter(|_| units == "us");
+        for clean in inside {
+            let path = format!("/api/cleans/{}", clean["clean_id"].as_str().unwrap());
+            views.push((path.clone(), get(&path)));
+        }
         let mut all = Vec::new();
         for (view, value) in &views {
             texts(value, view, &mut all);
