@@ -12,7 +12,7 @@ test("a new household adds a drip brewer, cleans it and sees when next", { tag: 
   await expect(page.getByRole("heading", { name: "Which of these is yours?" })).toBeVisible();
   await page.goto(`${home.url}/brewers/new/sheet`);
   await page.getByRole("button", { name: "Add this brewer" }).click();
-  await expect(page.getByText("give a nickname of 1 to 80 characters")).toBeVisible();
+  await expect(page.getByText("give a name of 1 to 80 characters")).toBeVisible();
 
   await addDrip(page, home.url, "Shelf drip");
   const due = await page.getByRole("heading", { level: 2, name: /^Descale/ }).textContent();
