@@ -158,6 +158,14 @@ test("a visit is begun, run and closed without a line, from another view and aft
   await page.reload();
   await expect(page.getByRole("button", { name: "Start now" })).toBeVisible();
 
+  // Out of reach though there is a network.
+  await home.kill();
+  await page.reload();
+  await expect(page.getByText(/No line to the household/)).toBeVisible();
+  await home.start();
+  await page.reload();
+  await expect(page.getByText(/No line to the household/)).toBeHidden();
+
   await context.setOffline(true);
   await page.reload();
   await expect(page.getByText(/No line to the household/)).toBeVisible();

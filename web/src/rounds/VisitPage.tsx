@@ -1,8 +1,8 @@
 import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { type Schemas, send, useChange } from "../api/client";
+import { NoLine, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
 import { queries } from "../api/queries";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
@@ -32,8 +32,8 @@ export function VisitPage() {
         if (shown.stage === "closed") return <Over view={shown} acts={acts} />;
         if (shown.stage === "running")
           return <RunVisit view={shown} at={view.at} following={following} follow={setFollowing} acts={acts} />;
-        if (isOnline) return <Planned view={view} acts={acts} />;
-        return <PlannedAlone view={view} start={() => acts.act({ kind: "started" })} />;
+        const alone = <PlannedAlone view={view} start={() => acts.act({ kind: "started" })} />;
+        return isOnline ? <Planned view={view} acts={acts} alone={alone} /> : alone;
       }}
     </Ready>
   );
@@ -92,12 +92,16 @@ function ClosedHere({ view, waiting }: { view: Schemas["VisitView"]; waiting: nu
   );
 }
 
-function Planned({ view, acts }: { view: Schemas["VisitView"]; acts: VisitActs }) {
+function Planned({ view, acts, alone }: { view: Schemas["VisitView"]; acts: VisitActs; alone: ReactNode }) {
   const say = useDayAndTime();
   const navigate = useNavigate();
   const offerUndo = useUndo();
   const away = useChange(send.deleteVisit);
   const back = useChange(send.restoreVisit);
+  const homes = view.homes.map((home) => home.id);
+  // A telephone on the road has a network, and the household may be out of its reach all the same.
+  const reached = useQuery(queries.proposal({ homes, day: view.visit.day, visit_id: view.visit.id }));
+  if (reached.error instanceof NoLine) return alone;
   return (
     <Page
       title={`Visit, ${say(view.visit.day, view.visit.from)}`}
@@ -118,7 +122,7 @@ function Planned({ view, acts }: { view: Schemas["VisitView"]; acts: VisitActs }
     >
       <ErrorNotice error={away.error} />
       <NotTaken acts={acts} />
-      <PlanForm visit={view.visit} homes={view.homes.map((home) => home.id)} isNew={false} />
+      <PlanForm visit={view.visit} homes={homes} isNew={false} />
     </Page>
   );
 }
