@@ -8,12 +8,17 @@ use super::{
 };
 use crate::counter::BrewerCard;
 use jiff::civil::Date;
+use murlo_base::bounds;
 use murlo_base::days::days_after;
+use murlo_base::problem::{Code, Problem};
 use murlo_brewer::home::{Home, Occurrence};
 use std::collections::{BTreeMap, HashMap};
 
 /// What was confirmed so long ago takes no day of a rhythm any more.
 const BACK_DAYS: i32 = 62;
+
+/// So far ahead one looks at what a rhythm asks for: nobody knows what is due then.
+const FURTHEST_DAYS: i32 = 370;
 
 /// A visit that its home's rhythm asks for and that nobody has confirmed.
 #[derive(Debug, Clone, PartialEq)]
@@ -57,6 +62,26 @@ pub struct Forthcoming {
 }
 
 impl<'a> VisitsAhead<'a> {
+    /// Whether visits may be asked for on a day.
+    ///
+    /// # Errors
+    /// `OutOfRange` for a day before any household, or more than a year ahead.
+    pub fn may_ask(self, day: Date) -> Result<(), Problem> {
+        bounds::day("day", day)?;
+        let furthest = self.furthest();
+        if day > furthest {
+            let message = format!("give a day until {furthest}");
+            return Err(Problem::new(Code::OutOfRange, "day", message));
+        }
+        Ok(())
+    }
+
+    /// The last day that one looks ahead to.
+    #[must_use]
+    pub fn furthest(self) -> Date {
+        days_after(self.today, FURTHEST_DAYS)
+    }
+
     /// Everything from today to `until`.
     #[must_use]
     pub fn until(self, until: Date) -> Forthcoming {
@@ -138,9 +163,10 @@ impl<'a> VisitsAhead<'a> {
             here.iter()
                 .any(|visit| visit.rhythm_day == Some(one.day) || visit.day == one.on)
         };
+        let soon = until.min(self.furthest());
         let asked = home
             .coming
-            .between(home.guests.as_ref(), self.places.off, self.today, until);
+            .between(home.guests.as_ref(), self.places.off, self.today, soon);
         let asked = asked.into_iter().filter(|one| !is_taken(one));
         let ahead = here.iter().filter(|visit| {
             visit.stage() != VisitStage::Closed && visit.day >= self.today && visit.day <= until

@@ -11,6 +11,7 @@ use axum::http::StatusCode;
 use axum::response::Response;
 use jiff::Timestamp;
 use jiff::civil::Date;
+use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::home::Home;
 use murlo_chalk::money::Terms;
@@ -45,6 +46,7 @@ fn owed_in(store: &Store, asked: &WhichMonth, now: Timestamp) -> Result<(Owed, T
         .map(|visit| (visit, visit.course().unwrap_or_default()))
         .collect();
     let day = asked.day.unwrap_or_else(|| house.today());
+    bounds::day("day", day)?;
     let name_of = |id: &str| names.get(id).cloned().unwrap_or_default();
     let owed = Owed::of(
         day,

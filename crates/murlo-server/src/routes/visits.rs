@@ -34,6 +34,7 @@ pub async fn propose_visit(
     let now = state.now();
     let view = state.store(move |store| {
         let house = House::read(store, now)?;
+        house.ahead().may_ask(wish.day)?;
         let mut homes = Vec::new();
         for id in &wish.homes {
             let home = house.homes.iter().find(|home| home.id == *id);

@@ -9,7 +9,6 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use jiff::civil::Date;
-use murlo_base::days::days_after;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::home::{Home, Rhythm};
 use murlo_household::rounds::{
@@ -18,9 +17,6 @@ use murlo_household::rounds::{
 use murlo_plan::Plan;
 use murlo_store::Store;
 use serde::Deserialize;
-
-/// So far ahead a week may be asked for, days.
-const FURTHEST: i32 = 370;
 
 /// Which week.
 #[derive(Deserialize)]
@@ -39,11 +35,7 @@ pub async fn week(
     let view = state.store(move |store| {
         let house = House::read(store, now)?;
         let day = asked.day.unwrap_or_else(|| house.today());
-        let furthest = days_after(house.today(), FURTHEST);
-        if day > furthest {
-            let message = format!("give a day until {furthest}");
-            return Err(Problem::new(Code::OutOfRange, "day", message).into());
-        }
+        house.ahead().may_ask(day)?;
         let (monday, sunday) = week_of(day);
         let coming = house.ahead().until(sunday);
         let mut changes = coming.changes;
@@ -86,7 +78,7 @@ pub async fn week(
 
 /// The draft of a day of a home's rhythm.
 fn draft_of(house: &House, home_id: &str, rhythm_day: Date) -> Result<VisitDraft, ApiError> {
-    let coming = house.ahead().until(days_after(rhythm_day, FURTHEST));
+    let coming = house.ahead().until(house.ahead().furthest());
     let mut drafts = coming.drafts.into_iter();
     let found = drafts.find(|draft| draft.home_id == home_id && draft.day == rhythm_day);
     found.ok_or_else(|| {

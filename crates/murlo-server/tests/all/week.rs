@@ -263,3 +263,55 @@ async fn who_owes_what_is_what_the_bills_came_to_and_what_was_paid() {
     assert_eq!(import.status, 204, "{}", import.body);
     assert_eq!(get(&server, "/api/owed").await["total"], 55.5);
 }
+
+#[tokio::test]
+async fn the_ends_of_the_calendar_are_refused_or_answered_at_once() {
+    let server = Server::start().await;
+    weekly(&server).await;
+    let ends = [
+        "9999-12-31",
+        "9999-12-30",
+        "2199-12-31",
+        "1970-01-01",
+        "0000-01-01",
+        "-009999-01-01",
+    ];
+    for (n, day) in ends.into_iter().enumerate() {
+        let visit = json!({"id": format!("v{n}"), "day": day, "from": "09:00:00", "rooms": [{
+            "id": "home-bath", "home_id": "home", "name": "Bathroom", "minutes": 12,
+        }]});
+        for (method, path, body) in [
+            ("GET", format!("/api/week?day={day}"), Value::Null),
+            ("GET", format!("/api/owed?day={day}"), Value::Null),
+            (
+                "POST",
+                "/api/visits/propose".to_owned(),
+                json!({"homes": ["home"], "day": day}),
+            ),
+            ("POST", "/api/visits/look".to_owned(), visit.clone()),
+            ("PUT", format!("/api/visits/v{n}"), visit),
+            (
+                "POST",
+                "/api/week/confirm".to_owned(),
+                json!({"id": "c", "home_id": "home", "rhythm_day": day}),
+            ),
+            (
+                "POST",
+                "/api/week/move".to_owned(),
+                json!({"home_id": "home", "rhythm_day": ahead(2), "to": day}),
+            ),
+            ("GET", "/api/round".to_owned(), Value::Null),
+        ] {
+            let begun = std::time::Instant::now();
+            let answer = server.ask(method, &path, body).await;
+            let took = begun.elapsed().as_secs_f64();
+            let is_answer = answer.status < 300 || [404, 409, 422].contains(&answer.status);
+            assert!(
+                is_answer && took < 5.0,
+                "{method} {path} {day}: {} {}, {took:.1} s",
+                answer.status,
+                answer.body
+            );
+        }
+    }
+}
