@@ -9029,6 +9029,12 @@ export interface operations {
                     "application/json": components["schemas"]["Owed"];
                 };
             };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
         };
     };
     owed_csv: {
@@ -9050,6 +9056,12 @@ export interface operations {
                 content: {
                     "text/csv": string;
                 };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -59,7 +59,7 @@ fn owed_in(store: &Store, asked: &WhichMonth, now: Timestamp) -> Result<(Owed, T
 }
 
 /// Who owes what of a month.
-#[utoipa::path(get, path = "/api/owed", params(("day" = Option<String>, Query, description = "A day of the month; today's where none is given")), responses((status = 200, body = Owed)))]
+#[utoipa::path(get, path = "/api/owed", params(("day" = Option<String>, Query, description = "A day of the month; today's where none is given")), responses((status = 200, body = Owed), (status = 422)))]
 pub async fn owed(
     State(state): State<AppState>,
     Queried(asked): Queried<WhichMonth>,
@@ -70,7 +70,7 @@ pub async fn owed(
 }
 
 /// The same as a table.
-#[utoipa::path(get, path = "/api/owed.csv", params(("day" = Option<String>, Query, description = "A day of the month; today's where none is given")), responses((status = 200, body = String, content_type = "text/csv")))]
+#[utoipa::path(get, path = "/api/owed.csv", params(("day" = Option<String>, Query, description = "A day of the month; today's where none is given")), responses((status = 200, body = String, content_type = "text/csv"), (status = 422)))]
 pub async fn owed_csv(
     State(state): State<AppState>,
     Queried(asked): Queried<WhichMonth>,
