@@ -171,6 +171,7 @@ test("its name is always there, is refused where it stands, and empty it is that
   await page.getByRole("button", { name: /^Drip brewer/ }).click();
   await page.goto(`${home.url}/brewers/new?question=4`);
   const name = page.getByRole("textbox", { name: "Its name" });
+  await expect(name).toHaveValue(/^Drip brewer/);
   // Digits are no way to a place while one types.
   await name.fill("");
   await name.pressSequentially("Kitchen 2");
