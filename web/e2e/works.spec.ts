@@ -24,7 +24,7 @@ test("the small works of a home are one line, ticked off with undo", async ({ pa
   await more.click();
   const line = list
     .getByRole("listitem")
-    .filter({ hasText: /small works?/ })
+    .filter({ hasText: /small works?/, has: page.getByRole("button", { name: "Show them" }) })
     .first();
   await line.getByRole("button", { name: "Show them" }).click();
   const work = list.getByRole("listitem").filter({ hasText: "Rinse pod:" }).first();
@@ -106,7 +106,10 @@ test("a new filter is guided by the keyboard alone to its log, and is not asked 
     const taken = page.waitForResponse((r) => r.url().includes("/events") && r.ok());
     await page.locator("body").press("Space");
     await Promise.race([taken, sure.waitFor()]);
-    if (await sure.isVisible()) await sure.press("Enter");
+    if (await sure.isVisible()) {
+      await expect(sure).toBeEnabled();
+      await sure.press("Enter");
+    }
     await taken;
   }
   await expect(page.getByText(/Water filter good until about/)).toBeVisible();
