@@ -169,7 +169,13 @@ test("a visit is begun, run and closed without a line, from another view and aft
   await context.setOffline(true);
   await page.reload();
   await expect(page.getByText(/No line to the household/)).toBeVisible();
+  // What the page asks for meanwhile fails for good, and the visit stands all the same.
+  const failed = () => page.waitForEvent("requestfailed", (r) => r.url().includes("following="));
+  const first = failed();
   await page.getByRole("button", { name: "Start now" }).click();
+  await first;
+  await failed();
+  await expect(page.getByText(/could not be asked for/)).toBeHidden();
   await page.getByRole("button", { name: `${bath} is done` }).click();
   await page.getByRole("button", { name: "Close the visit" }).click();
   const alone = page.getByRole("region", { name: "Close without a line" });

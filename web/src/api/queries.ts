@@ -97,6 +97,8 @@ export const queries = {
           ),
         ),
       placeholderData: keepPreviousData,
+      // The visit stands without it.
+      meta: { helps: following !== undefined },
       enabled: id !== "",
       // While it runs, what is next also hangs on the clock.
       refetchInterval: ({ state }) => (state.data?.stage === "running" ? 15_000 : false),

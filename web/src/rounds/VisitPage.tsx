@@ -1,6 +1,6 @@
 import { Alert, Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { NoLine, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
@@ -20,7 +20,11 @@ import { VisitPhotos } from "./VisitPhotos";
 export function VisitPage() {
   const id = useParams().id ?? "";
   const [following, setFollowing] = useState<string>();
-  const visit = useQuery(queries.visit(id, following));
+  const asked = useQuery(queries.visit(id, following));
+  // Another instruction is followed without a line too: what was seen last stands until an answer comes.
+  const seen = useRef<{ id: string; view: typeof asked.data }>(undefined);
+  if (asked.data) seen.current = { id, view: asked.data };
+  const visit = { data: seen.current?.id === id ? seen.current.view : undefined, error: asked.error };
   const acts = useVisitActs(id);
   const isOnline = useOnline();
   const waits = (kind: Schemas["VisitWhat"]["kind"]) => acts.waiting.some(({ act }) => act.kind === kind);

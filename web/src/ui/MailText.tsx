@@ -24,6 +24,7 @@ export function MailText({ subject, text, home }: { subject: string; text: strin
       // What is wrong with an address is said by the household, in words.
       noValidate
       spacing={1}
+      sx={{ pt: 1 }}
       onSubmit={(event) => {
         event.preventDefault();
         mail.mutate(undefined);
