@@ -9,6 +9,7 @@ import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
 import { useDayAndTime } from "../ui/useClock";
 import { useOnline } from "../ui/useOnline";
+import { begunHere } from "./begunHere";
 import { Worth } from "./CloseVisit";
 import { NotTaken } from "./NotTaken";
 import { PlanForm } from "./PlanVisit";
@@ -27,40 +28,21 @@ export function VisitPage() {
   const visit = { data: seen.current?.id === id ? seen.current.view : undefined, error: asked.error };
   const acts = useVisitActs(id);
   const isOnline = useOnline();
-  const waits = (kind: Schemas["VisitWhat"]["kind"]) => acts.waiting.some(({ act }) => act.kind === kind);
+  const waits = (kind: Schemas["VisitWhat"]["kind"]) => acts.waiting.find(({ act }) => act.kind === kind);
   return (
     <Ready query={visit}>
       {(view) => {
         if (waits("closed")) return <ClosedHere view={view} waiting={acts.waiting.length} />;
-        const shown = waits("started") ? begunHere(view) : view;
+        const began = waits("started")?.device_at;
+        const shown = began && view.stage === "planned" ? begunHere(view, began) : view;
         if (shown.stage === "closed") return <Over view={shown} acts={acts} />;
         if (shown.stage === "running")
-          return <RunVisit view={shown} at={view.at} following={following} follow={setFollowing} acts={acts} />;
+          return <RunVisit view={shown} at={shown.at} following={following} follow={setFollowing} acts={acts} />;
         const alone = <PlannedAlone view={view} start={() => acts.act({ kind: "started" })} />;
         return isOnline ? <Planned view={view} acts={acts} alone={alone} /> : alone;
       }}
     </Ready>
   );
-}
-
-/** A planned visit that was begun without a line: the order it was planned in stands until the household makes it anew. */
-function begunHere<V extends Schemas["VisitView"]>(view: V): V {
-  const { visit, outlook } = view;
-  if (view.stage !== "planned" || !outlook) return view;
-  const order = visit.order ?? "shortest";
-  const now = new Date().toISOString();
-  const run = {
-    now,
-    clock: visit.from,
-    started_at: now,
-    left: outlook[order],
-    timers: [],
-    until: visit.until ?? null,
-    order,
-    inside: [],
-    is_done: false,
-  };
-  return { ...view, stage: "running", run };
 }
 
 /** A planned visit without a line: what is in it, and its start. */
