@@ -18,7 +18,7 @@ use std::io::Cursor;
 const QUALITY: u8 = 80;
 /// Longest side that is read at all.
 const MOST: u32 = 20_000;
-/// So many pixels are read: what telephones take at their finest.
+/// So many pixels are read: more than most telephones take, and more than is kept by far. Judged.
 const PIXELS: u64 = 50_000_000;
 /// What reading one may take, bytes: four for each pixel, and as much again while it is turned.
 const MEMORY: u64 = 8 * PIXELS;

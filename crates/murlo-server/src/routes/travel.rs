@@ -20,7 +20,7 @@ const PIECE: usize = 64 * 1024;
 /// So many pieces may wait for a slow reader.
 const WAITING: usize = 4;
 
-/// A file beyond this is no household's, whatever it is: its years of photos are a hundredth of it.
+/// A file beyond this is no household's, and would only fill the disk. Judged.
 const FILE_BYTES: u64 = 8 << 30;
 
 /// What is written into it goes to a reader elsewhere; a reader that is gone ends the writing.
