@@ -205,12 +205,18 @@ impl Rinsing {
     /// The rinse, with the ladder's rungs.
     #[must_use]
     pub fn compute(&self, units: Units) -> Rinse {
+        self.at_least(0, units)
+    }
+
+    /// The same with no fewer than so many portions, as somebody counts who rinses longer than it takes.
+    #[must_use]
+    pub fn at_least(&self, least: u32, units: Units) -> Rinse {
         let target = target_mg_l(self.acid, self.taste);
         let number = |from, to| {
             self.washout
                 .portions(self.hold_up_ml, self.portion_ml, from, to)
         };
-        let portions = number(self.start_mg_l, target);
+        let portions = number(self.start_mg_l, target).max(least);
         let per_fill = dispenses(self.reservoir_ml, self.portion_ml, self.dead_volume_ml)
             .0
             .max(1);

@@ -153,15 +153,15 @@ pub fn happened_at(
 const LONGEST_WAIT: SignedDuration = SignedDuration::from_hours(48);
 
 /// What events come to.
-struct Folded<'a> {
+pub(crate) struct Folded<'a> {
     /// The plan with everything that was added to it.
-    plan: Cow<'a, Plan>,
-    progress: Progress,
+    pub plan: Cow<'a, Plan>,
+    pub progress: Progress,
     /// The event that undo takes back.
     undo: Option<String>,
 }
 
-fn fold<'a>(plan: &'a Plan, events: &[Event]) -> Result<Folded<'a>, Problem> {
+pub(crate) fn fold<'a>(plan: &'a Plan, events: &[Event]) -> Result<Folded<'a>, Problem> {
     let mut effective: Vec<&Event> = Vec::with_capacity(events.len());
     for event in events {
         if let Act::Undone { event: target } = &event.act {

@@ -5,28 +5,7 @@ use super::{Act, Choice};
 use crate::act::unfit;
 use murlo_base::problem::Problem;
 use murlo_plan::rehearse::{rest, stands_after};
-use murlo_plan::{Kind, Plan, Step, Work};
-
-/// What is worth doing, and harms nobody when it is not done.
-const SPARED: [Kind; 7] = [
-    Kind::Before,
-    Kind::Parts,
-    Kind::Others,
-    Kind::Body,
-    Kind::HolderSoak,
-    Kind::Capsule,
-    Kind::Baseline,
-];
-
-/// What is left out with step `i`: without a cup, nothing was heated that has to cool.
-fn goes_with(plan: &Plan, i: usize) -> Vec<usize> {
-    let step = &plan.steps[i];
-    let heats = step.is(Kind::Before) || step.is(Kind::Baseline);
-    let mut next = i + 1..plan.steps.len();
-    let cools = next.find(|n| !plan.steps[*n].is(Kind::Ready));
-    let cools = cools.filter(|n| heats && plan.steps[*n].is(Kind::Cool));
-    [i].into_iter().chain(cools).collect()
-}
+use murlo_plan::{Kind, Plan, Step, Work, left_out_with};
 
 impl Progress {
     /// Whether somebody has done what the step says, or begun to.
@@ -68,7 +47,7 @@ impl Progress {
     fn may_leave_out(&self, plan: &Plan, i: usize) -> bool {
         let step = &plan.steps[i];
         let untouched = !self.was_followed(plan, i);
-        let spared = step.kind().is_some_and(|kind| SPARED.contains(&kind));
+        let spared = step.kind().is_some_and(Kind::is_spared);
         let Some(mechanism) = &plan.mechanism else {
             return false;
         };
@@ -81,7 +60,7 @@ impl Progress {
         if !in_work || !spared || !untouched {
             return false;
         }
-        let with_it = goes_with(plan, i);
+        let with_it = left_out_with(&plan.steps, i);
         let machine = stands_after(mechanism, plan, self.followed(plan));
         let waiting = plan.steps.iter().enumerate();
         let waiting = waiting.filter(|(n, _)| !with_it.contains(n) && !self.done[*n]);
@@ -108,7 +87,7 @@ impl Progress {
                 "\"{title}\" cannot be left out: what comes after it needs it"
             )));
         }
-        for with_it in goes_with(plan, i) {
+        for with_it in left_out_with(&plan.steps, i) {
             self.done[with_it] = true;
             self.left_out.insert(plan.steps[with_it].id.clone());
         }

@@ -1,6 +1,7 @@
 mod found;
 mod guarded;
 mod judged;
+mod kept;
 mod needles;
 mod poured;
 mod rinsed_out;

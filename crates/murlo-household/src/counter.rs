@@ -1,6 +1,7 @@
 //! The Counter: every brewer with its estimate, most urgent first.
 
 pub mod course;
+mod side;
 
 use crate::counter::course::{ChalkCourse, months};
 use crate::history::{AcidInside, Cleans, Recalls, Running};
@@ -8,9 +9,8 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::days::days_after;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::text;
 use murlo_base::units::Units;
-use murlo_brewer::home::{Bottle, Home, Warmth};
+use murlo_brewer::home::{Home, Warmth};
 use murlo_brewer::job::{Asks, Job};
 use murlo_brewer::journal::{Entry, EntryDraft, What};
 use murlo_brewer::water::{Chemistry, Waters, class};
@@ -18,8 +18,8 @@ use murlo_brewer::{Brewer, Circuit, CircuitKey, Family, Outlet, trouble};
 use murlo_chalk::scale::{Forecast, Growth, Known, Logged, Start, Urgency};
 use murlo_chalk::upkeep::{Kitchen, Upkeep};
 use murlo_plan::figures::{Figure, figures};
-use murlo_plan::pace::{Pace, PaceSeen};
-use murlo_plan::{Measured, PlanOptions, Today};
+use murlo_plan::pace::PaceSeen;
+use murlo_plan::{KeptWay, Measured};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -106,6 +106,8 @@ pub struct CounterFacts<'a> {
     pub noses: &'a [String],
     /// This moment, where hours are told.
     pub now: Option<Timestamp>,
+    /// Ways that are kept.
+    pub ways: &'a [KeptWay],
     /// The household's day.
     pub today: Date,
     /// Units to read.
@@ -281,7 +283,7 @@ impl CounterFacts<'_> {
         all
     }
 
-    fn upkeep(&self, brewer: &Brewer) -> Vec<Upkeep> {
+    pub(crate) fn upkeep(&self, brewer: &Brewer) -> Vec<Upkeep> {
         let logged = self.logged.and_then(|all| all.get(&brewer.id));
         let (entries, logged) = (self.entries(brewer), logged.map(Arc::as_ref));
         let kitchen = Kitchen {
@@ -309,97 +311,9 @@ impl CounterFacts<'_> {
         Some(acid.at(self.now))
     }
 
-    fn running_clean(&self, brewer: &Brewer, circuit: &Circuit) -> Option<String> {
+    pub(crate) fn running_clean(&self, brewer: &Brewer, circuit: &Circuit) -> Option<String> {
         let key = brewer.key_of(circuit);
         self.running.get(&key).cloned()
-    }
-
-    /// The side whose turn it is, with the reason where there are several: one that is not being cleaned now, and was not
-    /// cleaned last; the most used one when none ever was.
-    ///
-    /// # Errors
-    /// `UnknownId` when the options name no side of this brewer.
-    pub fn side<'b>(
-        &self,
-        brewer: &'b Brewer,
-        options: &PlanOptions,
-    ) -> Result<(&'b Circuit, Option<String>), Problem> {
-        if let Some(id) = &options.circuit_id {
-            return Ok((brewer.circuit("circuit_id", id)?, None));
-        }
-        if let Some(outlet) = options.outlet() {
-            let other = |c: &&Circuit| (c.outlet == Outlet::Grounds) == (outlet == Outlet::Grounds);
-            if let Some(circuit) = brewer.circuits.iter().find(other) {
-                return Ok((circuit, None));
-            }
-        }
-        let last = |c: &Circuit| {
-            let key = brewer.key_of(c);
-            self.cleans
-                .get(&key)
-                .and_then(|all| all.last())
-                .map(|c| c.day)
-        };
-        let turn = brewer
-            .circuits
-            .iter()
-            .min_by(|a, b| {
-                let key = |c: &Circuit| (self.running_clean(brewer, c).is_some(), last(c));
-                key(a).cmp(&key(b)).then(b.share.total_cmp(&a.share))
-            })
-            .expect("a brewer always has a circuit");
-        let latest = brewer
-            .circuits
-            .iter()
-            .filter_map(|c| Some((last(c)?, c)))
-            .max_by_key(|(day, _)| *day);
-        let why = (brewer.circuits.len() > 1).then(|| match latest {
-            Some((day, other)) if other.id != turn.id => format!(
-                "The {} was cleaned last, {}: now the {}.",
-                other.name(),
-                text::day(day, self.today),
-                turn.name()
-            ),
-            _ if turn.share > 0.5 => {
-                format!("The {} is used most: it comes first.", turn.name())
-            }
-            _ => format!("Now the {}: no side of it was cleaned yet.", turn.name()),
-        });
-        Ok((turn, why))
-    }
-
-    /// What else a plan needs to know of `circuit` today.
-    #[must_use]
-    pub fn today_of(&self, brewer: &Brewer, circuit: &Circuit, why_side: Option<String>) -> Today {
-        let upkeep = self.upkeep(brewer);
-        Today {
-            filter_due: Upkeep::is_filter_worn(&upkeep, self.today),
-            filter_unknown: Upkeep::is_filter_unknown(&upkeep),
-            beside: brewer
-                .circuits
-                .iter()
-                .any(|c| c.id != circuit.id && self.running_clean(brewer, c).is_some()),
-            measured: self
-                .measured
-                .get(&brewer.key_of(circuit))
-                .cloned()
-                .unwrap_or_default(),
-            why_side,
-            noses: self.noses.to_vec(),
-            bottle: self.bottle(brewer),
-            last: self
-                .cleans
-                .get(&brewer.key_of(circuit))
-                .and_then(|all| all.iter().rev().find_map(|clean| clean.taken.clone())),
-            pace: Pace::learn(self.paces, brewer.family, self.pace_after),
-        }
-    }
-
-    /// Whose agent goes into its baths.
-    #[must_use]
-    pub fn bottle(&self, brewer: &Brewer) -> Bottle {
-        let home = self.homes.get(&brewer.home_id);
-        home.map_or_else(Bottle::default, |home| home.bottle)
     }
 
     /// One circuit's estimate.

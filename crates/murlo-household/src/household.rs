@@ -14,7 +14,7 @@ use murlo_brewer::home::Home;
 use murlo_brewer::journal::Entry;
 use murlo_brewer::water::{Water, Waters};
 use murlo_clean::{self as clean, Event, State};
-use murlo_plan::Plan;
+use murlo_plan::{KeptWay, Plan};
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
 use std::io::{self, BufReader, Read, Seek};
@@ -23,8 +23,8 @@ use std::io::{self, BufReader, Read, Seek};
 pub const FORMAT: &str = "murlo-household";
 
 /// Its version; earlier ones are read too: 2 added small works and the cupboard, 3 visits and what is known of homes, 4 photos of
-/// visits and brewers.
-pub const VERSION: u32 = 4;
+/// visits and brewers, 5 ways that are kept.
+pub const VERSION: u32 = 5;
 
 /// A clean: its frozen plan and what happened.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -94,6 +94,9 @@ pub struct Household {
     /// Visits: planned, running, and over.
     #[serde(default)]
     pub visits: Vec<Kept<Visit>>,
+    /// Ways of cleaning that the household keeps.
+    #[serde(default)]
+    pub ways: Vec<Kept<KeptWay>>,
     /// Guided cleans.
     pub cleans: Vec<CleanRecord>,
     /// Photos of their glasses, of visits and of brewers.
@@ -196,6 +199,12 @@ impl Household {
             &self.movements,
         ));
         problems.note(rounds::check_all(&self.visits, &self.homes, &brewers));
+        for way in &self.ways {
+            let place = format!("ways.{}", way.fact.id);
+            let checked = known(&brewers, "brewer_id", &way.fact.brewer_id)
+                .and_then(|brewer| way.fact.check(brewer));
+            problems.note(checked.map_err(|p| p.within(&place)));
+        }
         self.check_cleans(&brewers, &mut problems);
         self.check_photos(&mut problems);
         problems.or(Some(()))
@@ -212,6 +221,7 @@ impl Household {
         document::check_list("supplies", &self.supplies)?;
         document::check_list("movements", &self.movements)?;
         document::check_list("visits", &self.visits)?;
+        document::check_list("ways", &self.ways)?;
         document::check_list("cleans", &self.cleans)?;
         document::check_list("photos", &self.photos)
     }
@@ -230,6 +240,7 @@ impl Household {
             ("supplies", ids(&self.supplies, |x| &x.id)),
             ("movements", ids(&self.movements, |x| &x.id)),
             ("visits", ids(&self.visits, |x| &x.id)),
+            ("ways", ids(&self.ways, |x| &x.id)),
             ("cleans", self.cleans.iter().map(|x| &x.id).collect()),
             ("photos", self.photos.iter().map(|x| &x.id).collect()),
             // An event belongs to one clean, wherever it stands.

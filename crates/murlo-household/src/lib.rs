@@ -17,6 +17,7 @@ mod photo;
 pub mod rounds;
 mod settings;
 pub mod stock;
+mod ways;
 pub mod what_if;
 
 pub use household::{CleanRecord, FORMAT, Household, VERSION};
@@ -24,6 +25,7 @@ pub use letter::Letter;
 pub use past::{PastClean, ToldBath};
 pub use photo::{Photo, PhotoBrief, PhotoOf, Shows};
 pub use settings::{Clock, Settings, is_as_it_starts};
+pub use ways::{RevisionShown, WayFile, WayShown};
 
 #[cfg(test)]
 mod tests;

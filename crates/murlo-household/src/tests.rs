@@ -71,6 +71,7 @@ fn household() -> Household {
         supplies: Vec::new(),
         movements: Vec::new(),
         visits: Vec::new(),
+        ways: Vec::new(),
         cleans: Vec::new(),
         photos: Vec::new(),
     }

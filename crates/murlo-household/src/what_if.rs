@@ -326,6 +326,7 @@ mod tests {
             acid: &acid,
             paces: &[],
             noses: &[],
+            ways: &[],
             pace_after: None,
             asks: Asks::Needed,
             measured: &HashMap::new(),

@@ -26,6 +26,14 @@ fn so_does_one_with_a_round_from_before_photos_of_visits() {
     assert_eq!(household.photos[0].shows, Shows::Glass);
 }
 
+/// With homes that have a rhythm, and no ways yet.
+#[test]
+fn so_does_one_from_before_ways_were_kept() {
+    let household = stands_where_it_stood(include_str!("../testdata/landed-4.json"), 3);
+    assert_eq!((household.version, household.visits.len()), (4, 9));
+    assert!(household.ways.is_empty());
+}
+
 fn stands_where_it_stood(landed: &str, cleans: usize) -> Household {
     let landed: Value = serde_json::from_str(landed).unwrap();
     let household = Household::read(&landed["export"].to_string()).unwrap();

@@ -1,7 +1,7 @@
 //! The same clean with every agent and recipe the household has, side by side, and which one Murlo would take and why.
 
 use super::{Facts, Kind, Plan, PlanOptions, Ribbon};
-use crate::worked::MOST_BATHS;
+use crate::options::MOST_BATHS;
 use murlo_base::problem::Problems;
 use murlo_base::text;
 use murlo_brewer::bath::{Agent, AgentForm, GOGGLES_PERCENT, Recipe, Remark, Warning};
@@ -443,7 +443,7 @@ impl Facts<'_> {
     /// # Errors
     /// Those of [`Facts::compare`].
     pub fn recommended(&self, options: PlanOptions) -> Result<PlanOptions, Problems> {
-        if options.agent_id.is_some() {
+        if options.agent_id.is_some() || self.way_for(&options)?.is_some() {
             return Ok(options);
         }
         if options.dirt {

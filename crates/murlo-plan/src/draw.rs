@@ -28,6 +28,14 @@ impl Facts<'_> {
     /// # Errors
     /// One problem per choice that is unknown, out of range, or cannot be done with this brewer.
     pub fn plan(&self, options: &PlanOptions) -> Result<Plan, Problems> {
+        match self.way_for(options)? {
+            Some(way) => self.plan_in_way(way, options),
+            None => self.plan_as_chosen(options),
+        }
+    }
+
+    /// The same, whatever ways are kept.
+    pub(crate) fn plan_as_chosen(&self, options: &PlanOptions) -> Result<Plan, Problems> {
         self.run_as_asked(options, |facts| {
             facts.has_work(options)?;
             let choice = facts.choose(options, None)?;
@@ -134,7 +142,10 @@ impl Facts<'_> {
             job: options.job,
             ..worked.scheme(options.work)
         };
-        let steps = steps::steps(self, &scheme);
+        let mut steps = steps::steps(self, &scheme);
+        if let Some(habits) = &choice.habits {
+            habits.arrange(&mut steps);
+        }
         let mut plan = self.assemble(options.work, &worked, steps);
         plan.job = options.job.filter(|_| options.work == Work::Upkeep);
         plan.likely_baths = likely;
@@ -220,6 +231,7 @@ impl Facts<'_> {
             )),
             beside: self.today.beside,
             bottle: self.today.bottle,
+            way: None,
             cost: None,
         }
     }

@@ -1,11 +1,14 @@
 //! What a plan is made from.
 
+use crate::kept_way::KeptWay;
 use crate::pace::Pace;
+use jiff::civil::Date;
 use murlo_base::units::Units;
 use murlo_brewer::bath::{self, Agent};
 use murlo_brewer::home::Bottle;
 use murlo_brewer::rinse::Counted;
 use murlo_brewer::{Brewer, Circuit};
+use murlo_chalk::belief::Told;
 use murlo_chalk::money::Terms;
 use murlo_chalk::scale::Forecast;
 
@@ -31,6 +34,8 @@ pub struct Facts<'a> {
 /// What is known of a brewer on the day of its clean.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Today {
+    /// The day, where it is told with what was kept before.
+    pub day: Option<Date>,
     /// Whether its water filter is worn out.
     pub filter_due: bool,
     /// Whether nobody has told when its water filter was fitted.
@@ -49,6 +54,10 @@ pub struct Today {
     pub noses: Vec<String>,
     /// Whose agent goes into the bath.
     pub bottle: Bottle,
+    /// Ways of cleaning this side that the household keeps, the one that was kept last first.
+    pub ways: Vec<KeptWay>,
+    /// What its last clean brought out, where somebody looked.
+    pub brought: Option<Told>,
 }
 
 /// What cleans measured of a circuit.

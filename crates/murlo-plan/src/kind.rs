@@ -103,6 +103,21 @@ kinds! {
 }
 
 impl Kind {
+    /// Whether it is worth doing, and harms nobody when it is not done.
+    #[must_use]
+    pub const fn is_spared(self) -> bool {
+        matches!(
+            self,
+            Self::Before
+                | Self::Parts
+                | Self::Others
+                | Self::Body
+                | Self::HolderSoak
+                | Self::Capsule
+                | Self::Baseline
+        )
+    }
+
     /// The id of such a step with this number.
     #[must_use]
     pub(crate) fn step_id(self, number: u32) -> String {

@@ -7,6 +7,9 @@ use murlo_brewer::job::Job;
 use murlo_brewer::rinse::Taste;
 use serde::{Deserialize, Serialize};
 
+/// More baths than this belong to a repairer.
+pub(crate) const MOST_BATHS: u32 = 4;
+
 /// What a person chose; everything left out is decided here.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -46,9 +49,42 @@ pub struct PlanOptions {
     pub work: Work,
     /// Which small work, where it is one.
     pub job: Option<Job>,
+    /// Whether it is done in a way that the household keeps; the latest one unless said, where no bath is chosen.
+    pub way: Option<WayWish>,
+}
+
+/// Whose way it is done in.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum WayWish {
+    /// As is advised, whatever is kept.
+    Advised,
+    /// In this one.
+    Kept {
+        /// The way.
+        id: String,
+    },
 }
 
 impl PlanOptions {
+    /// Whether a bath was chosen, or anything of it.
+    #[must_use]
+    pub const fn chooses_a_bath(&self) -> bool {
+        self.agent_id.is_some()
+            || self.percent.is_some()
+            || self.recipe.is_some()
+            || self.measure.is_some()
+            || self.agent_amount.is_some()
+            || self.bath.is_some()
+            || self.fill.is_some()
+            || self.soak_minutes.is_some()
+            || self.baths.is_some()
+            || self.by_hand
+            || self.sure
+            || self.dirt
+    }
+
     /// The outlet whose side the work is about, where that follows from the work.
     #[must_use]
     pub const fn outlet(&self) -> Option<Outlet> {

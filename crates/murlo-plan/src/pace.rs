@@ -165,7 +165,7 @@ pub fn lines(seen: &[PaceSeen], after: Option<Date>) -> Vec<PaceLine> {
 }
 
 /// The work in a word or two.
-const fn name(kind: Kind) -> &'static str {
+pub(crate) const fn name(kind: Kind) -> &'static str {
     match kind {
         Kind::Before => "a cup timed before",
         Kind::Baseline => "the first glass",

@@ -3,6 +3,7 @@
 //! A started clean keeps its plan for good, so fields here are only ever added, with a default.
 
 use crate::Kind;
+use crate::kept_way::WayCheck;
 use crate::machine::Mechanism;
 use crate::options::{RecipeChoice, Work};
 use crate::step::{OpenFact, Step};
@@ -215,6 +216,9 @@ pub struct Plan {
     /// Whose agent goes into its baths.
     #[serde(default)]
     pub bottle: Bottle,
+    /// The household's own way, where it is done in one, with what is to be said of it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub way: Option<WayCheck>,
     /// Formulas, inputs, sources.
     pub working: Vec<Working>,
 }

@@ -7,6 +7,7 @@ use super::steps;
 use super::{Chosen, Dispensing, Doing, Kind, Plan, Step};
 use crate::correction::Correction;
 use crate::machine::Mechanism;
+use crate::poured_so::PouredSo;
 use murlo_base::problem::Problems;
 use murlo_base::{bounds, document};
 use murlo_brewer::bath::{Mixed, Recipe, Soak};
@@ -42,19 +43,6 @@ pub enum Wish {
         /// What is in.
         so: PouredSo,
     },
-}
-
-/// What somebody poured, as they say it.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-#[serde(deny_unknown_fields)]
-pub struct PouredSo {
-    /// The agent.
-    pub agent_id: String,
-    /// How much of it: "3 cups"; of a powder in grams, of tablets how many.
-    pub amount: String,
-    /// How much water: "1 cup", nothing where it was poured neat.
-    pub water: String,
 }
 
 /// What was planned in a running clean. It takes the place of all that was still to do.

@@ -1,4 +1,5 @@
 mod amounts;
+mod by_way;
 mod chosen;
 mod in_order;
 mod soaks;

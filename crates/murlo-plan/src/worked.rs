@@ -3,6 +3,9 @@
 use super::steps::Scheme;
 use super::{Chosen, Dispensing, Facts, PlanOptions, RecipeChoice, Work};
 use crate::amounts::SHORT_BY_ML;
+use crate::habits::Habits;
+use crate::options::MOST_BATHS;
+use crate::poured_so::PouredSo;
 use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::{Marks, Tool};
@@ -45,6 +48,10 @@ pub(super) struct BathChoice {
     pub dirt: bool,
     /// Minutes there are from first to last act.
     pub minutes: Option<f64>,
+    /// The amounts as somebody said them, where they did.
+    pub said: Option<PouredSo>,
+    /// What else is done as the household does it.
+    pub habits: Option<Habits>,
 }
 
 /// A bath worked out.
@@ -168,6 +175,8 @@ impl Facts<'_> {
             taste: options.taste.unwrap_or_default(),
             sure: options.sure,
             minutes: options.minutes,
+            said: None,
+            habits: None,
         })
     }
 
@@ -214,6 +223,7 @@ impl Facts<'_> {
         let asked = self.asked(choice, &mixed, &dispensing, besides);
         let advice = self.advise(&asked, choice);
         let rinsing = self.rinsing(&choice.agent, mixed.percent * 10_000.0, choice.taste);
+        let own = choice.habits.as_ref().map_or(0, |habits| habits.rinses);
         let soak = self.soak(&asked, &advice, likely, choice);
         // A programme soaks as long as it runs; nobody stops it.
         let soak_minutes = match self.way() {
@@ -225,7 +235,7 @@ impl Facts<'_> {
         Worked {
             chosen: self.chosen(choice, soak_minutes),
             dispensing,
-            rinse: rinsing.compute(self.units),
+            rinse: rinsing.at_least(own, self.units),
             agent: choice.agent.clone(),
             mixed,
             asked,
@@ -248,6 +258,13 @@ impl Facts<'_> {
             programme_min: Some(self.programme_minutes().0),
             soaks_hot: self.soaks_hot(),
         }
+    }
+
+    /// What is asked of one bath of `choice`.
+    pub(crate) fn question(&self, choice: &BathChoice) -> BathQuestion {
+        let mixed = self.mixed(choice, 1);
+        let dispensing = self.dispensing(mixed.total.ml);
+        self.asked(choice, &mixed, &dispensing, 0.0)
     }
 
     fn asked(
@@ -377,11 +394,9 @@ impl Facts<'_> {
             !mixed.warnings.iter().any(|w| fails.contains(w))
         };
         let held = (choice.baths..=MOST_BATHS).find(|n| holds(*n));
-        let mixed = self.mixed(choice, 1);
-        let dispensing = self.dispensing(mixed.total.ml);
         let alone = BathQuestion {
             minutes: None,
-            ..self.asked(choice, &mixed, &dispensing, 0.0)
+            ..self.question(choice)
         };
         let reached = match alone.advise().reaches {
             true => 1,
@@ -397,14 +412,21 @@ impl Facts<'_> {
     }
 
     fn mixed(&self, choice: &BathChoice, share: u32) -> Mixed {
-        MixOrder {
+        let mut mixed = MixOrder {
             agent: &choice.agent,
             recipe: choice.recipe,
             total_ml: choice.total_ml,
             marks: choice.marks,
             load_mg: self.forecast.chalk.high_mg / f64::from(share),
         }
-        .mix()
+        .mix();
+        if let Some(so) = &choice.said {
+            so.told_of(&mut mixed, &choice.agent, self.units);
+            // Poured exactly, and drawn in what it is measured with.
+            let drawn = Marks::of(choice.tool, self.sizes(&choice.agent));
+            mixed.mark_ml = drawn.map_or(mixed.mark_ml, |marks| marks.step_ml);
+        }
+        mixed
     }
 
     pub(super) fn rinsing(&self, agent: &Agent, start_mg_l: f64, taste: Taste) -> Rinsing {
@@ -456,6 +478,3 @@ impl Facts<'_> {
 
 /// A bath may be so much stronger than its recipe for being measured in whole marks.
 const ROUNDED_BY: f64 = 1.25;
-
-/// More baths than this belong to a repairer.
-pub(crate) const MOST_BATHS: u32 = 4;

@@ -2,6 +2,7 @@
 
 mod rounds;
 mod shapes;
+mod ways;
 
 pub use rounds::*;
 pub use shapes::{
@@ -12,3 +13,4 @@ pub use shapes::{
     SentEvent, SignView, StartClean, SupplyChoice, TroubleDraft, TroubleNote, TroubleView,
     WaterView, WatersView, WithEachWater,
 };
+pub use ways::{ChangedWay, NewWay, WayFrom};

@@ -16,7 +16,7 @@ use murlo_household::first::Settled;
 use murlo_household::history::{History, Recalls};
 use murlo_household::stock::{self, Drawn, Movement, Supply};
 use murlo_household::{PastClean, Settings};
-use murlo_plan::Measured;
+use murlo_plan::{KeptWay, Measured};
 use murlo_store::Store;
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -45,6 +45,8 @@ pub struct Past {
     pub supplies: Vec<Supply>,
     /// What was drawn from it by what was done.
     pub drawn: Vec<Drawn>,
+    /// Ways of cleaning that are kept.
+    pub ways: Vec<KeptWay>,
 }
 
 impl Past {
@@ -90,6 +92,7 @@ impl Past {
         Ok(Self {
             now,
             movements: store.current()?,
+            ways: store.current()?,
             supplies,
             drawn,
             today,
@@ -172,6 +175,7 @@ impl Past {
             pace_after: self.settings.pace_after,
             asks: self.settings.asks,
             noses: &self.settings.noses,
+            ways: &self.ways,
             measured: &self.measured,
             now: Some(self.now),
             today: self.today,

@@ -9,6 +9,7 @@ use murlo_brewer::water::Water;
 use murlo_household::PastClean;
 use murlo_household::rounds::Visit;
 use murlo_household::stock::{Movement, Supply};
+use murlo_plan::KeptWay;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 
@@ -41,6 +42,7 @@ facts! {
     Supply, "supplies", "thing";
     Movement, "movements", "movement";
     Visit, "visits", "visit";
+    KeptWay, "ways", "way";
 }
 
 /// As it is kept: what an import would refuse is refused here too, so that an own export can always be read again.

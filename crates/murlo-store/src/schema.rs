@@ -3,7 +3,7 @@
 use rusqlite_migration::{M, Migrations};
 
 /// The newest schema.
-pub(crate) const LATEST: i64 = 6;
+pub(crate) const LATEST: i64 = 7;
 
 pub(crate) fn migrations() -> Migrations<'static> {
     Migrations::new(vec![
@@ -13,5 +13,6 @@ pub(crate) fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0004_cupboard.sql")),
         M::up(include_str!("../migrations/0005_rounds.sql")),
         M::up(include_str!("../migrations/0006_photos.sql")),
+        M::up(include_str!("../migrations/0007_ways.sql")),
     ])
 }

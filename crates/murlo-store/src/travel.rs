@@ -29,6 +29,7 @@ impl Store {
             supplies: self.all()?,
             movements: self.all()?,
             visits: self.all()?,
+            ways: self.all()?,
             cleans: self.records()?,
             photos: self.photos()?,
         })
@@ -41,7 +42,8 @@ impl Store {
     pub fn is_empty(&self) -> Result<bool> {
         let sql = "SELECT EXISTS (SELECT 1 FROM brewers) OR EXISTS (SELECT 1 FROM waters) OR EXISTS (SELECT 1 FROM cleans)
             OR EXISTS (SELECT 1 FROM past_cleans) OR EXISTS (SELECT 1 FROM journal) OR EXISTS (SELECT 1 FROM photos)
-            OR EXISTS (SELECT 1 FROM supplies) OR EXISTS (SELECT 1 FROM movements) OR EXISTS (SELECT 1 FROM visits)";
+            OR EXISTS (SELECT 1 FROM supplies) OR EXISTS (SELECT 1 FROM movements) OR EXISTS (SELECT 1 FROM visits)
+            OR EXISTS (SELECT 1 FROM ways)";
         let is_told: bool = self.connection.query_row(sql, [], |row| row.get(0))?;
         Ok(!is_told && is_as_it_starts(&self.settings()?, &self.all()?, &self.all()?))
     }
@@ -84,7 +86,7 @@ impl Store {
 
 fn put_household(change: &Connection, household: &Household) -> Result<()> {
     change.execute_batch(
-        "DELETE FROM visits; DELETE FROM photos; DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
+        "DELETE FROM ways; DELETE FROM visits; DELETE FROM photos; DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
          DELETE FROM movements; DELETE FROM supplies; DELETE FROM agents; DELETE FROM waters; DELETE FROM homes; DELETE FROM settings;",
     )?;
     put_settings(change, &household.settings)?;
@@ -113,6 +115,9 @@ fn put_household(change: &Connection, household: &Household) -> Result<()> {
         journal::put(change, &kept.fact, kept.archived)?;
     }
     for kept in &household.visits {
+        put(change, &kept.fact, Some(kept.archived))?;
+    }
+    for kept in &household.ways {
         put(change, &kept.fact, Some(kept.archived))?;
     }
     for record in &household.cleans {

@@ -229,6 +229,7 @@ impl DemoPast {
             paces: &[],
             pace_after: None,
             noses: &[],
+            ways: &[],
             asks: Asks::Usual,
             measured: &self.measured,
             now: None,

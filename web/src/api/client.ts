@@ -150,6 +150,8 @@ export const send = {
         return send.restoreAgent(id);
       case "past_clean":
         return send.restorePast(id);
+      case "way":
+        return send.restoreWay(id);
     }
   },
   pastClean: (brewer: string, id: string, body: Schemas["PastCleanDraft"]) =>
@@ -162,6 +164,11 @@ export const send = {
     taken(client.POST("/api/cleans/{id}/events", { ...at(clean), body })),
   trouble: (brewer: string, body: Schemas["TroubleNote"]) =>
     taken(client.POST("/api/brewers/{id}/trouble", { ...at(brewer), body })),
+  keepWay: (brewer: string, body: Schemas["NewWay"]) =>
+    taken(client.POST("/api/brewers/{id}/ways", { ...at(brewer), body })),
+  changeWay: (id: string, body: Schemas["ChangedWay"]) => taken(client.PUT("/api/ways/{id}", { ...at(id), body })),
+  deleteWay: (id: string) => taken(client.DELETE("/api/ways/{id}", at(id))),
+  restoreWay: (id: string) => taken(client.POST("/api/ways/{id}/restore", at(id))),
   deletePhoto: (id: string) => taken(client.DELETE("/api/photos/{id}", at(id))),
   restorePhoto: (id: string) => taken(client.POST("/api/photos/{id}/restore", at(id))),
   photo: async (of: PhotoOf, id: string, picture: Blob) => {

@@ -313,6 +313,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brewers/{id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps a way under an id made by the device; sending it again is harmless. It is run on the simulated brewer first. */
+        post: operations["keep_way"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brewers/{id}/what-if": {
         parameters: {
             query?: never;
@@ -1379,6 +1396,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ways/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Renames a way, or changes what is done in it from now on. */
+        put: operations["change_way"];
+        post?: never;
+        /** Puts a way away. */
+        delete: operations["delete_way"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A way as a file that another household opens. */
+        get: operations["way_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a way back. */
+        post: operations["restore_way"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/week": {
         parameters: {
             query?: never;
@@ -2271,6 +2340,8 @@ export interface components {
              * @description The household's day.
              */
             today: string;
+            /** @description Ways of cleaning it that are kept, by name. */
+            ways: components["schemas"]["WayShown"][];
         };
         /**
          * @description What can be pressed, moved or done by hand.
@@ -2412,6 +2483,12 @@ export interface components {
             months: components["schemas"]["Month"][];
             /** @description From clean to clean, the last until today. */
             spans: components["schemas"]["Point"][][];
+        };
+        /** @description What is changed of a way. */
+        ChangedWay: {
+            from?: components["schemas"]["WayFrom"] | null;
+            /** @description Its new name. */
+            name?: string | null;
         };
         /** @description What was seen of a clean's result; `None` was not looked at. */
         Checks: {
@@ -3260,6 +3337,39 @@ export interface components {
             out_by: string;
             /** @description Their stays. */
             stays?: components["schemas"]["Stay"][];
+        };
+        /** @description What is done each time, in the household's own amounts. */
+        Habits: {
+            /**
+             * Format: int32
+             * @description Fresh baths, one after the other.
+             */
+            baths: number;
+            /** @description By hand although it has a programme. */
+            by_hand?: boolean;
+            /** @description Steps that are not done. */
+            left_out?: components["schemas"]["Kind"][];
+            /** @description Steps beside the bath in the order in which they are done. */
+            order?: components["schemas"]["Kind"][];
+            /**
+             * Format: double
+             * @description Strength of its bottle, % w/v, where that is not the one of the cupboard.
+             */
+            percent?: number | null;
+            /** @description The agent, with the amounts of one bath as they are measured. */
+            poured: components["schemas"]["PouredSo"];
+            /**
+             * Format: int32
+             * @description Mugs or carafes of rinse water.
+             */
+            rinses: number;
+            /**
+             * Format: double
+             * @description Minutes of soaking; a programme soaks by itself.
+             */
+            soak_minutes: number;
+            /** @description Whose taste decides when it is rinsed enough. */
+            taste: components["schemas"]["Taste"];
         };
         /**
          * @description A unit of water hardness.
@@ -4216,6 +4326,17 @@ export interface components {
             /** @description Where it stands. */
             seat: components["schemas"]["Seat"];
         };
+        /** @description A way to keep. */
+        NewWay: {
+            /** @description Which side; where that does not follow from what it is kept from. */
+            circuit_id?: string | null;
+            /** @description What it is kept from. */
+            from: components["schemas"]["WayFrom"];
+            /** @description Made by the device. */
+            id: string;
+            /** @description What the household calls it. */
+            name: string;
+        };
         /** @description What the hands do. */
         Next: {
             /**
@@ -4889,6 +5010,7 @@ export interface components {
             vessel: components["schemas"]["Measure"];
             /** @description Cautions of the bath. */
             warnings: string[];
+            way?: components["schemas"]["WayCheck"] | null;
             /** @description What it is for. */
             work?: components["schemas"]["Work"];
             /** @description Formulas, inputs, sources. */
@@ -4965,6 +5087,8 @@ export interface components {
             sure: boolean;
             /** @default null */
             taste: components["schemas"]["Taste"] | null;
+            /** @default null */
+            way: components["schemas"]["WayWish"] | null;
             /**
              * @description What is to be done; a descaling unless said.
              * @default descale
@@ -5233,7 +5357,7 @@ export interface components {
          * @description What can be put away.
          * @enum {string}
          */
-        PutAwayKind: "brewer" | "water" | "agent" | "past_clean";
+        PutAwayKind: "brewer" | "water" | "agent" | "past_clean" | "way";
         /** @description A question asked at the end. */
         Question: {
             /** @description What can be said. */
@@ -5430,6 +5554,13 @@ export interface components {
             reading: components["schemas"]["Reading"];
             /** @description Who publishes it. */
             supplier: string;
+        };
+        /** @description A way as it was kept one day. */
+        RevisionShown: {
+            /** @description What is done, a line each. */
+            lines: string[];
+            /** @description "3 Nov, from a clean". */
+            text: string;
         };
         /** @description How often somebody comes. */
         Rhythm: {
@@ -6812,6 +6943,101 @@ export interface components {
             /** @description The waters, by name. */
             waters: components["schemas"]["WaterView"][];
         };
+        /** @description What is to be said of a plan that is made in the household's own way. */
+        WayCheck: {
+            /** @description What is done otherwise than is advised, each with what it costs. */
+            costs: string[];
+            /** @description The way. */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description Why it is not planned so, where it would do harm: the plan is then the one that is advised. */
+            refused?: string | null;
+            /** @description "Kept on 3 Nov, the second time". */
+            since: string;
+            suggestion?: components["schemas"]["WaySuggestion"] | null;
+            /** @description "Leaves about 6 % of the limit, as what is advised would." */
+            text: string;
+        };
+        /** @description A way in the form in which it goes to another household. */
+        WayFile: {
+            /** @description What that is. */
+            agent: components["schemas"]["AgentForm"];
+            /** @description The agent's name. */
+            agent_name: string;
+            /** @description Always [`WAY_FORMAT`]. */
+            format: string;
+            /** @description What is done, in amounts that need no marks of a brewer. */
+            habits: components["schemas"]["Habits"];
+            /** @description What it is called. */
+            name: string;
+            /** @description Where the water comes out on the side that it is for. */
+            outlet: components["schemas"]["Outlet"];
+            /**
+             * Format: int32
+             * @description Its version.
+             */
+            version: number;
+        };
+        /** @description What a way is kept from. */
+        WayFrom: {
+            /** @description The clean. */
+            clean_id: string;
+            /** @enum {string} */
+            kind: "clean";
+        } | {
+            /** @enum {string} */
+            kind: "plan";
+            /** @description The choices. */
+            options: components["schemas"]["PlanOptions"];
+        } | {
+            /** @enum {string} */
+            kind: "way";
+            /** @description The way. */
+            way_id: string;
+        } | {
+            /** @description The file. */
+            file: components["schemas"]["WayFile"];
+            /** @enum {string} */
+            kind: "file";
+        } | {
+            /** @description What is done. */
+            habits: components["schemas"]["Habits"];
+            /** @enum {string} */
+            kind: "habits";
+        };
+        /** @description A way as it is shown on its brewer's page. */
+        WayShown: {
+            /** @description The side. */
+            circuit_id: string;
+            /** @description What is done now. */
+            habits: components["schemas"]["Habits"];
+            /** @description Identity. */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description As it was kept each time, the latest first. */
+            revisions: components["schemas"]["RevisionShown"][];
+            /** @description "pod side", where the brewer has several. */
+            side?: string | null;
+        };
+        /** @description One change that would suit better. */
+        WaySuggestion: {
+            /** @description What would be done. */
+            habits: components["schemas"]["Habits"];
+            /** @description "Soak 30 min instead of 20: there is about twice the chalk that there was." */
+            text: string;
+        };
+        /** @description Whose way it is done in. */
+        WayWish: {
+            /** @enum {string} */
+            kind: "advised";
+        } | {
+            /** @description The way. */
+            id: string;
+            /** @enum {string} */
+            kind: "kept";
+        };
         /** @description The first day of a week. */
         Week: {
             /**
@@ -7755,6 +7981,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Entry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    keep_way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWay"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayShown"];
                 };
             };
             404: {
@@ -9892,6 +10161,120 @@ export interface operations {
         };
     };
     restore_water: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    change_way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangedWay"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayShown"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    way_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayFile"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_way: {
         parameters: {
             query?: never;
             header?: never;

@@ -4,6 +4,7 @@ import { Link, useParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { Page, Ready } from "../ui/Notices";
+import { WaysView } from "../ways/WaysView";
 import { HistoryView } from "./HistoryView";
 import { HowItWorks } from "./HowItWorks";
 import { NowView } from "./NowView";
@@ -13,6 +14,7 @@ const views = [
   ["", "Now"],
   ["over-time", "Over time"],
   ["how-it-works", "How it works"],
+  ["ways", "Our ways"],
   ["history", "History"],
 ] as const;
 
@@ -68,6 +70,8 @@ function View({ id, view, brewer }: { id: string; view: string; brewer: Schemas[
       return <OverTime id={id} brewer={brewer} />;
     case "how-it-works":
       return <HowItWorks id={id} brewer={brewer} />;
+    case "ways":
+      return <WaysView id={id} brewer={brewer} />;
     case "history":
       return <HistoryView id={id} brewer={brewer} />;
     default:

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { photoAt, type Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { GlassRow } from "../pictures/GlassRow";
+import { KeepAsWay } from "../ways/KeepAsWay";
 import { Clock } from "./Clock";
 import { lightEntry } from "./DayTold";
 import { KeepHealthy } from "./KeepHealthy";
@@ -62,6 +63,7 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
   const card = useQuery(queries.brewer(clean.plan.brewer_id)).data?.card;
   const circuits = card?.circuits ?? [];
   const work = card?.upkeep.find(({ job }) => job === clean.plan.job);
+  const ways = useQuery(queries.brewer(clean.plan.brewer_id)).data?.ways;
   const lessons = circuits
     .flatMap((c) => c.forecast.lessons)
     .filter((l) => [`shown-${clean.id}`, lightEntry(clean.id)].includes(l.entry_id));
@@ -130,6 +132,18 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
         >
           Card to leave, or a label
         </Button>
+      )}
+      {closed === "finished" && outcome?.work === "descale" && !clean.state.acid_left && ways && (
+        <Box sx={{ mt: 2 }}>
+          <KeepAsWay
+            brewer={clean.plan.brewer_id}
+            side={clean.plan.circuit_id}
+            ways={ways}
+            from={{ kind: "clean", clean_id: clean.id }}
+          >
+            Did it go well? Agent, amounts, soak, rinses and what you left out are kept, and the next plan is that.
+          </KeepAsWay>
+        </Box>
       )}
       {closed === "finished" && <KeepHealthy clean={clean} />}
       {closed === "abandoned" && !outcome?.rounds && <Typography>The due date stays as it was.</Typography>}

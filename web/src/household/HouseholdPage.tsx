@@ -267,6 +267,7 @@ const putAwayWords: Record<Schemas["PutAwayKind"], string> = {
   water: "water",
   agent: "agent",
   past_clean: "told clean",
+  way: "way of cleaning",
 };
 
 /** Everything put away, to be brought back on any later day. */

@@ -7,12 +7,14 @@ import { newId } from "../api/newId";
 import { queries } from "../api/queries";
 import { Noticed } from "../brewer/Noticed";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
+import { KeepAsWay } from "../ways/KeepAsWay";
+import { OwnWay } from "../ways/OwnWay";
 import { Alternatives } from "./Alternatives";
 import { AtAGlance } from "./AtAGlance";
 import { Behind } from "./Behind";
 import { ChangeIt, Choices, Ways, What } from "./ChangeIt";
 import { Minutes } from "./Minutes";
-import { type Options, taken, undecided, wishes } from "./options";
+import { left, noBath, type Options, taken, undecided, wishes } from "./options";
 
 const starts: Record<Schemas["Work"], string> = {
   descale: "Start the clean",
@@ -31,6 +33,7 @@ export function PlanPage() {
     work: works.find((work) => work === asked.get("work")) ?? "descale",
     circuit_id: asked.get("side"),
     dirt: asked.get("against") === "dirt",
+    way: asked.get("way") ? { kind: "kept", id: asked.get("way") ?? "" } : null,
   });
   const brewer = useQuery(queries.brewer(id)).data;
   const query = useQuery(queries.plan(id, options));
@@ -44,6 +47,9 @@ export function PlanPage() {
   if (!plan) return query.error ? <ErrorNotice error={query.error} /> : <Loading />;
   const fields = query.error instanceof Refused ? query.error.fields : {};
   const choose = (change: Partial<Options>) => setOptions({ ...options, ...change });
+  // Whoever changes a bath begins from the one that is shown, and leaves the household's way by it.
+  const chooseBath = (change: Partial<Options>) =>
+    choose(plan.way ? { ...left(plan), ...change, way: { kind: "advised" } } : change);
   const whole = plan.work === "descale";
   const held = brewer?.card.circuits.find((circuit) => circuit.circuit_id === plan.circuit_id)?.held;
   return (
@@ -68,6 +74,14 @@ export function PlanPage() {
       {held && <Held acid={held} />}
       <ErrorNotice error={start.error ?? (Object.keys(fields).length > 0 ? null : query.error)} />
       <What brewer={brewer} plan={plan} options={options} choose={choose} />
+      {whole && brewer && (
+        <OwnWay
+          brewer={id}
+          plan={plan}
+          ways={brewer.ways}
+          choose={(way) => setOptions({ ...options, ...noBath, way })}
+        />
+      )}
       <AtAGlance plan={plan} />
       {plan.warnings.map((warning) => (
         <Paper key={warning} sx={{ p: 2, borderColor: "warning.main", borderWidth: 2 }}>
@@ -94,16 +108,32 @@ export function PlanPage() {
             )}
           </Stack>
           <ChangeIt open={Object.keys(fields).length > 0}>
-            <Ways brewer={brewer} plan={plan} options={options} choose={choose} />
+            <Ways brewer={brewer} plan={plan} options={options} choose={chooseBath} />
             <Choices
               plan={plan}
               agents={household.data?.agents ?? []}
               options={options}
               fields={fields}
-              choose={choose}
+              choose={chooseBath}
             />
+            {brewer && !plan.way && (
+              <KeepAsWay
+                key={plan.circuit_id}
+                brewer={id}
+                side={plan.circuit_id}
+                ways={brewer.ways}
+                from={{ kind: "plan", options }}
+              >
+                Always done like this? Kept as your own way, it is what the next plan begins with.
+              </KeepAsWay>
+            )}
           </ChangeIt>
-          <Alternatives id={id} chosen={plan.chosen} wishes={wishes(options)} onTake={(bath) => choose(taken(bath))} />
+          <Alternatives
+            id={id}
+            chosen={plan.chosen}
+            wishes={wishes(options)}
+            onTake={(bath) => choose({ ...taken(bath), way: plan.way ? { kind: "advised" } : options.way })}
+          />
         </>
       )}
       <Behind plan={plan} />

@@ -21,6 +21,7 @@ export const undecided: Options = {
   dirt: false,
   work: "descale",
   job: null,
+  way: null,
 };
 
 /** What is asked of every alternative: the wishes, without what belongs to the bath that is chosen now. */
@@ -45,4 +46,29 @@ export const taken = (bath: Schemas["Alternative"]): Partial<Options> => ({
   bath: null,
   soak_minutes: null,
   baths: null,
+});
+
+/** Nothing of a bath chosen. */
+export const noBath: Partial<Options> = {
+  agent_id: null,
+  percent: null,
+  recipe: null,
+  agent_amount: null,
+  measure: null,
+  bath: null,
+  fill: null,
+  soak_minutes: null,
+  baths: null,
+  by_hand: false,
+  sure: false,
+  dirt: false,
+};
+
+/** The choices that come nearest to a plan, for whoever changes one of them. */
+export const left = ({ chosen }: Schemas["Plan"]): Partial<Options> => ({
+  agent_id: chosen.agent_id,
+  recipe: chosen.recipe,
+  soak_minutes: chosen.soak_minutes,
+  baths: chosen.baths ?? null,
+  taste: chosen.taste,
 });

@@ -59,6 +59,7 @@ impl House {
             paces: &[],
             asks: Asks::default(),
             noses: &[],
+            ways: &[],
             pace_after: None,
             measured: &self.measured,
             now: None,

@@ -20,7 +20,7 @@ use murlo_household::first::{Answers, Look};
 use murlo_household::history::{CountLesson, YearOfLog};
 use murlo_household::stock::{Moved, Shown, SupplyKind};
 use murlo_household::what_if::Interval;
-use murlo_household::{PhotoBrief, Settings, ToldBath};
+use murlo_household::{PhotoBrief, Settings, ToldBath, WayShown};
 use murlo_plan::figures::Figure;
 use murlo_plan::pace::PaceLine;
 use murlo_plan::practice::{Pressed, Setup};
@@ -192,6 +192,8 @@ pub struct BrewerView {
     pub counts: Vec<CountLesson>,
     /// Photos of its guide and labels, the oldest first.
     pub photos: Vec<PhotoBrief>,
+    /// Ways of cleaning it that are kept, by name.
+    pub ways: Vec<WayShown>,
 }
 
 /// An entry in words.
@@ -502,6 +504,8 @@ pub enum PutAwayKind {
     Agent,
     /// A clean that was told.
     PastClean,
+    /// A way that was kept.
+    Way,
 }
 
 /// Something that was put away.

@@ -28,8 +28,8 @@ use murlo_brewer::{Brewer, BrewerDraft, Family, Needle, NeedleDraft};
 use murlo_chemistry::cleaning::Bathed;
 use murlo_clean::replay;
 use murlo_household::counter::BrewerCard;
-use murlo_household::{PastClean, PhotoOf, Settings, ToldBath, backups};
-use murlo_plan::pace;
+use murlo_household::{PastClean, PhotoOf, Settings, ToldBath, WayShown, backups};
+use murlo_plan::{KeptWay, pace};
 use murlo_store::{Backups, Store};
 use serde::Deserialize;
 use std::collections::BTreeMap;
@@ -378,7 +378,13 @@ pub async fn brewer(
             .into_iter()
             .filter(|line| line.brewer_id == id)
             .collect();
+        let agents: Vec<Agent> = store.all()?.into_iter().map(|k| k.fact).collect();
+        let own = past.ways.iter().filter(|way| way.brewer_id == id);
+        let shown = own.filter_map(|way| WayShown::of(way, &brewer, &agents, past.today));
+        let mut ways: Vec<_> = shown.collect();
+        ways.sort_by(|a, b| a.name.cmp(&b.name).then(a.id.cmp(&b.id)));
         Ok(BrewerView {
+            ways,
             today: past.today,
             card,
             draft: BrewerDraft::of(&brewer, past.settings.units),
@@ -461,6 +467,9 @@ pub async fn put_away(State(state): State<AppState>) -> Result<Json<Vec<PutAway>
         for kept in store.all::<PastClean>()?.into_iter().filter(|k| k.archived) {
             let name = format!("{}: {}", kept.fact.day, kept.fact.note);
             add(PutAwayKind::PastClean, kept.fact.id, name);
+        }
+        for kept in store.all::<KeptWay>()?.into_iter().filter(|k| k.archived) {
+            add(PutAwayKind::Way, kept.fact.id, kept.fact.name);
         }
         Ok(all)
     });

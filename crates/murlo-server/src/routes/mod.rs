@@ -19,6 +19,7 @@ mod travel;
 mod trouble;
 mod visits;
 pub(crate) mod waters;
+mod ways;
 mod week;
 
 use crate::state::AppState;
@@ -160,6 +161,10 @@ fn cleaning() -> OpenApiRouter<AppState> {
         .routes(routes!(cleans::clean_mishaps))
         .routes(routes!(cleans::clean_ahead))
         .routes(routes!(cleans::act))
+        .routes(routes!(ways::keep_way))
+        .routes(routes!(ways::change_way, ways::delete_way))
+        .routes(routes!(ways::restore_way))
+        .routes(routes!(ways::way_file))
         .routes(routes!(practice::practice))
         .routes(routes!(trouble::trouble))
         .routes(routes!(trouble::note_trouble))

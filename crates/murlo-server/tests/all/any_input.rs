@@ -39,7 +39,7 @@ fn oddities() -> Vec<Value> {
 }
 
 /// Every document that differs from `good` by one odd or missing field.
-fn variants(good: &Value) -> Vec<Value> {
+pub fn variants(good: &Value) -> Vec<Value> {
     let mut all = vec![Value::Null, json!([]), json!("text"), json!(7)];
     for name in good.as_object().unwrap().keys() {
         for odd in oddities() {

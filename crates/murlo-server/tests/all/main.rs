@@ -12,5 +12,6 @@ mod letters;
 mod members;
 mod rounds;
 mod small_works;
+mod ways;
 mod week;
 mod whole_clean;

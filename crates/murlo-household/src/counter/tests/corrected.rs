@@ -7,6 +7,7 @@ use murlo_base::units::HardnessUnit;
 use murlo_brewer::water::Reading;
 use murlo_brewer::{BrewerDraft, CircuitKey};
 use murlo_chalk::scale::{Cleaned, DueBy};
+use murlo_plan::PlanOptions;
 
 #[test]
 fn a_light_and_a_clean_of_one_day_are_kept_in_their_order() {
