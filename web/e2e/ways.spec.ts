@@ -14,8 +14,8 @@ test("a clean that went well is kept as our way; the next plan is that, is shown
   await startClean(page);
   await upToQuestions(page);
   await answer(page);
-  await press(page, /back/);
-  await press(page, "Finish and log");
+  await press(page, "All in place");
+  await press(page, "Finish and log it");
   const kept = page.getByRole("region", { name: "Our way" });
   await kept.getByLabel("Name of this way").fill("");
   await expect(kept.getByRole("button", { name: "Keep this as our way" })).toBeDisabled();

@@ -10,6 +10,7 @@ mod chalked;
 mod chance;
 mod cleaner;
 mod homes;
+mod kept;
 mod line;
 mod world;
 

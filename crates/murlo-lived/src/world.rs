@@ -28,6 +28,12 @@ pub struct Lived {
     pub poured_otherwise: u32,
     /// Works that were refused because acid was inside.
     pub held: u32,
+    /// Steps that were left out.
+    pub left_out: u32,
+    /// Cleans that were kept as a way.
+    pub kept: u32,
+    /// Cleans that were done in a way that was kept.
+    pub in_their_way: u32,
     /// What the product said or did that was not so.
     pub faults: Vec<String>,
     /// Harms to brewers that are otherwise than was told, by their words.
@@ -35,20 +41,22 @@ pub struct Lived {
 }
 
 /// A brewer as it was told, and as it is.
-struct Owned {
-    id: String,
-    truth: Brewer,
+pub(crate) struct Owned {
+    pub id: String,
+    pub truth: Brewer,
     /// Whether the two are the same.
     is_as_told: bool,
+    /// Ways that are kept of it, by side, the last one last.
+    pub ways: Vec<(String, String)>,
 }
 
 /// A household and its people.
 pub struct World {
-    line: HouseLine,
+    pub(crate) line: HouseLine,
     chance: Chance,
     brewers: Vec<Owned>,
     day: Date,
-    lived: Lived,
+    pub(crate) lived: Lived,
     sent: u32,
 }
 
@@ -115,6 +123,7 @@ impl World {
             id,
             truth,
             is_as_told,
+            ways: Vec::new(),
         });
     }
 
@@ -123,8 +132,12 @@ impl World {
     pub fn live(mut self, cleans: u32) -> Lived {
         for n in 0..cleans {
             let at = (self.chance.share() * self.brewers.len() as f64) as usize;
-            let owned = self.brewers.swap_remove(at);
-            self.clean(&owned, &format!("clean-{n}"));
+            let mut owned = self.brewers.swap_remove(at);
+            let id = format!("clean-{n}");
+            self.clean(&owned, &id);
+            if self.chance.one_in(4.0) {
+                self.keep(&mut owned, &id);
+            }
             self.brewers.push(owned);
             // Weeks pass.
             let days = self.chance.between(5.0, 70.0);
@@ -133,7 +146,7 @@ impl World {
         self.lived
     }
 
-    fn fault(&mut self, owned: &Owned, what: String) {
+    pub(crate) fn fault(&mut self, owned: &Owned, what: String) {
         self.lived
             .faults
             .push(format!("{:?}: {what}", owned.truth.family));
@@ -150,6 +163,7 @@ impl World {
         }
         self.lived.cleans += 1;
         let plan: Plan = serde_json::from_value(view["plan"].clone()).expect("a plan");
+        self.hold_to_way(owned, &plan);
         let circuit = owned.truth.circuit("circuit_id", &plan.circuit_id);
         let circuit = circuit.expect("its own circuit");
         let mechanism = Mechanism::of(&owned.truth, circuit, plan.rinse.target_mg_l);
@@ -229,6 +243,17 @@ impl World {
             let more = self.chance.between(0.8, 1.25);
             if let Some(wish) = poured_so(view, more) {
                 return self.pour_otherwise(owned, id, (view, step), machine, mood, (&wish, more));
+            }
+        }
+        if is_new && self.chance.one_in(3.0) {
+            let others = view["state"]["others"].as_array().cloned();
+            let mut acts = others
+                .unwrap_or_default()
+                .into_iter()
+                .map(|other| other["act"].clone());
+            if let Some(act) = acts.find(|act| act["kind"] == "left_out") {
+                self.lived.left_out += 1;
+                return self.send(owned, id, mood, view, &act);
             }
         }
         if mood.followed.insert(step.id.clone()) {

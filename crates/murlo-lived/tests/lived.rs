@@ -31,13 +31,16 @@ fn what_is_said_holds_in_lives_that_go_otherwise() {
     let lived: Vec<Lived> = two_at_a_time(&seeds, |seed| World::new(seed).live(cleans));
     let sum = |of: fn(&Lived) -> u32| lived.iter().map(of).sum::<u32>();
     println!(
-        "{households} households: {} cleans, {} acts, {} given up, {} works held, {} presses that were one, {} baths poured otherwise",
+        "{households} households: {} cleans, {} acts, {} given up, {} works held, {} presses that were one, {} baths poured otherwise, {} steps left out, {} ways kept, {} cleans in them",
         sum(|l| l.cleans),
         sum(|l| l.acts),
         sum(|l| l.given_up),
         sum(|l| l.held),
         sum(|l| l.same_press),
-        sum(|l| l.poured_otherwise)
+        sum(|l| l.poured_otherwise),
+        sum(|l| l.left_out),
+        sum(|l| l.kept),
+        sum(|l| l.in_their_way)
     );
     let mut harms: BTreeMap<&str, u32> = BTreeMap::new();
     for (harm, n) in lived.iter().flat_map(|lived| &lived.harms) {
@@ -63,7 +66,9 @@ fn what_is_said_holds_in_lives_that_go_otherwise() {
     let is_lively = sum(|l| l.given_up) > 0
         && sum(|l| l.held) > 0
         && sum(|l| l.same_press) > 0
-        && sum(|l| l.poured_otherwise) > 0;
+        && sum(|l| l.poured_otherwise) > 0
+        && sum(|l| l.left_out) > 0
+        && sum(|l| l.kept) > 0;
     assert!(is_lively, "the world is too tame to hold anything to");
 }
 
