@@ -9,6 +9,7 @@ const views = [
   "/brewers/duo/how-it-works",
   "/brewers/lamp/history",
   "/brewers/wheel/ways",
+  "/brewers/lamp/begun",
   "/brewers/wheel/ways/skippers-way",
   "/brewers/wheel/plan",
   "/brewers/new",

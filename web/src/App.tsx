@@ -46,6 +46,7 @@ const LogPage = lazy(() => import("./log/LogPage").then((m) => ({ default: m.Log
 const PracticePage = lazy(() => import("./practice/PracticePage").then((m) => ({ default: m.PracticePage })));
 const HouseholdPage = lazy(() => import("./household/HouseholdPage").then((m) => ({ default: m.HouseholdPage })));
 
+const BegunPage = lazy(() => import("./begun/BegunPage").then((m) => ({ default: m.BegunPage })));
 const WaySheet = lazy(() => import("./ways/WaySheet").then((m) => ({ default: m.WaySheet })));
 
 const RoundPage = lazy(() => import("./rounds/RoundPage").then((m) => ({ default: m.RoundPage })));
@@ -194,6 +195,7 @@ function Shell() {
                 <Route path="/brewers/:id" element={<BrewerPage />} />
                 <Route path="/brewers/:id/edit" element={<BrewerSheet />} />
                 <Route path="/brewers/:id/:view" element={<BrewerPage />} />
+                <Route path="/brewers/:id/begun" element={<BegunPage />} />
                 <Route path="/brewers/:id/plan" element={<PlanPage />} />
                 <Route path="/brewers/:id/ways/:way" element={<WaySheet />} />
                 <Route path="/cleans/:id" element={<CleanPage />} />

@@ -10,6 +10,7 @@
 mod act;
 mod ahead;
 mod bathing;
+mod begun;
 mod carry_out;
 mod choices;
 mod come_to;
@@ -35,6 +36,7 @@ mod state;
 
 pub use act::{Act, ClearingTool, Event, FoundInside, FoundSmell, FoundTank};
 pub use ahead::{Ahead, ahead};
+pub use begun::begin;
 pub use fold::{Planner, admit, happened_at, not_counted_meanwhile, replay, stands};
 pub use habits::habits_of;
 pub use outcome::{AcidLeft, Outcome, PouredBath, took_agents};

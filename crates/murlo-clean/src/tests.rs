@@ -1,3 +1,4 @@
+mod begun;
 mod found;
 mod guarded;
 mod judged;

@@ -1,5 +1,6 @@
 //! Drawing a plan up: choices, bath, steps, reasons, and the run on the simulated brewer that it must stand.
 
+use crate::begun;
 use crate::facts::Facts;
 use crate::machine::{Machine, Mechanism};
 use crate::options::{PlanOptions, Work};
@@ -143,6 +144,9 @@ impl Facts<'_> {
             ..worked.scheme(options.work)
         };
         let mut steps = steps::steps(self, &scheme);
+        if choice.is_begun {
+            begun::from_the_bath_on(&mut steps);
+        }
         if let Some(habits) = &choice.habits {
             habits.arrange(&mut steps);
         }

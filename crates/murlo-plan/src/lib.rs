@@ -11,6 +11,7 @@ mod alternatives;
 mod amounts;
 pub mod answers;
 pub mod bathing;
+mod begun;
 pub mod bench;
 mod by_way;
 mod correction;
@@ -47,6 +48,7 @@ mod words;
 mod worked;
 
 pub use alternatives::{Alternative, Comparison, Purchase};
+pub use begun::{A_PRESS_MIN, Begun, Stood};
 pub use correction::Correction;
 pub use facts::{Facts, Measured, Today};
 pub use habits::Habits;

@@ -15,7 +15,7 @@ use murlo_chemistry::cleaning::{Advice, BathCourse, BathQuestion, Typed};
 use murlo_chemistry::heater::Way;
 
 /// A bath soaks no longer than this in all, minutes: a look and a fresh one do better. Judged.
-const LONGEST_SOAK: f64 = 60.0;
+pub(super) const LONGEST_SOAK: f64 = 60.0;
 
 /// What is usually soaked in a kept brewer, minutes.
 pub(super) const PRACTICE_SOAK: f64 = 20.0;
@@ -52,6 +52,10 @@ pub(super) struct BathChoice {
     pub said: Option<PouredSo>,
     /// What else is done as the household does it.
     pub habits: Option<Habits>,
+    /// Whether it is in the machine already, and all that comes before it is over.
+    pub is_begun: bool,
+    /// How strong it may be at most where nobody knows, % w/v: that is rinsed out.
+    pub starts_percent: Option<f64>,
 }
 
 /// A bath worked out.
@@ -177,6 +181,8 @@ impl Facts<'_> {
             minutes: options.minutes,
             said: None,
             habits: None,
+            is_begun: false,
+            starts_percent: None,
         })
     }
 
@@ -222,7 +228,8 @@ impl Facts<'_> {
         let dispensing = self.dispensing(mixed.total.ml);
         let asked = self.asked(choice, &mixed, &dispensing, besides);
         let advice = self.advise(&asked, choice);
-        let rinsing = self.rinsing(&choice.agent, mixed.percent * 10_000.0, choice.taste);
+        let percent = choice.starts_percent.unwrap_or(0.0).max(mixed.percent);
+        let rinsing = self.rinsing(&choice.agent, percent * 10_000.0, choice.taste);
         let own = choice.habits.as_ref().map_or(0, |habits| habits.rinses);
         let soak = self.soak(&asked, &advice, likely, choice);
         // A programme soaks as long as it runs; nobody stops it.

@@ -1,7 +1,9 @@
 //! What is known of a brewer when a clean of it is planned.
 
+use crate::api::StartClean;
 use crate::error::ApiError;
 use crate::past::Past;
+use crate::state::today;
 use jiff::Timestamp;
 use murlo_base::problem::{Problem, Problems};
 use murlo_brewer::Brewer;
@@ -9,6 +11,7 @@ use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Bottle;
 use murlo_chalk::money::Terms;
 use murlo_chalk::scale::Forecast;
+use murlo_clean::{Event, begin};
 use murlo_household::Settings;
 use murlo_plan::{Facts, Plan, PlanOptions, Today, Wish};
 use murlo_store::Store;
@@ -107,6 +110,25 @@ pub(super) fn plan_of(
     ask(store, id, options, now, |facts, options| {
         facts.plan(&facts.recommended(options)?)
     })
+}
+
+/// The plan of a clean that is to start now, and what has happened of it where somebody began before asking.
+pub(super) fn begin_of(
+    store: &Store,
+    id: &str,
+    start: &StartClean,
+    now: Timestamp,
+) -> Result<(Plan, Vec<Event>), ApiError> {
+    let options = start.options.clone();
+    let Some(begun) = &start.begun else {
+        return Ok((plan_of(store, id, options, now)?, Vec::new()));
+    };
+    let mut plan = ask(store, id, options, now, |facts, options| {
+        facts.plan_begun(&options, begun)
+    })?;
+    let day = today(now, &store.settings()?.time_zone);
+    let events = begin(&mut plan, begun, &start.id, (now, day)).map_err(ApiError::Conflict)?;
+    Ok((plan, events))
 }
 
 /// Asks the core about one brewer's clean, with the household's taste filled in.

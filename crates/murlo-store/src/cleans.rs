@@ -125,6 +125,14 @@ impl Store {
     /// # Errors
     /// `Conflict` when another clean has that id, or one is running that keeps this one from starting.
     pub fn start_clean(&mut self, id: &str, plan: &Plan) -> Result<()> {
+        self.begin_clean(id, plan, &[])
+    }
+
+    /// The same of one of which something has happened already, all or nothing.
+    ///
+    /// # Errors
+    /// As above.
+    pub fn begin_clean(&mut self, id: &str, plan: &Plan, events: &[Event]) -> Result<()> {
         self.change(|change| {
             match read(change, id) {
                 Ok(known) if known.plan.brewer_id == plan.brewer_id => return Ok(()),
@@ -133,7 +141,10 @@ impl Store {
                 Err(other) => return Err(other),
             }
             nothing_runs_beside(change, id, plan)?;
-            insert(change, id, plan)
+            insert(change, id, plan)?;
+            events
+                .iter()
+                .try_for_each(|event| append(change, id, event))
         })
     }
 

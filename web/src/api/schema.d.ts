@@ -2086,6 +2086,33 @@ export interface components {
              */
             last_clean: components["schemas"]["LastClean"];
         };
+        /** @description What somebody says who has begun already. */
+        Begun: {
+            /** @description What is in. */
+            agent_id: string;
+            /**
+             * Format: int32
+             * @description How many dispenses have run; of a brew its halves.
+             */
+            dispenses: number;
+            /** @description Whether its programme runs now. */
+            in_programme?: boolean;
+            /**
+             * Format: double
+             * @description Or how full the reservoir stands now, of 1.
+             */
+            level?: number | null;
+            /**
+             * Format: double
+             * @description Minutes since it was poured in.
+             */
+            minutes_ago: number;
+            recipe?: components["schemas"]["Recipe"] | null;
+            /** @description Whether it has stood. */
+            stood: components["schemas"]["Stood"];
+            /** @description How much bath there was, as typed: "4 cups". */
+            total?: string | null;
+        };
         /** @description A mixed bath with what else could be mixed. */
         BenchMix: {
             /** @description The bath. */
@@ -6172,6 +6199,7 @@ export interface components {
         Standing: "todo" | "current" | "done";
         /** @description Starts a clean. */
         StartClean: {
+            begun?: components["schemas"]["Begun"] | null;
             /** @description Made by the device. */
             id: string;
             /** @description What was chosen. */
@@ -6354,6 +6382,22 @@ export interface components {
              */
             target: number;
             timer?: components["schemas"]["Timer"] | null;
+        };
+        /** @description Whether a bath has stood in the machine. */
+        Stood: {
+            /** @enum {string} */
+            kind: "no";
+        } | {
+            /** @enum {string} */
+            kind: "now";
+        } | {
+            /** @enum {string} */
+            kind: "was";
+            /**
+             * Format: double
+             * @description For so many minutes.
+             */
+            minutes: number;
         };
         /** @description What is to be done to one brewer. */
         Stop: {

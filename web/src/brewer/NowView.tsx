@@ -91,7 +91,7 @@ function Side({
               ? `since ${forecast.due.text}`
               : forecast.due.text}
           </Typography>
-          <Stack direction="row">
+          <Stack direction="row" sx={{ flexWrap: "wrap" }}>
             {circuit.running_clean ? (
               <Button component={Link} to={`/cleans/${circuit.running_clean}`} variant="contained" size="large">
                 Carry on with the clean
@@ -105,6 +105,16 @@ function Side({
                 sx={{ minHeight: 56 }}
               >
                 Plan the clean
+              </Button>
+            )}
+            {!circuit.running_clean && !circuit.acid && (
+              <Button
+                component={Link}
+                to={`/brewers/${id}/begun?side=${circuit.circuit_id}`}
+                size="large"
+                sx={{ minHeight: 56 }}
+              >
+                I have begun already
               </Button>
             )}
           </Stack>

@@ -324,6 +324,11 @@ function BrewerCard({ brewer, today }: { brewer: Schemas["BrewerCard"]; today: s
               Plan the clean
             </Button>
           )}
+          {!brewer.running_clean && !circuit.acid && (
+            <Button component={Link} to={`/brewers/${brewer.id}/begun`}>
+              Begun already
+            </Button>
+          )}
           {!brewer.running_clean && (
             <Noticed
               id={brewer.id}

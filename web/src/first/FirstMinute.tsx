@@ -1,6 +1,6 @@
 import { Button, LinearProgress, Paper, Stack, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { queries } from "../api/queries";
@@ -39,6 +39,13 @@ function Asking({ questions, empty }: { questions: Schemas["FirstQuestions"]; em
       start: start ? undecided : null,
       to: (kept) => (kept.clean_id ? `/cleans/${kept.clean_id}` : `/brewers/${kept.brewer_id}`),
     });
+  const [already, setAlready] = useState(false);
+  // Acid is in the machine: what else there is to know waits.
+  const carriesOn = already && at === 0 && begun.answers.family != null;
+  const { mutate } = keep;
+  useEffect(() => {
+    if (carriesOn) mutate({ start: null, to: (kept) => `/brewers/${kept.brewer_id}/begun` });
+  }, [carriesOn, mutate]);
   const Question = views[at] ?? WhichBrewer;
   const blocked = begun.answers.comes === "nothing" || begun.answers.comes === "half";
   return (
@@ -55,7 +62,20 @@ function Asking({ questions, empty }: { questions: Schemas["FirstQuestions"]; em
             <Typography variant="h2" ref={heading} tabIndex={-1} sx={{ outline: "none" }}>
               {titles[at]}
             </Typography>
-            <Question questions={questions} answers={begun.answers} tell={tell} next={() => go(at + 1)} />
+            <Question
+              questions={questions}
+              answers={begun.answers}
+              tell={tell}
+              already={{
+                is: already,
+                say: (is) => {
+                  // Which brewer is touched anew.
+                  tell({ family: null });
+                  setAlready(is);
+                },
+              }}
+              next={() => !already && go(at + 1)}
+            />
             {at === 2 && blocked && <Blocked drip={begun.answers.family === "drip"} keep={keep} />}
             {at > 0 && (
               <Stack

@@ -1,4 +1,4 @@
-import { Box, Button, Stack, TextField, Typography } from "@mui/material";
+import { Box, Button, Stack, TextField, ToggleButton, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
@@ -15,6 +15,8 @@ import { ages, lastCleans } from "./past";
 import type { Answers } from "./useAnswers";
 
 type Asked = {
+  /** Whoever has begun already goes on at once, with whatever is known. */
+  already: { is: boolean; say: (is: boolean) => void };
   questions: Schemas["FirstQuestions"];
   answers: Answers;
   tell: (change: Partial<Answers>) => void;
@@ -28,7 +30,7 @@ const grid = {
   gridTemplateColumns: { xs: "repeat(2, 1fr)", sm: "repeat(3, 1fr)" },
 } as const;
 
-export function WhichBrewer({ questions, answers, tell, next }: Asked) {
+export function WhichBrewer({ questions, answers, already, tell, next }: Asked) {
   const [looking, setLooking] = useState(false);
   const choose = (family: Schemas["Family"]) => {
     tell({ family });
@@ -62,9 +64,23 @@ export function WhichBrewer({ questions, answers, tell, next }: Asked) {
           </Choice>
         ))}
       </Box>
-      <Button sx={{ alignSelf: "flex-start" }} onClick={() => setLooking(true)}>
-        I cannot tell
-      </Button>
+      <Stack direction="row" sx={{ flexWrap: "wrap", gap: 1 }}>
+        <ToggleButton
+          value="already"
+          selected={already.is}
+          color="primary"
+          onClick={() => already.say(!already.is)}
+          sx={{ minHeight: 48, px: 1.5, color: "text.primary" }}
+        >
+          I have already begun
+        </ToggleButton>
+        <Button onClick={() => setLooking(true)}>I cannot tell</Button>
+      </Stack>
+      {already.is && (
+        <Typography role="status">
+          Touch your brewer: the clean opens where it stands. The rest is asked when there is time.
+        </Typography>
+      )}
     </>
   );
 }

@@ -59,7 +59,7 @@ export function useKeep({ answers, brewer, water, clean }: Begun) {
         answers,
         brewer_id: brewer,
         water_id: water,
-        clean: start && { id: clean, options: start, trouble: null },
+        clean: start && { id: clean, options: start, trouble: null, begun: null },
       });
       // The empty Counter may be gone by now: all of this goes on without it.
       await navigate(to(kept));

@@ -62,7 +62,7 @@ export function PlanPage() {
           disabled={query.error !== null || start.isPending || Boolean(held)}
           onClick={() =>
             start.mutate(
-              { id: newId(), options, trouble: asked.get("trouble") },
+              { id: newId(), options, trouble: asked.get("trouble"), begun: null },
               { onSuccess: (clean) => navigate(`/cleans/${clean.id}`) },
             )
           }

@@ -2,7 +2,7 @@
 
 use crate::api::{AheadView, CleanView, SentEvent, StartClean};
 use crate::error::{ApiError, Body};
-use crate::known::{KnownBrewer, ask, plan_of};
+use crate::known::{KnownBrewer, ask, begin_of, plan_of};
 use crate::past::Past;
 use crate::state::{AppState, today};
 use axum::Json;
@@ -94,7 +94,7 @@ pub async fn start(
     text::id("id", &start.id)?;
     let now = state.now();
     let view = state.store(move |store| {
-        let mut plan = plan_of(store, &id, start.options, now)?;
+        let (mut plan, events) = begin_of(store, &id, &start, now)?;
         let brewer: Brewer = store.get(&id)?;
         let circuit = brewer.circuit("circuit_id", &plan.circuit_id)?;
         let past = Past::read(store, now)?;
@@ -104,7 +104,7 @@ pub async fn start(
         if let Some(entry_id) = start.trouble {
             plan.because = Some(because(store, &brewer, entry_id, now)?);
         }
-        store.start_clean(&start.id, &plan)?;
+        store.begin_clean(&start.id, &plan, &events)?;
         view(store, store.clean(&start.id)?, now)
     });
     let view = view.await?;

@@ -4,7 +4,7 @@ use crate::api::{
     AgentChoice, FamilyChoice, FirstAnswers, FirstBrewer, FirstQuestions, FirstView, StartClean,
 };
 use crate::error::{ApiError, Body};
-use crate::known::{KnownBrewer, plan_of};
+use crate::known::{KnownBrewer, begin_of};
 use crate::past::Past;
 use crate::state::{AppState, today};
 use crate::water_views::water_views;
@@ -116,8 +116,8 @@ fn start_clean(
     now: Timestamp,
 ) -> Result<String, ApiError> {
     text::id("clean.id", &start.id)?;
-    let plan = plan_of(store, brewer_id, start.options, now)?;
-    store.start_clean(&start.id, &plan)?;
+    let (plan, events) = begin_of(store, brewer_id, &start, now)?;
+    store.begin_clean(&start.id, &plan, &events)?;
     Ok(start.id)
 }
 

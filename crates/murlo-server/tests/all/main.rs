@@ -2,6 +2,7 @@
 
 mod any_input;
 mod api;
+mod begun;
 mod between_cleans;
 mod cupboard;
 mod first_minute;
