@@ -2,6 +2,7 @@
 
 use crate::act::unfit;
 use crate::fold::{Folded, fold};
+use crate::progress::Progress;
 use crate::state::Closed;
 use crate::{Event, PouredBath};
 use murlo_base::problem::Problem;
@@ -37,7 +38,7 @@ pub fn habits_of(plan: &Plan, events: &[Event], has_programme: bool) -> Result<H
     Ok(Habits {
         soak_minutes: soaked(&plan, poured),
         baths: progress.poured.len() as u32,
-        rinses: progress.rinsed(&plan).max(plan.rinse.portions),
+        rinses: rinsed(&plan, &progress),
         left_out: progress.left_out.iter().filter_map(spared).collect(),
         order: progress
             .order
@@ -47,6 +48,18 @@ pub fn habits_of(plan: &Plan, events: &[Event], has_programme: bool) -> Result<H
             .collect(),
         ..Habits::of(&plan, by_hand)
     })
+}
+
+/// Mugs or carafes since the last bath, however often it was rinsed on.
+fn rinsed(plan: &Plan, progress: &Progress) -> u32 {
+    let bath = plan.steps.iter().rposition(|step| step.is(Kind::Mix));
+    let since = plan
+        .steps
+        .iter()
+        .zip(&progress.count)
+        .skip(bath.unwrap_or(0));
+    let rinses = since.filter(|(step, _)| step.is(Kind::Rinse));
+    rinses.map(|(_, count)| count).sum()
 }
 
 /// Minutes that it is meant to soak: as long as it did, unless that was forgotten or hardly differs.

@@ -4,7 +4,7 @@
 use crate::chance::Chance;
 use crate::homes::{STOCK, furnish};
 use crate::line::HouseLine;
-use crate::world::poured_so;
+use crate::pouring::poured_so;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::days::days_after;

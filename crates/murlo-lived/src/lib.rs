@@ -6,12 +6,14 @@
 //! arguments. It may use everything that ships; nothing that ships may use it.
 #![deny(missing_docs)]
 
+mod already;
 mod chalked;
 mod chance;
 mod cleaner;
 mod homes;
 mod kept;
 mod line;
+mod pouring;
 mod world;
 
 pub use chalked::{Chalked, ShownWindow};

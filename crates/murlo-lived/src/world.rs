@@ -2,6 +2,7 @@
 
 use crate::chance::Chance;
 use crate::line::HouseLine;
+use crate::pouring::poured_so;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_brewer::instruction::Instruction;
@@ -9,7 +10,7 @@ use murlo_brewer::{Brewer, BrewerDraft, Family};
 use murlo_clean::Act;
 use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::machine::{Machine, Mechanism};
-use murlo_plan::{Doing, Kind, Plan, PouredSo, Step, Wish};
+use murlo_plan::{Doing, Kind, Plan, Step, Wish};
 use serde_json::{Value, json};
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -32,6 +33,8 @@ pub struct Lived {
     pub left_out: u32,
     /// Cleans that were kept as a way.
     pub kept: u32,
+    /// Cleans that were begun before Murlo was asked.
+    pub begun_already: u32,
     /// Cleans that were done in a way that was kept.
     pub in_their_way: u32,
     /// What the product said or did that was not so.
@@ -53,7 +56,7 @@ pub(crate) struct Owned {
 /// A household and its people.
 pub struct World {
     pub(crate) line: HouseLine,
-    chance: Chance,
+    pub(crate) chance: Chance,
     brewers: Vec<Owned>,
     day: Date,
     pub(crate) lived: Lived,
@@ -62,15 +65,15 @@ pub struct World {
 
 /// How a person goes about one clean.
 #[derive(Default)]
-struct Mood {
+pub(crate) struct Mood {
     /// The step at which it is given up.
     gives_up_at: Option<usize>,
     /// Nothing the person told was wrong.
     has_erred: bool,
     /// Steps whose instructions were followed.
-    followed: BTreeSet<String>,
+    pub followed: BTreeSet<String>,
     /// Baths that were poured.
-    poured: usize,
+    pub poured: usize,
     /// What was told, act by act, to see how it came to a fault.
     trail: Vec<String>,
 }
@@ -154,16 +157,24 @@ impl World {
 
     /// One clean, with whatever comes of it, until the brewer can be drunk from again.
     fn clean(&mut self, owned: &Owned, id: &str) {
-        let path = format!("/api/brewers/{}/cleans", owned.id);
-        let begin = json!({"id": id, "options": {}});
-        let (status, view) = self.line.ask("POST", &path, &begin);
+        let already = self.chance.one_in(8.0);
+        let (status, view) = match already {
+            true => self.begin_already(owned, id),
+            false => {
+                let path = format!("/api/brewers/{}/cleans", owned.id);
+                let begin = json!({"id": id, "options": {}});
+                self.line.ask("POST", &path, &begin)
+            }
+        };
         if status != 200 {
             self.fault(owned, format!("a clean was not begun: {view}"));
             return;
         }
         self.lived.cleans += 1;
         let plan: Plan = serde_json::from_value(view["plan"].clone()).expect("a plan");
-        self.hold_to_way(owned, &plan);
+        if !already {
+            self.hold_to_way(owned, &plan);
+        }
         let circuit = owned.truth.circuit("circuit_id", &plan.circuit_id);
         let circuit = circuit.expect("its own circuit");
         let mechanism = Mechanism::of(&owned.truth, circuit, plan.rinse.target_mg_l);
@@ -172,6 +183,9 @@ impl World {
             gives_up_at: self.gives_up_at(&plan),
             ..Mood::default()
         };
+        if already {
+            self.catch_up(&view, &mut machine, &mut mood);
+        }
         self.follow(owned, id, &mut machine, &mut mood);
         if self.line.get(&format!("/api/cleans/{id}"))["state"]["closed"] == "abandoned" {
             self.lived.given_up += 1;
@@ -572,26 +586,4 @@ fn events(id: &str) -> String {
 fn is_acid(machine: &Machine) -> bool {
     let (standing, noticed) = (machine.standing(), machine.target_mg_l() * 1.001);
     standing.path_mg_l > noticed || standing.reservoir_mg_l > noticed
-}
-
-/// What somebody says who took `more` of the agent: of a powder more grams, of a liquid so much less water that the tank stands
-/// as high.
-pub(crate) fn poured_so(view: &Value, more: f64) -> Option<Wish> {
-    let bath = &view["plan"]["bath"];
-    let total_ml = bath["total"]["ml"].as_f64()?;
-    let (amount, water_ml) = match bath["powder_g"].as_f64() {
-        Some(grams) => (format!("{:.1} g", more * grams), total_ml),
-        None => {
-            let agent_ml = more * bath["agent"]["ml"].as_f64()?;
-            (format!("{agent_ml:.1} mL"), total_ml - agent_ml)
-        }
-    };
-    let agent_id = view["plan"]["chosen"]["agent_id"].as_str()?.to_owned();
-    (water_ml > 5.0).then(|| Wish::Poured {
-        so: PouredSo {
-            agent_id,
-            amount,
-            water: format!("{water_ml:.1} mL"),
-        },
-    })
 }

@@ -11,6 +11,7 @@ use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::{Marks, Tool, parse_volume, trim};
 use murlo_brewer::bath::{AgentForm, MixOrder, Mixed, Recipe};
+use murlo_brewer::instruction::Instruction;
 use murlo_chemistry::heater::Way;
 use serde::{Deserialize, Serialize};
 
@@ -232,6 +233,19 @@ pub(crate) fn from_the_bath_on(steps: &mut Vec<Step>) {
     let Some(mix) = steps.iter().position(|step| step.is(Kind::Mix)) else {
         return;
     };
+    // Whoever poured it in had made room for it: the simulated brewer is told so with the pouring.
+    let made_room = |act: &&Instruction| {
+        matches!(
+            act,
+            Instruction::Unplug
+                | Instruction::OpenLid
+                | Instruction::TakeOut { .. }
+                | Instruction::PutIn { .. }
+        )
+    };
+    let before = steps[..mix].iter().flat_map(|step| &step.instructions);
+    let before: Vec<_> = before.filter(made_room).cloned().collect();
+    steps[mix].instructions.splice(0..0, before);
     let mut at = 0;
     steps.retain(|step| {
         at += 1;

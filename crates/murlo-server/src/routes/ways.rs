@@ -26,8 +26,8 @@ struct Asked {
     circuit_id: String,
     habits: Habits,
     from: WayOrigin,
-    /// Whether it comes from another brewer: this one may want more rinses.
-    from_elsewhere: bool,
+    /// Whether its rinses are only counted up where this brewer wants more: nobody said how many.
+    counts_up: bool,
     /// The chalk it was done against, mg, where that is not what is there today.
     chalk_mg: Option<f64>,
 }
@@ -236,7 +236,7 @@ fn read(
                     .map_err(ApiError::Conflict)?,
                 chalk_mg: Some(record.plan.chalk.mg),
                 from: WayOrigin::Clean { clean_id },
-                from_elsewhere: false,
+                counts_up: true,
                 circuit_id,
             }
         }
@@ -248,7 +248,7 @@ fn read(
                 habits: Habits::of(&plan, by_hand),
                 chalk_mg: None,
                 from: WayOrigin::Plan,
-                from_elsewhere: false,
+                counts_up: false,
                 circuit_id: plan.circuit_id,
             }
         }
@@ -259,7 +259,7 @@ fn read(
                 habits: in_plain_amounts(store, &other, now)?,
                 chalk_mg: None,
                 from: WayOrigin::Copied { from },
-                from_elsewhere: true,
+                counts_up: true,
                 circuit_id: side(circuit_id)?,
             }
         }
@@ -271,7 +271,7 @@ fn read(
                 habits: file.habits_for(circuit, &store.current::<Agent>()?)?,
                 chalk_mg: None,
                 from: WayOrigin::File,
-                from_elsewhere: true,
+                counts_up: true,
                 circuit_id,
             }
         }
@@ -279,7 +279,7 @@ fn read(
             habits,
             chalk_mg: None,
             from: WayOrigin::Proposed,
-            from_elsewhere: false,
+            counts_up: false,
             circuit_id: side(circuit_id)?,
         },
     })
@@ -296,7 +296,7 @@ fn proved(
     let facts = known.facts()?;
     let plan = facts.prove(&asked.habits, &PlanOptions::default())?;
     let mut habits = asked.habits;
-    match asked.from_elsewhere {
+    match asked.counts_up {
         true => habits.rinses = habits.rinses.max(plan.rinse.portions),
         false => facts.rinses_enough(&habits, &plan)?,
     }
