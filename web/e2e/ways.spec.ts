@@ -16,6 +16,14 @@ test("a clean that went well is kept as our way; the next plan is that, is shown
   await answer(page);
   await press(page, "All in place");
   await press(page, "Finish and log it");
+  // The first coffee comes later that day: one touch, and the Counter asks for it too.
+  await page.goto(home.url);
+  const asked = page.getByRole("listitem").filter({ hasText: "How was the first coffee" });
+  await asked.getByRole("button", { name: "Sour" }).click();
+  await expect(page.getByText(/rinsed out longer here/)).toBeVisible();
+  await expect(asked).toHaveCount(0);
+  await page.goBack();
+  await expect(page.getByRole("region", { name: "First coffee" })).toHaveCount(0);
   const kept = page.getByRole("region", { name: "Our way" });
   await kept.getByLabel("Name of this way").fill("");
   await expect(kept.getByRole("button", { name: "Keep this as our way" })).toBeDisabled();
@@ -27,6 +35,7 @@ test("a clean that went well is kept as our way; the next plan is that, is shown
   const whose = page.getByRole("region", { name: "Whose way" });
   await expect(whose.getByRole("button", { name: "How Ola does it" })).toHaveAttribute("aria-pressed", "true");
   await expect(whose.getByText(/^Leaves /)).toBeVisible();
+  await expect(page.getByText(/was sour here once: 1 more rinse than reckoned/)).toBeVisible();
   const glance = page.getByRole("region", { name: "The clean at a glance" });
   await expect(glance).toContainText("of white vinegar and");
   await whose.getByRole("button", { name: "As Murlo advises" }).click();

@@ -42,6 +42,29 @@ impl Sign {
     }
 }
 
+/// How the first coffee after a clean tasted.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum FirstTaste {
+    /// As it should.
+    Fine,
+    /// Of acid: it was not rinsed enough.
+    Sour,
+    /// Of nothing much: old oil, or water that stood.
+    Flat,
+}
+
+impl FirstTaste {
+    const fn words(self) -> &'static str {
+        match self {
+            Self::Fine => "fine",
+            Self::Sour => "sour",
+            Self::Flat => "flat",
+        }
+    }
+}
+
 /// What happened.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -103,6 +126,15 @@ pub enum What {
         #[serde(default)]
         cup_ml: Option<f64>,
     },
+    /// The first coffee after a clean.
+    FirstCoffee {
+        /// The circuit that was cleaned.
+        circuit_id: String,
+        /// The clean.
+        clean_id: String,
+        /// How it tasted.
+        taste: FirstTaste,
+    },
     /// Something was wrong, and was looked into.
     Trouble {
         /// What was seen.
@@ -129,6 +161,7 @@ impl What {
             | Self::NeedlesCleared
             | Self::Did { .. }
             | Self::LeftOut { .. }
+            | Self::FirstCoffee { .. }
             | Self::Trouble { .. } => None,
         }
     }
@@ -241,6 +274,7 @@ impl EntryDraft {
             | What::Sign { .. }
             | What::NothingNoticed { .. }
             | What::LeftOut { .. }
+            | What::FirstCoffee { .. }
             | What::Timed { .. } => {}
         }
         problems.or(Some(entry))
@@ -286,6 +320,14 @@ impl Entry {
                 None
             }
             What::Sign { circuit_id, .. } | What::NothingNoticed { circuit_id } => Some(circuit_id),
+            What::FirstCoffee {
+                circuit_id,
+                clean_id,
+                ..
+            } => {
+                problems.note(text::id("what.clean_id", clean_id));
+                Some(circuit_id)
+            }
             What::Timed {
                 circuit_id,
                 seconds,
@@ -358,6 +400,7 @@ impl Entry {
             | What::NeedlesCleared
             | What::Did { .. }
             | What::LeftOut { .. }
+            | What::FirstCoffee { .. }
             | What::Trouble { .. } => format!("Something seen on {day}"),
         }
     }
@@ -386,6 +429,13 @@ impl Entry {
             | What::Timed { circuit_id, .. } => {
                 format!("{}{}", self.seen(today), side(circuit_id))
             }
+            What::FirstCoffee {
+                circuit_id, taste, ..
+            } => format!(
+                "First coffee after the clean on {day}: {}{}",
+                taste.words(),
+                side(circuit_id)
+            ),
             What::LeftOut { .. } => format!("A lesson left out on {day}"),
             What::Trouble {
                 signs,
@@ -509,6 +559,7 @@ pub fn left_out(entries: &[Entry]) -> HashMap<&str, &str> {
         | What::Sign { .. }
         | What::NothingNoticed { .. }
         | What::Timed { .. }
+        | What::FirstCoffee { .. }
         | What::Trouble { .. } => None,
     });
     left_out.collect()

@@ -14,7 +14,8 @@ impl Job {
             Self::Filter => brewer.filter.is_some(),
             Self::Needles | Self::RinsePod | Self::Hollow | Self::Holder => has(Outlet::Pod),
             Self::Tray => brewer.family != Family::Drip,
-            Self::Reusable => has(Outlet::Grounds),
+            // Grounds go into a basket, or into a pod of one's own.
+            Self::Reusable => has(Outlet::Grounds) || has(Outlet::Pod),
             Self::LightBath => brewer.takes_a_cup_at_a_time(),
             Self::Empty => !brewer.takes_a_cup_at_a_time(),
             Self::Wash | Self::Slime | Self::Stains | Self::Back => true,

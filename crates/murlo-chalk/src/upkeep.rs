@@ -101,6 +101,7 @@ impl<'a> Noted<'a> {
                 | What::NothingNoticed { .. }
                 | What::LeftOut { .. }
                 | What::Timed { .. }
+                | What::FirstCoffee { .. }
                 | What::Trouble { .. }) => {
                     if let Some(job) = job_of(what) {
                         let last = &mut told.last[job as usize];
@@ -414,6 +415,7 @@ pub const fn job_of(what: &What) -> Option<Job> {
         | What::NothingNoticed { .. }
         | What::LeftOut { .. }
         | What::Timed { .. }
+        | What::FirstCoffee { .. }
         | What::Trouble { .. } => None,
     }
 }

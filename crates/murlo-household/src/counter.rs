@@ -71,6 +71,20 @@ pub struct BrewerCard {
     pub upkeep: Vec<Upkeep>,
     /// A clean that is running on it.
     pub running_clean: Option<String>,
+    /// A clean whose first coffee nobody has told of yet.
+    pub first_coffee: Option<CoffeeAsked>,
+}
+
+/// A clean after which the first coffee is asked for.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CoffeeAsked {
+    /// The clean.
+    pub clean_id: String,
+    /// Its side.
+    pub circuit_id: String,
+    /// "How was the first coffee after the clean of 23 Nov?"
+    pub text: String,
 }
 
 /// Journal entries by brewer.
@@ -206,6 +220,7 @@ impl CounterFacts<'_> {
             urgency,
             upkeep,
             running_clean: circuits.iter().find_map(|c| c.running_clean.clone()),
+            first_coffee: self.first_coffee(brewer),
             circuits,
         })
     }
@@ -273,6 +288,7 @@ impl CounterFacts<'_> {
                 | What::NothingNoticed { .. }
                 | What::LeftOut { .. }
                 | What::Timed { .. }
+                | What::FirstCoffee { .. }
                 | What::Trouble { .. } => None,
             });
         let logged = self.logged.and_then(|all| all.get(&brewer.id));

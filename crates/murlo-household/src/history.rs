@@ -66,6 +66,64 @@ mod tests {
     }
 
     #[test]
+    fn a_sour_coffee_is_one_whoever_tells_of_it_and_counts_for_its_agent() {
+        use murlo_brewer::bath::{Recipe, Taken};
+        use murlo_brewer::journal::FirstTaste;
+        let key = CircuitKey::new("b", "main");
+        let clean = |id: &str, agent: &str| Cleaned {
+            clean_id: Some(id.to_owned()),
+            taken: Some(Taken {
+                agent_id: agent.to_owned(),
+                recipe: Recipe::Dose { g_per_l: 20.0 },
+            }),
+            ..Cleaned::default()
+        };
+        let cleans = vec![
+            clean("v1", "vinegar"),
+            clean("v2", "vinegar"),
+            clean("c1", "citric"),
+        ];
+        let history = History {
+            cleans: [(key.clone(), cleans)].into(),
+            ..History::default()
+        };
+        let told = |id: &str, clean: &str, taste| journal::Entry {
+            id: id.to_owned(),
+            brewer_id: "b".to_owned(),
+            day: date(2026, 8, 30),
+            at: None,
+            what: What::FirstCoffee {
+                circuit_id: "main".to_owned(),
+                clean_id: clean.to_owned(),
+                taste,
+            },
+        };
+        let mut entries = vec![
+            told("1", "v1", FirstTaste::Sour),
+            told("2", "v1", FirstTaste::Sour),
+            told("3", "v2", FirstTaste::Sour),
+            told("4", "c1", FirstTaste::Flat),
+            told("5", "gone", FirstTaste::Sour),
+        ];
+        let sour = |entries: &[journal::Entry]| {
+            let measured = history.measured(entries);
+            measured
+                .get(&key)
+                .map(|m| m.sour.clone())
+                .unwrap_or_default()
+        };
+        assert_eq!(sour(&entries), [("vinegar".to_owned(), 2)].into());
+        let what = What::LeftOut {
+            entry_id: "3".to_owned(),
+        };
+        entries.push(journal::Entry {
+            what,
+            ..told("6", "v1", FirstTaste::Fine)
+        });
+        assert_eq!(sour(&entries), [("vinegar".to_owned(), 1)].into());
+    }
+
+    #[test]
     fn a_clean_that_was_opened_again_is_asked_anew() {
         use murlo_chemistry::cleaning::{Bath, Heats, How, Pass};
         let path = Path {

@@ -43,6 +43,8 @@ pub struct Alternative {
     pub rinses: u32,
     /// Water for them.
     pub rinse_water: String,
+    /// What sour first coffees have added to them here, if any have.
+    pub rinse_note: Option<String>,
     /// "54 min of 2 h 34 min".
     pub time_text: String,
     /// Minutes from first to last act.
@@ -293,7 +295,10 @@ impl Facts<'_> {
                 if against.is_none() && best.as_ref().is_none_or(|(least, _)| minutes < *least) {
                     best = Some((minutes, self.purchase(agent, &plan)));
                 }
-                alternatives.push(alternative(&plan, recipe, against, &parts));
+                alternatives.push(Alternative {
+                    rinse_note: self.note_of_sour(agent, &plan.rinse),
+                    ..alternative(&plan, recipe, against, &parts)
+                });
             }
             let bought = best.filter(|_| self.house_is_bare());
             buy.extend(bought.map(|(_, purchase)| purchase));
@@ -521,6 +526,7 @@ fn alternative(
         dispenses: plan.dispensing.count,
         rinses: plan.rinse.portions,
         rinse_water: plan.rinse.water.text.clone(),
+        rinse_note: None,
         time_text: format!(
             "{} of {}",
             text::minutes(plan.ribbon.hands_on_min),

@@ -141,13 +141,13 @@ impl Facts<'_> {
     /// # Errors
     /// `OutOfRange` with what it would leave and what it takes.
     pub fn rinses_enough(&self, habits: &Habits, plan: &Plan) -> Result<(), Problem> {
-        let (told, counted) = (habits.rinses, plan.rinse.portions);
-        if told >= counted {
+        let (told, needed) = (habits.rinses, self.rinses_needed(plan));
+        if told >= needed {
             return Ok(());
         }
         let left = times_noticed(plan.rinse.level_mg_l(told), plan.rinse.target_mg_l);
         let message = format!(
-            "{} would leave {left} to drink: give at least {counted}",
+            "{} would leave {left} to drink: give at least {needed}",
             self.vessels(told)
         );
         Err(Problem::new(Code::OutOfRange, "rinses", message))
@@ -202,14 +202,22 @@ impl Facts<'_> {
         let mut costs = Vec::new();
         let counted = plan.rinse.portions;
         let needed = self.rinses_needed(plan);
-        if habits.rinses < counted {
+        if (needed..counted).contains(&habits.rinses) {
+            costs.push(format!(
+                "{} here, not {}: the first coffee was sour",
+                self.vessels(counted),
+                habits.rinses
+            ));
+        } else if habits.rinses < needed {
             costs.push(format!(
                 "{} here, not {}: fewer would leave {} to drink",
                 self.vessels(counted),
                 habits.rinses,
                 times_noticed(plan.rinse.level_mg_l(habits.rinses), plan.rinse.target_mg_l)
             ));
-        } else if counted > needed {
+        } else if counted
+            > needed.max(self.taught_rinses(&plan.rinse, &plan.chosen.agent_id) + needed)
+        {
             let water = self
                 .units
                 .volume(f64::from(counted - needed) * plan.rinse.portion.ml);

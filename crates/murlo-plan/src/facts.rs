@@ -11,6 +11,7 @@ use murlo_brewer::{Brewer, Circuit};
 use murlo_chalk::belief::Told;
 use murlo_chalk::money::Terms;
 use murlo_chalk::scale::Forecast;
+use std::collections::BTreeMap;
 
 /// The facts a plan is made from.
 #[derive(Debug, Clone)]
@@ -69,6 +70,8 @@ pub struct Measured {
     pub bath: Vec<Counted>,
     /// Dispenses that a filled reservoir gave, oldest first.
     pub fill: Vec<Counted>,
+    /// How often the first coffee was sour after a bath of an agent, by its id.
+    pub sour: BTreeMap<String, u32>,
 }
 
 impl Measured {
@@ -102,6 +105,7 @@ mod tests {
             programme_min: Some(20.0),
             bath: vec![counted(3), counted(4)],
             fill: vec![counted(5)],
+            ..Measured::default()
         };
         assert_eq!(measured, all);
         measured.take(Some(25.0), None, None);

@@ -150,9 +150,8 @@ impl Facts<'_> {
         let least = LEAST_SOAK.max(plan.chosen.soak_minutes);
         let mut worked = facts.worked_again(plan, options, least, None)?;
         let start = worked.rinsing.start_mg_l.max(moment.unrinsed_mg_l());
-        worked.rinse = facts
-            .rinsing(&worked.agent, start, plan.chosen.taste)
-            .compute(facts.units);
+        let rinsing = facts.rinsing(&worked.agent, start, plan.chosen.taste);
+        worked.rinse = facts.rinse(&rinsing, &worked.agent.id, 0);
         let bath = moment.numbers(false).next(Kind::Mix, 1);
         let mut steps = facts.rest_of(moment, &worked, bath, false);
         number(moment, &mut steps, false);
@@ -173,9 +172,8 @@ impl Facts<'_> {
     fn rinse_on(&self, moment: &Moment, options: &PlanOptions) -> Result<Stage, Problem> {
         let plan = moment.plan;
         let agent = self.agent(options)?;
-        let rinse = self
-            .rinsing(&agent, moment.acid_mg_l, plan.chosen.taste)
-            .compute(self.units);
+        let rinsing = self.rinsing(&agent, moment.acid_mg_l, plan.chosen.taste);
+        let rinse = self.rinse(&rinsing, &agent.id, 0);
         let is_back = |i: &Instruction| {
             matches!(
                 i,
@@ -256,9 +254,11 @@ impl Facts<'_> {
         let mut worked = self.worked_again(plan, options, plan.chosen.soak_minutes, soaks)?;
         worked.rinse = match fact {
             // From the same acid, by cups of the size they really are.
-            Correction::LargestCup(_) => self
-                .rinsing(&worked.agent, plan.rinse.level_mg_l(0), plan.chosen.taste)
-                .compute(self.units),
+            Correction::LargestCup(_) => {
+                let start = plan.rinse.level_mg_l(0);
+                let rinsing = self.rinsing(&worked.agent, start, plan.chosen.taste);
+                self.rinse(&rinsing, &worked.agent.id, 0)
+            }
             Correction::NoMode
             | Correction::NoProgramme
             | Correction::ModeDoesNotWait

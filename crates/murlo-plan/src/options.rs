@@ -91,7 +91,6 @@ impl PlanOptions {
         match (self.work, self.job) {
             (Work::Needles, _)
             | (Work::Upkeep, Some(Job::RinsePod | Job::Hollow | Job::Holder)) => Some(Outlet::Pod),
-            (Work::Upkeep, Some(Job::Reusable)) => Some(Outlet::Grounds),
             _ => None,
         }
     }

@@ -37,9 +37,8 @@ impl Facts<'_> {
         if bath > 1 {
             // What an earlier bath left may be stronger.
             let start = worked.rinsing.start_mg_l.max(plan.rinse.level_mg_l(0));
-            worked.rinse = self
-                .rinsing(&worked.agent, start, plan.chosen.taste)
-                .compute(self.units);
+            let rinsing = self.rinsing(&worked.agent, start, plan.chosen.taste);
+            worked.rinse = self.rinse(&rinsing, &worked.agent.id, 0);
         }
         self.after_pouring(moment, worked, bath, !at_mix)
     }

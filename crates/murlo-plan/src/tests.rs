@@ -3,6 +3,7 @@ mod by_way;
 mod chosen;
 mod in_order;
 mod soaks;
+mod sour;
 mod worked;
 
 use self::in_order::step as step_of;

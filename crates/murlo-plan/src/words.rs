@@ -10,6 +10,7 @@ use murlo_base::working::Working;
 use murlo_brewer::Outlet;
 use murlo_brewer::bath::{self, Agent, Warning};
 use murlo_brewer::job::Job;
+use murlo_brewer::rinse::Rinse;
 use murlo_chalk::scale::HYGIENE_DAYS;
 use murlo_chemistry::cleaning::{self, Bathing, Typed};
 use murlo_chemistry::heater::Way;
@@ -75,6 +76,7 @@ impl Facts<'_> {
         reasons.extend(self.reason_of_the_rest(plan));
         reasons.extend(self.reason_of_practice(worked));
         reasons.push(format!("Rinse: {}.", plan.rinse.reason));
+        reasons.extend(self.reason_of_sour(agent, &plan.rinse));
         if plan.likely_baths > plan.chosen.baths {
             reasons.push(format!(
                 "This much chalk likely takes {} fresh baths. The first is planned; a look at what it brought decides whether another follows.",
@@ -88,6 +90,29 @@ impl Facts<'_> {
             reasons.push("The water filter is worn out: a new one goes in at the end.".to_owned());
         }
         reasons
+    }
+
+    /// What the first coffee after this agent has added to the rinse here.
+    fn reason_of_sour(&self, agent: &Agent, rinse: &Rinse) -> Option<String> {
+        let more = self.taught_rinses(rinse, &agent.id);
+        (more > 0).then(|| {
+            let times = match self.today.measured.sour.get(&agent.id).copied() {
+                Some(1) => "once".to_owned(),
+                Some(n) => text::count(n, "time", "times"),
+                None => String::new(),
+            };
+            format!(
+                "The first coffee after {} was sour here {times}: {} than reckoned.",
+                agent.in_text(),
+                text::count(more, "more rinse", "more rinses")
+            )
+        })
+    }
+
+    /// "3 more since the first coffee was sour".
+    pub(crate) fn note_of_sour(&self, agent: &Agent, rinse: &Rinse) -> Option<String> {
+        let more = self.taught_rinses(rinse, &agent.id);
+        (more > 0).then(|| format!("{more} more since the first coffee was sour"))
     }
 
     fn reasons_of_the_bath(&self, plan: &Plan) -> [String; 3] {

@@ -242,7 +242,7 @@ impl Facts<'_> {
         Worked {
             chosen: self.chosen(choice, soak_minutes),
             dispensing,
-            rinse: rinsing.at_least(own, self.units),
+            rinse: self.rinse(&rinsing, &choice.agent.id, own),
             agent: choice.agent.clone(),
             mixed,
             asked,
@@ -453,6 +453,21 @@ impl Facts<'_> {
         }
     }
 
+    /// The rinse, with what sour first coffees after this agent have added here, and no fewer than `least`.
+    pub(crate) fn rinse(&self, rinsing: &Rinsing, agent_id: &str, least: u32) -> Rinse {
+        let plain = rinsing.compute(self.units);
+        match self.taught_rinses(&plain, agent_id) {
+            0 if least <= plain.portions => plain,
+            more => rinsing.at_least(least.max(plain.portions + more), self.units),
+        }
+    }
+
+    /// Portions that sour first coffees after this agent have added here.
+    pub(crate) fn taught_rinses(&self, rinse: &Rinse, agent_id: &str) -> u32 {
+        let sour = self.today.measured.sour.get(agent_id).copied();
+        sour.unwrap_or(0).min(MOST_TAUGHT) * rinse.more
+    }
+
     fn chosen(&self, choice: &BathChoice, soak_minutes: f64) -> Chosen {
         let sizes = self.sizes(&choice.agent);
         let tools = Tool::of(self.units);
@@ -482,6 +497,9 @@ impl Facts<'_> {
         }
     }
 }
+
+/// After so many sour coffees it is not the rinse.
+const MOST_TAUGHT: u32 = 3;
 
 /// A bath may be so much stronger than its recipe for being measured in whole marks.
 const ROUNDED_BY: f64 = 1.25;

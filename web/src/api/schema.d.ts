@@ -1862,6 +1862,8 @@ export interface components {
             recommended: boolean;
             /** @description Its time, of the first bath where several are likely. */
             ribbon: components["schemas"]["Ribbon"];
+            /** @description What sour first coffees have added to them here, if any have. */
+            rinse_note?: string | null;
             /** @description Water for them. */
             rinse_water: string;
             /**
@@ -2218,6 +2220,7 @@ export interface components {
             family: string;
             /** @description Its kind. */
             family_id: components["schemas"]["Family"];
+            first_coffee?: components["schemas"]["CoffeeAsked"] | null;
             /** @description The circuit that is due first. */
             first_due: string;
             /** @description Its home's name. */
@@ -2690,6 +2693,15 @@ export interface components {
          * @enum {string}
          */
         Code: "missing" | "unknown_field" | "not_a_number" | "wrong_type" | "out_of_range" | "wrong_unit" | "not_a_choice" | "too_much" | "contradiction" | "unknown_id" | "does_not_fit" | "not_the_format";
+        /** @description A clean after which the first coffee is asked for. */
+        CoffeeAsked: {
+            /** @description Its side. */
+            circuit_id: string;
+            /** @description The clean. */
+            clean_id: string;
+            /** @description "How was the first coffee after the clean of 23 Nov?" */
+            text: string;
+        };
         /**
          * @description How much comes out.
          * @enum {string}
@@ -3209,6 +3221,11 @@ export interface components {
             /** @description The household's waters. */
             waters: components["schemas"]["WaterView"][];
         };
+        /**
+         * @description How the first coffee after a clean tasted.
+         * @enum {string}
+         */
+        FirstTaste: "fine" | "sour" | "flat";
         /** @description What answers come to. */
         FirstView: {
             /** @description Why. */
@@ -7194,6 +7211,15 @@ export interface components {
              * @description Seconds from the first drop to the last.
              */
             seconds: number;
+        } | {
+            /** @description The circuit that was cleaned. */
+            circuit_id: string;
+            /** @description The clean. */
+            clean_id: string;
+            /** @enum {string} */
+            kind: "first_coffee";
+            /** @description How it tasted. */
+            taste: components["schemas"]["FirstTaste"];
         } | {
             /** @description The likeliest cause. */
             cause: components["schemas"]["Cause"];

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { photoAt, type Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { GlassRow } from "../pictures/GlassRow";
+import { FirstCoffee } from "../ui/FirstCoffee";
 import { KeepAsWay } from "../ways/KeepAsWay";
 import { Clock } from "./Clock";
 import { lightEntry } from "./DayTold";
@@ -60,10 +61,11 @@ export function Stopped({ clean, ahead }: { clean: View; ahead: number }) {
 /** What it came to, and what was learned. */
 export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]) => void }) {
   const { outcome, closed } = clean.state;
-  const card = useQuery(queries.brewer(clean.plan.brewer_id)).data?.card;
+  const brewer = useQuery(queries.brewer(clean.plan.brewer_id)).data;
+  const card = brewer?.card;
   const circuits = card?.circuits ?? [];
   const work = card?.upkeep.find(({ job }) => job === clean.plan.job);
-  const ways = useQuery(queries.brewer(clean.plan.brewer_id)).data?.ways;
+  const ways = brewer?.ways;
   const lessons = circuits
     .flatMap((c) => c.forecast.lessons)
     .filter((l) => [`shown-${clean.id}`, lightEntry(clean.id)].includes(l.entry_id));
@@ -132,6 +134,14 @@ export function Closed({ clean, act }: { clean: View; act: (what: Schemas["Act"]
         >
           Card to leave, or a label
         </Button>
+      )}
+      {card?.first_coffee?.clean_id === clean.id && brewer && (
+        <Paper component="section" aria-label="First coffee" className="screen-only" sx={{ p: 2, mt: 2 }}>
+          <Typography sx={{ mb: 1 }}>
+            The first coffee, when you have had it: how was it? It tells whether to rinse more next time.
+          </Typography>
+          <FirstCoffee brewer={clean.plan.brewer_id} coffee={card.first_coffee} today={brewer.today} />
+        </Paper>
       )}
       {closed === "finished" && outcome?.work === "descale" && !clean.state.acid_left && ways && (
         <Box sx={{ mt: 2 }}>

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { useEntries } from "../brewer/Journal";
 import { Noticed } from "../brewer/Noticed";
 import { clockText } from "../clean/clockText";
+import { FirstCoffee } from "../ui/FirstCoffee";
 import { ErrorNotice } from "../ui/Notices";
 import { typed } from "../ui/typed";
 import { useNow } from "../ui/useNow";
@@ -54,6 +55,16 @@ export function TodoLine({ todo, today, ahead }: { todo: Todo; today: string; ah
           why={todo.look.why}
         >
           <LookActs todo={todo} today={today} />
+        </Line>
+      );
+    case "coffee":
+      return (
+        <Line
+          mark="◇"
+          what={`${todo.card.nickname}: ${todo.coffee.text}`}
+          why="It tells whether to rinse more next time."
+        >
+          <FirstCoffee brewer={todo.card.id} coffee={todo.coffee} today={today} />
         </Line>
       );
     case "works":

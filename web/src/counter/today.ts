@@ -9,6 +9,7 @@ export type Todo =
   | { kind: "acid"; card: Card; acid: Schemas["AcidInside"]; side: string }
   | { kind: "descale"; card: Card; circuit: Schemas["CircuitCard"] }
   | { kind: "look"; card: Card; circuit: Schemas["CircuitCard"]; look: Schemas["WorthALook"] }
+  | { kind: "coffee"; card: Card; coffee: Schemas["CoffeeAsked"] }
   | Work
   | { kind: "works"; home: string; works: Work[] };
 
@@ -42,6 +43,9 @@ export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[]
             : [],
         ),
   );
+  const coffee = of((card) =>
+    card.first_coffee ? [{ kind: "coffee" as const, card, coffee: card.first_coffee }] : [],
+  );
   const works = cards.flatMap((card) =>
     card.running_clean
       ? []
@@ -57,7 +61,7 @@ export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[]
     home,
     works: others.filter((w) => w.card.home === home),
   }));
-  return [...running, ...acid, ...descale, ...needed, ...look, ...grouped];
+  return [...running, ...acid, ...descale, ...needed, ...coffee, ...look, ...grouped];
 }
 
 /** Brewers by home, the home of the most urgent one first; within a home they keep their order. */

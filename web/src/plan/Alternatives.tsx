@@ -75,7 +75,7 @@ function Way({
     `${bath.amounts}, ${bath.percent.toFixed(1)} %`,
     bath.time_text,
     bath.soak_text,
-    `rinses: ${bath.rinses}`,
+    `rinses: ${bath.rinses}${bath.rinse_note ? ` (${bath.rinse_note})` : ""}`,
     bath.baths > 1 ? `likely ${bath.baths} baths` : "",
     bath.smells ? "smells" : "",
     bath.cost_text,

@@ -125,6 +125,7 @@ fn seen(
         | What::NothingNoticed { .. }
         | What::LeftOut { .. }
         | What::Timed { .. }
+        | What::FirstCoffee { .. }
         | What::Trouble { .. } => None,
     }
 }

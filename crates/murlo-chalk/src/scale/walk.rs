@@ -100,6 +100,7 @@ impl Logged {
                 | What::NothingNoticed { .. }
                 | What::LeftOut { .. }
                 | What::Timed { .. }
+                | What::FirstCoffee { .. }
                 | What::Trouble { .. } => {}
             }
         }

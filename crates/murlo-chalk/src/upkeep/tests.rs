@@ -370,8 +370,10 @@ fn works_fit_the_brewers_that_have_what_they_are_about() {
     );
     let cup = fits(Family::OneCupPod);
     assert!(cup.contains(&Job::LightBath) && !cup.contains(&Job::Empty));
+    assert!(cup.contains(&Job::Reusable) && fits(Family::PodReservoir).contains(&Job::Reusable));
     let capsule = fits(Family::PumpCapsule);
     assert!(capsule.contains(&Job::Tray) && !capsule.contains(&Job::Hollow));
+    assert!(!capsule.contains(&Job::Reusable));
     assert!(fits(Family::Combination).contains(&Job::RinsePod));
 }
 

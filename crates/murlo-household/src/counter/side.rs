@@ -1,9 +1,10 @@
 //! Which side of a brewer is cleaned next, and what else its plan needs to know.
 
-use crate::counter::CounterFacts;
+use crate::counter::{CoffeeAsked, CounterFacts};
 use murlo_base::problem::Problem;
 use murlo_base::text;
 use murlo_brewer::home::Bottle;
+use murlo_brewer::journal::What;
 use murlo_brewer::{Brewer, Circuit, Outlet};
 use murlo_chalk::belief::Told;
 use murlo_chalk::upkeep::Upkeep;
@@ -95,6 +96,31 @@ impl CounterFacts<'_> {
         }
     }
 
+    /// The last clean whose first coffee nobody has told of, while it can be remembered.
+    pub(crate) fn first_coffee(&self, brewer: &Brewer) -> Option<CoffeeAsked> {
+        let last = brewer.circuits.iter().filter_map(|circuit| {
+            let clean = self.cleans.get(&brewer.key_of(circuit))?.last()?;
+            let id = clean.clean_id.as_ref().filter(|_| !clean.given_up)?;
+            let is_fresh = (self.today - clean.day).get_days() <= REMEMBERED_DAYS;
+            let is_ready = self.running_clean(brewer, circuit).is_none()
+                && !self.acid.contains_key(&brewer.key_of(circuit));
+            (is_fresh && is_ready).then_some((clean.day, id, circuit))
+        });
+        let (day, clean_id, circuit) = last.max_by_key(|(day, ..)| *day)?;
+        let entries = self.journals.get(&brewer.id).map_or(&[][..], Vec::as_slice);
+        let is_told = entries.iter().any(|entry| {
+            matches!(&entry.what, What::FirstCoffee { clean_id: told, .. } if told == clean_id)
+        });
+        (!is_told).then(|| CoffeeAsked {
+            clean_id: clean_id.clone(),
+            circuit_id: circuit.id.clone(),
+            text: format!(
+                "How was the first coffee after the clean of {}?",
+                text::day(day, self.today)
+            ),
+        })
+    }
+
     /// What its last clean brought out.
     fn brought(&self, brewer: &Brewer, circuit: &Circuit) -> Option<Told> {
         let cleans = self.cleans.get(&brewer.key_of(circuit))?;
@@ -122,3 +148,6 @@ impl CounterFacts<'_> {
         home.map_or_else(Bottle::default, |home| home.bottle)
     }
 }
+
+/// After so many days nobody remembers the first coffee. Judged.
+const REMEMBERED_DAYS: i32 = 4;

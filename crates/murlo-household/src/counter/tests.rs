@@ -425,3 +425,57 @@ fn sign(sign: murlo_brewer::journal::Sign) -> What {
         potential_mg: Some(1.0),
     }
 }
+
+#[test]
+fn the_first_coffee_is_asked_for_while_it_can_be_remembered_and_not_while_acid_is_inside() {
+    use murlo_brewer::journal::{Entry, FirstTaste, What};
+    let pod = brewer("pod", "hard", 60);
+    let key = pod.key_of(&pod.circuits[0]);
+    let asked = |ago: i32, told: Option<&str>, change: &dyn Fn(&mut House, &mut Cleaned)| {
+        let mut house = House::new();
+        let mut clean = Cleaned {
+            day: days_after(TODAY, -ago),
+            clean_id: Some("c".into()),
+            ..Cleaned::default()
+        };
+        change(&mut house, &mut clean);
+        house.cleans.insert(key.clone(), vec![clean]);
+        let entries = told.map(|clean_id| Entry {
+            id: "e".into(),
+            brewer_id: "pod".into(),
+            day: TODAY,
+            at: None,
+            what: What::FirstCoffee {
+                circuit_id: "main".into(),
+                clean_id: clean_id.into(),
+                taste: FirstTaste::Fine,
+            },
+        });
+        house
+            .journals
+            .insert("pod".into(), entries.into_iter().collect());
+        house.facts().card(&pod).unwrap().first_coffee
+    };
+    let as_it_is = |_: &mut House, _: &mut Cleaned| {};
+    for (ago, is_asked) in [(0, true), (4, true), (5, false)] {
+        assert_eq!(asked(ago, None, &as_it_is).is_some(), is_asked, "{ago}");
+    }
+    let text = asked(1, None, &as_it_is).unwrap().text;
+    assert!(
+        text.starts_with("How was the first coffee after the clean of "),
+        "{text}"
+    );
+    assert_eq!(asked(1, Some("c"), &as_it_is), None);
+    assert!(asked(1, Some("another"), &as_it_is).is_some());
+    assert_eq!(asked(1, None, &|_, clean| clean.given_up = true), None);
+    assert_eq!(asked(1, None, &|_, clean| clean.clean_id = None), None);
+    let key = &key;
+    let acid = |house: &mut House, _: &mut Cleaned| {
+        house.acid.insert(key.clone(), acid_inside());
+    };
+    assert_eq!(asked(1, None, &acid), None);
+    let running = |house: &mut House, _: &mut Cleaned| {
+        house.running.insert(key.clone(), "c2".into());
+    };
+    assert_eq!(asked(1, None, &running), None);
+}

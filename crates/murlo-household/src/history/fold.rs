@@ -8,7 +8,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
 use murlo_brewer::home::Bottle;
-use murlo_brewer::journal::{self, left_out};
+use murlo_brewer::journal::{self, FirstTaste, What, left_out};
 use murlo_brewer::rinse::Counted;
 use murlo_brewer::{Brewer, CircuitKey, Family};
 use murlo_chalk::scale::Cleaned;
@@ -16,7 +16,7 @@ use murlo_clean::{Act, Event, Outcome};
 use murlo_plan::pace::PaceSeen;
 use murlo_plan::{Measured, Work};
 use serde::{Deserialize, Serialize};
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 
 /// What a guided clean counts as, by what it came to.
@@ -153,7 +153,31 @@ impl History {
                 by.fill.filter(|_| counts),
             );
         }
+        let counts = |entry: &&journal::Entry| !left_out.contains_key(entry.id.as_str());
+        let sour = entries.iter().filter(counts).filter_map(|e| self.sour(e));
+        // Two people who tell of one coffee tell of one.
+        let mut told = HashSet::new();
+        for (key, _, agent_id) in sour.filter(|(_, clean_id, _)| told.insert(*clean_id)) {
+            let measured = all.entry(key).or_default();
+            *measured.sour.entry(agent_id).or_default() += 1;
+        }
         all
+    }
+
+    /// The side and the agent of a clean whose first coffee was sour.
+    fn sour<'a>(&self, entry: &'a journal::Entry) -> Option<(CircuitKey, &'a str, String)> {
+        let What::FirstCoffee {
+            circuit_id,
+            clean_id,
+            taste: FirstTaste::Sour,
+        } = &entry.what
+        else {
+            return None;
+        };
+        let key = CircuitKey::new(&entry.brewer_id, circuit_id);
+        let mut cleans = self.cleans.get(&key)?.iter();
+        let clean = cleans.find(|clean| clean.clean_id.as_ref() == Some(clean_id))?;
+        Some((key, clean_id, clean.taken.as_ref()?.agent_id.clone()))
     }
 
     /// What the cleans of a brewer counted, latest first.

@@ -8,6 +8,7 @@ use crate::facts::Facts;
 use crate::step::{Doing, Hazard, Inside, Place, Step};
 use crate::steps::draft::{Draft, finished};
 use murlo_brewer::Outlet;
+use murlo_brewer::Outlet;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::instruction::{Instruction, Thing, Washed};
 use murlo_brewer::job::Job;
@@ -33,7 +34,7 @@ pub(super) fn small_work(facts: &Facts, job: Job, agent: Option<&Agent>) -> Vec<
         Job::Filter => with_cups(new_filter(), 1),
         Job::Hollow => vec![hollow(), closed(false)],
         Job::Holder => with_cups(vec![holder(agent), closed(false)], 1),
-        Job::Reusable => vec![reusable()],
+        Job::Reusable => vec![reusable(facts)],
         Job::Stains => vec![stains(), washed_off(facts)],
         Job::Empty => vec![dry()],
         Job::Back => with_cups(vec![fresh_water(facts)], 2),
@@ -229,10 +230,36 @@ fn holder(agent: Option<&Agent>) -> Draft {
         .hands_free(HOLDER_SOAK)
 }
 
-fn reusable() -> Draft {
-    let lines = vec![
-        "Knock the grounds out, rinse the filter from outside to inside under the tap, brush the mesh with dish soap.".to_owned(),
-    ];
+fn reusable(facts: &Facts) -> Draft {
+    let has_pods = facts
+        .brewer
+        .circuits
+        .iter()
+        .any(|c| c.outlet == Outlet::Pod);
+    let has_basket = facts
+        .brewer
+        .circuits
+        .iter()
+        .any(|c| c.outlet == Outlet::Grounds);
+    let knock = match has_basket {
+        true => {
+            "Knock the grounds out, rinse the filter from outside to inside under the tap, brush the mesh with dish soap."
+        }
+        false => {
+            "Open the reusable pod, knock the grounds out, rinse it from outside to inside under the tap, brush mesh and lid with dish soap."
+        }
+    };
+    let mut lines = vec![knock.to_owned()];
+    if has_pods {
+        lines.push(
+            "A pod of your own: look that the hole in its lid and the seal around it are clean, or water goes past it."
+                .to_owned(),
+        );
+    }
+    let place = match has_basket {
+        true => Place::Basket,
+        false => Place::PodChamber,
+    };
     Draft::new(Kind::Reusable, "Wash the reusable filter")
         .does([Instruction::Wash(Washed::Parts {
             lines,
@@ -243,7 +270,7 @@ fn reusable() -> Draft {
             "Leaving it wet with grounds in it: oil closes the mesh.",
         )
         .act("Filter is clean", Doing::Once)
-        .at(&[Place::Basket])
+        .at(&[place])
 }
 
 fn stains() -> Draft {
