@@ -8,7 +8,6 @@ use crate::facts::Facts;
 use crate::step::{Doing, Hazard, Inside, Place, Step};
 use crate::steps::draft::{Draft, finished};
 use murlo_brewer::Outlet;
-use murlo_brewer::Outlet;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::instruction::{Instruction, Thing, Washed};
 use murlo_brewer::job::Job;
