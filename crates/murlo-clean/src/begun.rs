@@ -7,7 +7,7 @@ use crate::state::State;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
 use murlo_base::problem::Problem;
-use murlo_plan::{A_PRESS_MIN, Begun, Doing, Kind, Moment, Plan, Stood, Wish};
+use murlo_plan::{A_PRESS_MIN, BegunAlready, Doing, Kind, Moment, Plan, Stood, Wish};
 
 /// What has happened of `plan`, up to now: mixed, so many dispenses, stood, in its programme. A filter that may still be in comes
 /// out next: `plan` gets that step where it is due.
@@ -16,7 +16,7 @@ use murlo_plan::{A_PRESS_MIN, Begun, Doing, Kind, Moment, Plan, Stood, Wish};
 /// When the plan has no such step; never of one that was drawn up from `begun`.
 pub fn begin(
     plan: &mut Plan,
-    begun: &Begun,
+    begun: &BegunAlready,
     id: &str,
     (now, today): (Timestamp, Date),
 ) -> Result<Vec<Event>, Problem> {
@@ -92,7 +92,7 @@ impl SoFar<'_> {
         Ok(())
     }
 
-    fn happen(&mut self, begun: &Begun) -> Result<(), Problem> {
+    fn happen(&mut self, begun: &BegunAlready) -> Result<(), Problem> {
         let mut ran = 0;
         let by_cup = self.plan.mechanism.as_ref().is_some_and(|m| m.by_cup);
         loop {
@@ -143,7 +143,7 @@ impl SoFar<'_> {
         }
     }
 
-    fn stand(&mut self, begun: &Begun, step: String, ran: u32) -> Result<(), Problem> {
+    fn stand(&mut self, begun: &BegunAlready, step: String, ran: u32) -> Result<(), Problem> {
         match begun.stood {
             Stood::No => Ok(()),
             Stood::Now => self.take(Act::Started { step }),
@@ -151,7 +151,7 @@ impl SoFar<'_> {
                 self.take(Act::Started { step: step.clone() })?;
                 self.at = (self.at + minutes(stood)).min(self.now);
                 self.take(Act::Done { step })?;
-                let further = Begun {
+                let further = BegunAlready {
                     stood: Stood::No,
                     dispenses: begun.dispenses.saturating_sub(ran),
                     ..begun.clone()

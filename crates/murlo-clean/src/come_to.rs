@@ -215,6 +215,7 @@ impl Progress {
             used: None,
             poured: self.poured.clone(),
             bottle: plan.bottle,
+            part: plan.part.clone(),
             acid_left: self.acid_left(plan),
             given_up: false,
             took: self.took.clone(),

@@ -14,7 +14,7 @@ use murlo_chalk::belief::Told;
 use murlo_chalk::scale::Evidence;
 use murlo_chemistry::cleaning::Bathed;
 use murlo_plan::pace::Took;
-use murlo_plan::{Because, Plan, Work};
+use murlo_plan::{Because, PartOf, Plan, Work};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -89,6 +89,9 @@ pub struct Outcome {
     /// Whose agent that was.
     #[serde(default)]
     pub bottle: Bottle,
+    /// Which part it was of a clean over days.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub part: Option<PartOf>,
     /// Acid that was still inside when it ended.
     #[serde(default)]
     pub acid_left: Option<AcidLeft>,
@@ -236,6 +239,9 @@ impl Outcome {
                 "; {}",
                 text::count(self.rinses, "rinse", "rinses")
             ));
+        }
+        if let Some(part) = &self.part {
+            line.push_str(&format!("; {}", part.words()));
         }
         if self.overruled {
             line.push_str("; against advice");

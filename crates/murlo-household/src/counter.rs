@@ -19,7 +19,7 @@ use murlo_chalk::scale::{Forecast, Growth, Known, Logged, Start, Urgency};
 use murlo_chalk::upkeep::{Kitchen, Upkeep};
 use murlo_plan::figures::{Figure, figures};
 use murlo_plan::pace::PaceSeen;
-use murlo_plan::{KeptWay, Measured};
+use murlo_plan::{KeptWay, Measured, OverDays};
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -71,8 +71,38 @@ pub struct BrewerCard {
     pub upkeep: Vec<Upkeep>,
     /// A clean that is running on it.
     pub running_clean: Option<String>,
+    /// The part of a clean over days that comes next.
+    pub part: Option<PartShown>,
     /// A clean whose first coffee nobody has told of yet.
     pub first_coffee: Option<CoffeeAsked>,
+}
+
+/// A part of a clean over days, to be done on its day.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PartShown {
+    /// The clean over days.
+    pub over_id: String,
+    /// Its side.
+    pub circuit_id: String,
+    /// The day of the part.
+    pub day: Date,
+    /// "part 2 of 3, on 3 Dec".
+    pub text: String,
+    /// Whether its day has come.
+    pub is_due: bool,
+    /// The days of all its parts, each with whether it is done.
+    pub days: Vec<PartDay>,
+}
+
+/// The day of one part.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct PartDay {
+    /// The day.
+    pub day: Date,
+    /// Whether it is done.
+    pub is_done: bool,
 }
 
 /// A clean after which the first coffee is asked for.
@@ -122,6 +152,8 @@ pub struct CounterFacts<'a> {
     pub now: Option<Timestamp>,
     /// Ways that are kept.
     pub ways: &'a [KeptWay],
+    /// Cleans that are spread over days.
+    pub over_days: &'a [OverDays],
     /// The household's day.
     pub today: Date,
     /// Units to read.
@@ -221,6 +253,7 @@ impl CounterFacts<'_> {
             upkeep,
             running_clean: circuits.iter().find_map(|c| c.running_clean.clone()),
             first_coffee: self.first_coffee(brewer),
+            part: self.part(brewer),
             circuits,
         })
     }

@@ -14,7 +14,7 @@ use murlo_brewer::home::Home;
 use murlo_brewer::journal::Entry;
 use murlo_brewer::water::{Water, Waters};
 use murlo_clean::{self as clean, Event, State};
-use murlo_plan::{KeptWay, Plan};
+use murlo_plan::{KeptWay, OverDays, Plan};
 use serde::{Deserialize, Serialize};
 use std::collections::{HashMap, HashSet};
 use std::io::{self, BufReader, Read, Seek};
@@ -23,7 +23,7 @@ use std::io::{self, BufReader, Read, Seek};
 pub const FORMAT: &str = "murlo-household";
 
 /// Its version; earlier ones are read too: 2 added small works and the cupboard, 3 visits and what is known of homes, 4 photos of
-/// visits and brewers, 5 ways that are kept.
+/// visits and brewers, 5 ways that are kept and cleans over days.
 pub const VERSION: u32 = 5;
 
 /// A clean: its frozen plan and what happened.
@@ -97,6 +97,9 @@ pub struct Household {
     /// Ways of cleaning that the household keeps.
     #[serde(default)]
     pub ways: Vec<Kept<KeptWay>>,
+    /// Cleans that are spread over days.
+    #[serde(default)]
+    pub over_days: Vec<Kept<OverDays>>,
     /// Guided cleans.
     pub cleans: Vec<CleanRecord>,
     /// Photos of their glasses, of visits and of brewers.
@@ -205,6 +208,12 @@ impl Household {
                 .and_then(|brewer| way.fact.check(brewer));
             problems.note(checked.map_err(|p| p.within(&place)));
         }
+        for over in &self.over_days {
+            let place = format!("over_days.{}", over.fact.id);
+            let checked = known(&brewers, "brewer_id", &over.fact.brewer_id)
+                .and_then(|brewer| over.fact.check(brewer));
+            problems.note(checked.map_err(|p| p.within(&place)));
+        }
         self.check_cleans(&brewers, &mut problems);
         self.check_photos(&mut problems);
         problems.or(Some(()))
@@ -222,6 +231,7 @@ impl Household {
         document::check_list("movements", &self.movements)?;
         document::check_list("visits", &self.visits)?;
         document::check_list("ways", &self.ways)?;
+        document::check_list("over_days", &self.over_days)?;
         document::check_list("cleans", &self.cleans)?;
         document::check_list("photos", &self.photos)
     }
@@ -241,6 +251,7 @@ impl Household {
             ("movements", ids(&self.movements, |x| &x.id)),
             ("visits", ids(&self.visits, |x| &x.id)),
             ("ways", ids(&self.ways, |x| &x.id)),
+            ("over_days", ids(&self.over_days, |x| &x.id)),
             ("cleans", self.cleans.iter().map(|x| &x.id).collect()),
             ("photos", self.photos.iter().map(|x| &x.id).collect()),
             // An event belongs to one clean, wherever it stands.

@@ -72,6 +72,7 @@ fn household() -> Household {
         movements: Vec::new(),
         visits: Vec::new(),
         ways: Vec::new(),
+        over_days: Vec::new(),
         cleans: Vec::new(),
         photos: Vec::new(),
     }

@@ -327,6 +327,7 @@ mod tests {
             paces: &[],
             noses: &[],
             ways: &[],
+            over_days: &[],
             pace_after: None,
             asks: Asks::Needed,
             measured: &HashMap::new(),

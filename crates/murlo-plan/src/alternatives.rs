@@ -448,7 +448,8 @@ impl Facts<'_> {
     /// # Errors
     /// Those of [`Facts::compare`].
     pub fn recommended(&self, options: PlanOptions) -> Result<PlanOptions, Problems> {
-        if options.agent_id.is_some() || self.way_for(&options)?.is_some() {
+        let is_settled = self.part_for(&options).is_some() || self.way_for(&options)?.is_some();
+        if options.agent_id.is_some() || is_settled {
             return Ok(options);
         }
         if options.dirt {

@@ -19,7 +19,7 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
-pub struct Begun {
+pub struct BegunAlready {
     /// What is in.
     pub agent_id: String,
     /// How it was thinned; nothing where nobody knows.
@@ -64,7 +64,7 @@ pub const A_PRESS_MIN: f64 = 2.0;
 /// More dispenses than that come of no reservoir.
 const MOST_DISPENSES: u32 = 60;
 
-impl Begun {
+impl BegunAlready {
     fn check(&self) -> Result<(), Problems> {
         let mut problems = Problems::default();
         problems.note(bounds::MINUTES.check("begun.minutes_ago", self.minutes_ago));
@@ -98,7 +98,11 @@ impl Facts<'_> {
     ///
     /// # Errors
     /// One problem per figure that cannot be, by its field.
-    pub fn plan_begun(&self, options: &PlanOptions, begun: &Begun) -> Result<Plan, Problems> {
+    pub fn plan_begun(
+        &self,
+        options: &PlanOptions,
+        begun: &BegunAlready,
+    ) -> Result<Plan, Problems> {
         begun.check()?;
         let options = PlanOptions {
             agent_id: Some(begun.agent_id.clone()),
@@ -132,7 +136,7 @@ impl Facts<'_> {
             plan.ladder = facts.ladder(&choice, &plan.bath);
             plan.reasons.insert(
                 0,
-                "Begun before Murlo was asked: parts and needles are left for another time, and amounts are as you say.".to_owned(),
+                "BegunAlready before Murlo was asked: parts and needles are left for another time, and amounts are as you say.".to_owned(),
             );
             if begun.recipe.is_none() && agent.percent().is_some() {
                 plan.reasons.insert(
@@ -145,7 +149,7 @@ impl Facts<'_> {
     }
 
     /// All of the bath, mL: what stands in it now, and what has run.
-    fn begun_ml(&self, options: &PlanOptions, begun: &Begun) -> Result<f64, Problem> {
+    fn begun_ml(&self, options: &PlanOptions, begun: &BegunAlready) -> Result<f64, Problem> {
         let most = self.reservoir_ml();
         let total_ml = match (&begun.total, begun.level) {
             (Some(typed), _) => {
@@ -201,7 +205,7 @@ impl Facts<'_> {
     }
 
     /// Where and how long it soaks, as far as that has happened.
-    fn soak_so_far(&self, choice: &mut BathChoice, begun: &Begun) {
+    fn soak_so_far(&self, choice: &mut BathChoice, begun: &BegunAlready) {
         let ran = begun.dispenses.max(1);
         let count = self.dispensing(choice.total_ml).count;
         let is_through = match self.way() {

@@ -4,6 +4,7 @@ use crate::facts::Facts;
 use crate::kept_way::{KeptWay, WayCheck, WaySuggestion};
 use crate::machine::{Machine, Mechanism};
 use crate::options::{MOST_BATHS, PlanOptions, WayWish, Work};
+use crate::poured_so::PouredSo;
 use crate::rehearse::rest;
 use crate::shape::Plan;
 use crate::worked::{BathChoice, PRACTICE_SOAK};
@@ -181,7 +182,7 @@ impl Facts<'_> {
     /// What stands beside a plan in that way: what it leaves, what it costs against what is `advised`, one change on evidence.
     fn beside(&self, way: &KeptWay, plan: &Plan, advised: Option<&Plan>) -> WayCheck {
         let habits = &way.latest().habits;
-        let leaves = |plan: &Plan| plan.after.as_ref().map(left_text);
+        let leaves = |plan: &Plan| plan.after.as_ref().map(Chalk::left_words);
         let text = match (leaves(plan), advised.and_then(leaves)) {
             (None, _) => String::new(),
             (Some(own), Some(other)) if own != other => {
@@ -327,11 +328,35 @@ impl Facts<'_> {
     }
 }
 
-fn left_text(after: &Chalk) -> String {
-    match after.used {
-        used if used < HARDLY_ANY => "hardly any chalk".to_owned(),
-        used if used < text::MANY_TIMES => format!("about {}", after.of_limit),
-        _ => after.of_limit.clone(),
+impl Habits {
+    /// Those by which `plan` is made; `by_hand` says whether that leaves its programme alone.
+    #[must_use]
+    pub fn of(plan: &Plan, by_hand: bool) -> Self {
+        let bath = &plan.bath;
+        // Spoons are said beside the grams.
+        let amount = bath.agent_text.split(" (").next().unwrap_or_default();
+        let is_programme = plan.steps.iter().any(|step| step.is(Kind::Programme));
+        Self {
+            poured: PouredSo {
+                agent_id: plan.chosen.agent_id.clone(),
+                amount: amount.to_owned(),
+                water: match bath.water.ml < 1.0 {
+                    true => String::new(),
+                    false => bath.water.text.clone(),
+                },
+            },
+            percent: plan.chosen.percent,
+            soak_minutes: match is_programme {
+                true => 0.0,
+                false => plan.chosen.soak_minutes.round(),
+            },
+            baths: plan.chosen.baths,
+            rinses: plan.rinse.portions,
+            taste: plan.chosen.taste,
+            by_hand,
+            left_out: Vec::new(),
+            order: Vec::new(),
+        }
     }
 }
 
@@ -348,9 +373,6 @@ fn soak_instead(habits: &Habits, minutes: f64, why: &str) -> WaySuggestion {
         },
     }
 }
-
-/// Less than this of the limit is not worth a figure.
-const HARDLY_ANY: f64 = 0.01;
 
 /// Soaks that are proposed, minutes.
 const SOAKS: [f64; 9] = [10.0, 15.0, 20.0, 25.0, 30.0, 40.0, 45.0, 50.0, 60.0];

@@ -1,6 +1,7 @@
 //! Drawing a plan up: choices, bath, steps, reasons, and the run on the simulated brewer that it must stand.
 
 use crate::begun;
+use crate::by_part;
 use crate::facts::Facts;
 use crate::machine::{Machine, Mechanism};
 use crate::options::{PlanOptions, Work};
@@ -29,6 +30,9 @@ impl Facts<'_> {
     /// # Errors
     /// One problem per choice that is unknown, out of range, or cannot be done with this brewer.
     pub fn plan(&self, options: &PlanOptions) -> Result<Plan, Problems> {
+        if let Some(next) = self.part_for(options) {
+            return self.plan_part(next, options);
+        }
         match self.way_for(options)? {
             Some(way) => self.plan_in_way(way, options),
             None => self.plan_as_chosen(options),
@@ -144,6 +148,7 @@ impl Facts<'_> {
             ..worked.scheme(options.work)
         };
         let mut steps = steps::steps(self, &scheme);
+        by_part::leave_out(&mut steps, choice.done_before);
         if choice.is_begun {
             begun::from_the_bath_on(&mut steps);
         }
@@ -236,6 +241,7 @@ impl Facts<'_> {
             beside: self.today.beside,
             bottle: self.today.bottle,
             way: None,
+            part: None,
             cost: None,
         }
     }

@@ -1,6 +1,7 @@
 //! What a plan is made from.
 
 use crate::kept_way::KeptWay;
+use crate::over_days::NextPart;
 use crate::pace::Pace;
 use jiff::civil::Date;
 use murlo_base::units::Units;
@@ -59,6 +60,8 @@ pub struct Today {
     pub ways: Vec<KeptWay>,
     /// What its last clean brought out, where somebody looked.
     pub brought: Option<Told>,
+    /// The part of a clean over days that comes next.
+    pub part: Option<NextPart>,
 }
 
 /// What cleans measured of a circuit.

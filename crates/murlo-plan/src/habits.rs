@@ -4,7 +4,6 @@ use crate::kind::Kind;
 use crate::options::MOST_BATHS;
 use crate::pace;
 use crate::poured_so::PouredSo;
-use crate::shape::Plan;
 use crate::spared::left_out_with;
 use crate::step::Step;
 use murlo_base::problem::{Code, Problem, Problems};
@@ -45,36 +44,6 @@ pub struct Habits {
 }
 
 impl Habits {
-    /// Those by which `plan` is made; `by_hand` says whether that leaves its programme alone.
-    #[must_use]
-    pub fn of(plan: &Plan, by_hand: bool) -> Self {
-        let bath = &plan.bath;
-        // Spoons are said beside the grams.
-        let amount = bath.agent_text.split(" (").next().unwrap_or_default();
-        let is_programme = plan.steps.iter().any(|step| step.is(Kind::Programme));
-        Self {
-            poured: PouredSo {
-                agent_id: plan.chosen.agent_id.clone(),
-                amount: amount.to_owned(),
-                water: match bath.water.ml < 1.0 {
-                    true => String::new(),
-                    false => bath.water.text.clone(),
-                },
-            },
-            percent: plan.chosen.percent,
-            soak_minutes: match is_programme {
-                true => 0.0,
-                false => plan.chosen.soak_minutes.round(),
-            },
-            baths: plan.chosen.baths,
-            rinses: plan.rinse.portions,
-            taste: plan.chosen.taste,
-            by_hand,
-            left_out: Vec::new(),
-            order: Vec::new(),
-        }
-    }
-
     /// Checks what can be checked without the brewer.
     ///
     /// # Errors

@@ -6,6 +6,7 @@ use crate::Kind;
 use crate::kept_way::WayCheck;
 use crate::machine::Mechanism;
 use crate::options::{RecipeChoice, Work};
+use crate::over_days::PartOf;
 use crate::step::{OpenFact, Step};
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::{Amount, Measure, Tool};
@@ -216,6 +217,9 @@ pub struct Plan {
     /// Whose agent goes into its baths.
     #[serde(default)]
     pub bottle: Bottle,
+    /// Which part it is, where the clean is spread over days.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub part: Option<PartOf>,
     /// The household's own way, where it is done in one, with what is to be said of it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub way: Option<WayCheck>,

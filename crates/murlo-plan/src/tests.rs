@@ -2,6 +2,7 @@ mod amounts;
 mod by_way;
 mod chosen;
 mod in_order;
+mod over_days;
 mod soaks;
 mod sour;
 mod worked;

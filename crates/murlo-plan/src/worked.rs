@@ -4,6 +4,7 @@ use super::steps::Scheme;
 use super::{Chosen, Dispensing, Facts, PlanOptions, RecipeChoice, Work};
 use crate::amounts::SHORT_BY_ML;
 use crate::habits::Habits;
+use crate::kind::Kind;
 use crate::options::MOST_BATHS;
 use crate::poured_so::PouredSo;
 use murlo_base::bounds;
@@ -54,6 +55,8 @@ pub(super) struct BathChoice {
     pub habits: Option<Habits>,
     /// Whether it is in the machine already, and all that comes before it is over.
     pub is_begun: bool,
+    /// What was done with an earlier part of a clean over days.
+    pub done_before: &'static [Kind],
     /// How strong it may be at most where nobody knows, % w/v: that is rinsed out.
     pub starts_percent: Option<f64>,
 }
@@ -182,6 +185,7 @@ impl Facts<'_> {
             said: None,
             habits: None,
             is_begun: false,
+            done_before: &[],
             starts_percent: None,
         })
     }

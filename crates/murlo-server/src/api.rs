@@ -1,9 +1,11 @@
 //! Shapes of requests and answers that are not the core's own.
 
+mod over_days;
 mod rounds;
 mod shapes;
 mod ways;
 
+pub use over_days::{MovedParts, SpreadClean, SpreadPart, SpreadView};
 pub use rounds::*;
 pub use shapes::{
     AgentChoice, AheadView, AwayDraft, BackupsView, BrewerView, ChoicesView, Choosable, CleanView,

@@ -16,7 +16,7 @@ use murlo_household::first::Settled;
 use murlo_household::history::{History, Recalls};
 use murlo_household::stock::{self, Drawn, Movement, Supply};
 use murlo_household::{PastClean, Settings};
-use murlo_plan::{KeptWay, Measured};
+use murlo_plan::{KeptWay, Measured, OverDays};
 use murlo_store::Store;
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -47,6 +47,8 @@ pub struct Past {
     pub drawn: Vec<Drawn>,
     /// Ways of cleaning that are kept.
     pub ways: Vec<KeptWay>,
+    /// Cleans that are spread over days.
+    pub over_days: Vec<OverDays>,
 }
 
 impl Past {
@@ -93,6 +95,7 @@ impl Past {
             now,
             movements: store.current()?,
             ways: store.current()?,
+            over_days: store.current()?,
             supplies,
             drawn,
             today,
@@ -176,6 +179,7 @@ impl Past {
             asks: self.settings.asks,
             noses: &self.settings.noses,
             ways: &self.ways,
+            over_days: &self.over_days,
             measured: &self.measured,
             now: Some(self.now),
             today: self.today,

@@ -9,7 +9,7 @@ use murlo_brewer::water::Water;
 use murlo_household::PastClean;
 use murlo_household::rounds::Visit;
 use murlo_household::stock::{Movement, Supply};
-use murlo_plan::KeptWay;
+use murlo_plan::{KeptWay, OverDays};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 
@@ -43,6 +43,7 @@ facts! {
     Movement, "movements", "movement";
     Visit, "visits", "visit";
     KeptWay, "ways", "way";
+    OverDays, "over_days", "clean over days";
 }
 
 /// As it is kept: what an import would refuse is refused here too, so that an own export can always be read again.

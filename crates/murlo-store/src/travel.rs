@@ -30,6 +30,7 @@ impl Store {
             movements: self.all()?,
             visits: self.all()?,
             ways: self.all()?,
+            over_days: self.all()?,
             cleans: self.records()?,
             photos: self.photos()?,
         })
@@ -86,7 +87,7 @@ impl Store {
 
 fn put_household(change: &Connection, household: &Household) -> Result<()> {
     change.execute_batch(
-        "DELETE FROM ways; DELETE FROM visits; DELETE FROM photos; DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
+        "DELETE FROM over_days; DELETE FROM ways; DELETE FROM visits; DELETE FROM photos; DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
          DELETE FROM movements; DELETE FROM supplies; DELETE FROM agents; DELETE FROM waters; DELETE FROM homes; DELETE FROM settings;",
     )?;
     put_settings(change, &household.settings)?;
@@ -118,6 +119,9 @@ fn put_household(change: &Connection, household: &Household) -> Result<()> {
         put(change, &kept.fact, Some(kept.archived))?;
     }
     for kept in &household.ways {
+        put(change, &kept.fact, Some(kept.archived))?;
+    }
+    for kept in &household.over_days {
         put(change, &kept.fact, Some(kept.archived))?;
     }
     for record in &household.cleans {

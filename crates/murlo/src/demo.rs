@@ -230,6 +230,7 @@ impl DemoPast {
             pace_after: None,
             noses: &[],
             ways: &[],
+            over_days: &[],
             asks: Asks::Usual,
             measured: &self.measured,
             now: None,

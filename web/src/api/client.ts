@@ -164,6 +164,11 @@ export const send = {
     taken(client.POST("/api/cleans/{id}/events", { ...at(clean), body })),
   trouble: (brewer: string, body: Schemas["TroubleNote"]) =>
     taken(client.POST("/api/brewers/{id}/trouble", { ...at(brewer), body })),
+  overDays: (brewer: string, body: Schemas["SpreadClean"]) =>
+    taken(client.POST("/api/brewers/{id}/over-days", { ...at(brewer), body })),
+  moveParts: (id: string, days: string[]) => taken(client.PUT("/api/over-days/{id}", { ...at(id), body: { days } })),
+  deleteParts: (id: string) => taken(client.DELETE("/api/over-days/{id}", at(id))),
+  restoreParts: (id: string) => taken(client.POST("/api/over-days/{id}/restore", at(id))),
   keepWay: (brewer: string, body: Schemas["NewWay"]) =>
     taken(client.POST("/api/brewers/{id}/ways", { ...at(brewer), body })),
   changeWay: (id: string, body: Schemas["ChangedWay"]) => taken(client.PUT("/api/ways/{id}", { ...at(id), body })),

@@ -137,6 +137,14 @@ export const queries = {
       placeholderData: keepPreviousData,
       retry: false,
     }),
+  overDays: (id: string, body: Schemas["SpreadClean"], wanted: boolean) =>
+    queryOptions({
+      queryKey: ["facts", "over-days", id, body],
+      queryFn: () => taken(client.POST("/api/brewers/{id}/over-days/look", { ...at(id), body })),
+      placeholderData: keepPreviousData,
+      enabled: wanted,
+      retry: false,
+    }),
   baths: (id: string, options: Schemas["PlanOptions"]) =>
     queryOptions({
       queryKey: ["facts", "baths", id, options],

@@ -245,6 +245,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brewers/{id}/over-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Spreads a clean over these days, under an id made by the device; sending it again is harmless. */
+        post: operations["spread_over_days"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brewers/{id}/over-days/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the parts of a clean would be on these days; nothing of it is kept. */
+        post: operations["look_over_days"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brewers/{id}/past-cleans": {
         parameters: {
             query?: never;
@@ -992,6 +1026,41 @@ export interface paths {
         put?: never;
         /** What a bath came to that was poured without measuring. */
         post: operations["unmeasured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/over-days/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Moves the parts that are to come to other days. */
+        put: operations["move_over_days"];
+        post?: never;
+        /** Calls the parts that are to come off; what was done stays done. */
+        delete: operations["delete_over_days"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/over-days/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings them back. */
+        post: operations["restore_over_days"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2089,7 +2158,7 @@ export interface components {
             last_clean: components["schemas"]["LastClean"];
         };
         /** @description What somebody says who has begun already. */
-        Begun: {
+        BegunAlready: {
             /** @description What is in. */
             agent_id: string;
             /**
@@ -2231,6 +2300,7 @@ export interface components {
             id: string;
             /** @description Its nickname. */
             nickname: string;
+            part?: components["schemas"]["PartShown"] | null;
             /** @description A clean that is running on it. */
             running_clean?: string | null;
             /** @description Its small jobs: water filter and needles. */
@@ -4293,6 +4363,11 @@ export interface components {
              */
             to?: string | null;
         };
+        /** @description Other days for the parts that are to come. */
+        MovedParts: {
+            /** @description A day for each. */
+            days: string[];
+        };
         /** @description Something that was moved to another day. */
         MovedView: {
             /**
@@ -4655,6 +4730,7 @@ export interface components {
             overruled: boolean;
             /** @description What was decided against advice, a line each. */
             overrules?: string[];
+            part?: components["schemas"]["PartOf"] | null;
             /** @description Its baths as they were poured. */
             poured?: components["schemas"]["PouredBath"][];
             /**
@@ -4851,6 +4927,49 @@ export interface components {
             /** @description Its name. */
             name: string;
         };
+        /** @description The day of one part. */
+        PartDay: {
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description Whether it is done. */
+            is_done: boolean;
+        };
+        /** @description Which part a clean is. */
+        PartOf: {
+            /** @description The clean over days. */
+            id: string;
+            /**
+             * Format: int32
+             * @description Which part, from 1.
+             */
+            number: number;
+            /**
+             * Format: int32
+             * @description Of how many.
+             */
+            of: number;
+        };
+        /** @description A part of a clean over days, to be done on its day. */
+        PartShown: {
+            /** @description Its side. */
+            circuit_id: string;
+            /**
+             * Format: date
+             * @description The day of the part.
+             */
+            day: string;
+            /** @description The days of all its parts, each with whether it is done. */
+            days: components["schemas"]["PartDay"][];
+            /** @description Whether its day has come. */
+            is_due: boolean;
+            /** @description The clean over days. */
+            over_id: string;
+            /** @description "part 2 of 3, on 3 Dec". */
+            text: string;
+        };
         /** @description Bath going through once, and standing after it. */
         Pass: {
             /** @description Whether the heater was on meanwhile. */
@@ -5032,6 +5151,7 @@ export interface components {
             nickname: string;
             /** @description What is taken as usual because nobody has told: asked at the step where it shows. */
             open?: components["schemas"]["OpenFact"][];
+            part?: components["schemas"]["PartOf"] | null;
             /** @description Why it is so, one line each. */
             reasons: string[];
             /**
@@ -6189,6 +6309,42 @@ export interface components {
             /** @description The needle. */
             needle: string;
         };
+        /** @description A clean to be spread, or looked at as if it were. */
+        SpreadClean: {
+            /** @description The days of its parts, one bath each; two to four. Where it is only looked at, days are proposed for none. */
+            days: string[];
+            /** @description Made by the device. */
+            id: string;
+            /** @description What was chosen of its bath. */
+            options?: components["schemas"]["PlanOptions"];
+            /**
+             * Format: int32
+             * @description For how many parts days are proposed; as many as baths are likely unless said.
+             */
+            parts?: number | null;
+        };
+        /** @description One part. */
+        SpreadPart: {
+            after?: components["schemas"]["Chalk"] | null;
+            /**
+             * Format: date
+             * @description The day.
+             */
+            day: string;
+            /** @description "3 Dec". */
+            day_text: string;
+            /** @description "leaves about 60 % of the limit, rinsed and drinkable". */
+            text: string;
+            /** @description How long it takes: "about 27 min of your hands in 1 h 15 min". */
+            time_text: string;
+        };
+        /** @description Its parts as they would be. */
+        SpreadView: {
+            /** @description The side. */
+            circuit_id: string;
+            /** @description Each part. */
+            parts: components["schemas"]["SpreadPart"][];
+        };
         /** @description What was planned in a running clean. It takes the place of all that was still to do. */
         Stage: {
             after?: components["schemas"]["Chalk"] | null;
@@ -6216,7 +6372,7 @@ export interface components {
         Standing: "todo" | "current" | "done";
         /** @description Starts a clean. */
         StartClean: {
-            begun?: components["schemas"]["Begun"] | null;
+            begun?: components["schemas"]["BegunAlready"] | null;
             /** @description Made by the device. */
             id: string;
             /** @description What was chosen. */
@@ -7922,6 +8078,84 @@ export interface operations {
             };
         };
     };
+    spread_over_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreadClean"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    look_over_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreadClean"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpreadView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     add_past_clean: {
         parameters: {
             query?: {
@@ -9341,6 +9575,97 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    move_over_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovedParts"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delete_over_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_over_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -79,7 +79,7 @@ function Asking({ id, brewer }: { id: string; brewer: Schemas["BrewerView"] }) {
   const byCup = plan.mechanism?.by_cup ?? false;
   const hasProgramme = plan.steps.some((step) => step.id === "programme");
   const recipes = agent ? plan.chosen.recipes : [];
-  const begun: Schemas["Begun"] = {
+  const begun: Schemas["BegunAlready"] = {
     agent_id: agent ?? "",
     recipe: recipes.find((one) => one.label === recipe)?.recipe ?? null,
     total: total === "" ? null : total,

@@ -6,6 +6,7 @@ import { Working } from "../ui/Working";
 import { SmallWorks } from "../upkeep/SmallWorks";
 import { useEntries } from "./Journal";
 import { Noticed } from "./Noticed";
+import { Parts } from "./Parts";
 
 /** How it stands: each side with its chalk, what to do next, and what would make that surer. */
 export function NowView({ id, brewer }: { id: string; brewer: Schemas["BrewerView"] }) {
@@ -14,6 +15,7 @@ export function NowView({ id, brewer }: { id: string; brewer: Schemas["BrewerVie
   const needles = brewer.needles.length > 0;
   return (
     <>
+      {card.part && <Parts id={id} part={card.part} />}
       {card.circuits.map((circuit, i) => (
         <Paper key={circuit.circuit_id} sx={{ p: { xs: 2, md: 3 } }}>
           <Side id={id} circuit={circuit} alone={card.circuits.length === 1} interval={i === 0 ? interval : null} />

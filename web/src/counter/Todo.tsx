@@ -57,6 +57,18 @@ export function TodoLine({ todo, today, ahead }: { todo: Todo; today: string; ah
           <LookActs todo={todo} today={today} />
         </Line>
       );
+    case "part":
+      return (
+        <Line mark="◆" what={`Descale ${todo.card.nickname}, ${todo.part.text}`} why="One bath, rinsed and drinkable.">
+          <Button
+            component={Link}
+            to={`/brewers/${todo.card.id}/plan?side=${todo.part.circuit_id}`}
+            variant="contained"
+          >
+            Plan
+          </Button>
+        </Line>
+      );
     case "coffee":
       return (
         <Line

@@ -8,6 +8,7 @@ export type Todo =
   | { kind: "running"; card: Card; inside: Inside }
   | { kind: "acid"; card: Card; acid: Schemas["AcidInside"]; side: string }
   | { kind: "descale"; card: Card; circuit: Schemas["CircuitCard"] }
+  | { kind: "part"; card: Card; part: Schemas["PartShown"] }
   | { kind: "look"; card: Card; circuit: Schemas["CircuitCard"]; look: Schemas["WorthALook"] }
   | { kind: "coffee"; card: Card; coffee: Schemas["CoffeeAsked"] }
   | Work
@@ -31,8 +32,13 @@ export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[]
   const descale = of((card) => {
     const circuit = card.circuits.find((c) => c.circuit_id === card.first_due);
     const due = card.urgency === "due" || card.urgency === "overdue";
-    return circuit && due && !card.running_clean ? [{ kind: "descale" as const, card, circuit }] : [];
+    // What is spread over days has its own day.
+    const spread = card.part?.circuit_id === card.first_due;
+    return circuit && due && !card.running_clean && !spread ? [{ kind: "descale" as const, card, circuit }] : [];
   });
+  const part = of((card) =>
+    card.part?.is_due && !card.running_clean ? [{ kind: "part" as const, card, part: card.part }] : [],
+  );
   // A moment's look is for whoever stands before it anyway, not for a brewer that is being cleaned.
   const look = of((card) =>
     card.running_clean
@@ -61,7 +67,7 @@ export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[]
     home,
     works: others.filter((w) => w.card.home === home),
   }));
-  return [...running, ...acid, ...descale, ...needed, ...coffee, ...look, ...grouped];
+  return [...running, ...acid, ...descale, ...part, ...needed, ...coffee, ...look, ...grouped];
 }
 
 /** Brewers by home, the home of the most urgent one first; within a home they keep their order. */

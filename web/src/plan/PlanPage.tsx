@@ -14,6 +14,7 @@ import { AtAGlance } from "./AtAGlance";
 import { Behind } from "./Behind";
 import { ChangeIt, Choices, Ways, What } from "./ChangeIt";
 import { Minutes } from "./Minutes";
+import { OverDays } from "./OverDays";
 import { left, noBath, type Options, taken, undecided, wishes } from "./options";
 
 const starts: Record<Schemas["Work"], string> = {
@@ -82,6 +83,11 @@ export function PlanPage() {
           choose={(way) => setOptions({ ...options, ...noBath, way })}
         />
       )}
+      {plan.part && (
+        <Typography sx={{ fontSize: "1.2rem", fontWeight: 700 }}>
+          Part {plan.part.number} of {plan.part.of}: one bath, then rinsed and drinkable.
+        </Typography>
+      )}
       <AtAGlance plan={plan} />
       {plan.warnings.map((warning) => (
         <Paper key={warning} sx={{ p: 2, borderColor: "warning.main", borderWidth: 2 }}>
@@ -107,6 +113,7 @@ export function PlanPage() {
               />
             )}
           </Stack>
+          {(plan.likely_baths ?? 1) > 1 && !plan.part && <OverDays id={id} options={options} />}
           <ChangeIt open={Object.keys(fields).length > 0}>
             <Ways brewer={brewer} plan={plan} options={options} choose={chooseBath} />
             <Choices

@@ -41,7 +41,20 @@ pub struct Chalk {
     pub text: String,
 }
 
+/// Less than this of the limit is not worth a figure.
+const HARDLY_ANY: f64 = 0.01;
+
 impl Chalk {
+    /// What a clean leaves: "about 6 % of the limit", "hardly any chalk".
+    #[must_use]
+    pub fn left_words(&self) -> String {
+        match self.used {
+            used if used < HARDLY_ANY => "hardly any chalk".to_owned(),
+            used if used < text::MANY_TIMES => format!("about {}", self.of_limit),
+            _ => self.of_limit.clone(),
+        }
+    }
+
     /// So much in a circuit: P10, median, P90, mg.
     #[must_use]
     pub fn of(mg: [f64; 3], circuit: &Circuit) -> Self {

@@ -9,14 +9,14 @@ use murlo_brewer::bath::Recipe;
 use murlo_plan::fixtures::with_told;
 use murlo_plan::machine::Machine;
 use murlo_plan::rehearse::rest;
-use murlo_plan::{Begun, Inside, Kind, Plan, PlanOptions, Step, Stood};
+use murlo_plan::{BegunAlready, Inside, Kind, Plan, PlanOptions, Step, Stood};
 
 fn now() -> Timestamp {
     Timestamp::UNIX_EPOCH + SignedDuration::from_hours(240)
 }
 
-fn said(dispenses: u32, minutes_ago: f64, stood: Stood) -> Begun {
-    Begun {
+fn said(dispenses: u32, minutes_ago: f64, stood: Stood) -> BegunAlready {
+    BegunAlready {
         agent_id: "vinegar".to_owned(),
         recipe: Some(Recipe::Ratio {
             agent: 1.0,
@@ -32,7 +32,7 @@ fn said(dispenses: u32, minutes_ago: f64, stood: Stood) -> Begun {
 }
 
 /// The rest of it, and what has happened.
-fn opened(family: Family, begun: &Begun) -> Result<(Plan, Vec<Event>), Problems> {
+fn opened(family: Family, begun: &BegunAlready) -> Result<(Plan, Vec<Event>), Problems> {
     with_told(
         family,
         180.0,
@@ -46,7 +46,7 @@ fn opened(family: Family, begun: &Begun) -> Result<(Plan, Vec<Event>), Problems>
     )
 }
 
-fn run_on(family: Family, begun: &Begun) -> Run {
+fn run_on(family: Family, begun: &BegunAlready) -> Run {
     let (plan, events) = opened(family, begun).unwrap_or_else(|why| panic!("{family:?}: {why}"));
     Run {
         family,
@@ -148,7 +148,7 @@ fn each_opens_at_the_step_it_stands_at_and_goes_on_to_its_end() {
 #[test]
 fn a_programme_that_runs_is_waited_for() {
     for family in [Family::CodedCapsule, Family::Combination] {
-        let begun = Begun {
+        let begun = BegunAlready {
             in_programme: true,
             ..said(0, 10.0, Stood::No)
         };
@@ -181,7 +181,7 @@ fn what_nobody_knows_of_the_strength_is_rinsed_as_if_it_were_neat() {
     let known = opened(Family::PodReservoir, &said(1, 10.0, Stood::No))
         .unwrap()
         .0;
-    let unknown = Begun {
+    let unknown = BegunAlready {
         recipe: None,
         ..said(1, 10.0, Stood::No)
     };
@@ -189,7 +189,7 @@ fn what_nobody_knows_of_the_strength_is_rinsed_as_if_it_were_neat() {
     assert!(unknown.rinse.portions > known.rinse.portions);
     assert!(unknown.reasons[1].contains("nobody knows"));
     // A third as strong as neat in half a tank is what stands in it and what has run.
-    let level = Begun {
+    let level = BegunAlready {
         level: Some(0.5),
         ..said(2, 10.0, Stood::No)
     };
@@ -207,63 +207,63 @@ fn what_cannot_be_is_refused_by_its_field() {
     let base = || said(1, 10.0, Stood::No);
     for (begun, field) in [
         (
-            Begun {
+            BegunAlready {
                 total: Some("5 gal".into()),
                 ..base()
             },
             "begun.total",
         ),
         (
-            Begun {
+            BegunAlready {
                 total: Some("some".into()),
                 ..base()
             },
             "begun.total",
         ),
         (
-            Begun {
+            BegunAlready {
                 level: Some(1.2),
                 ..base()
             },
             "begun.level",
         ),
         (
-            Begun {
+            BegunAlready {
                 dispenses: 61,
                 ..base()
             },
             "begun.dispenses",
         ),
         (
-            Begun {
+            BegunAlready {
                 minutes_ago: -1.0,
                 ..base()
             },
             "begun.minutes_ago",
         ),
         (
-            Begun {
+            BegunAlready {
                 minutes_ago: 5000.0,
                 ..base()
             },
             "begun.minutes_ago",
         ),
         (
-            Begun {
+            BegunAlready {
                 stood: Stood::Was { minutes: 11.0 },
                 ..base()
             },
             "begun.stood.minutes",
         ),
         (
-            Begun {
+            BegunAlready {
                 agent_id: "gin".into(),
                 ..base()
             },
             "begun.agent_id",
         ),
         (
-            Begun {
+            BegunAlready {
                 recipe: Some(Recipe::Dose { g_per_l: 20.0 }),
                 ..base()
             },
@@ -276,7 +276,7 @@ fn what_cannot_be_is_refused_by_its_field() {
     assert!(
         opened(
             Family::PodReservoir,
-            &Begun {
+            &BegunAlready {
                 dispenses: 60,
                 ..base()
             }

@@ -1,6 +1,6 @@
 //! Which side of a brewer is cleaned next, and what else its plan needs to know.
 
-use crate::counter::{CoffeeAsked, CounterFacts};
+use crate::counter::{CoffeeAsked, CounterFacts, PartDay, PartShown};
 use murlo_base::problem::Problem;
 use murlo_base::text;
 use murlo_brewer::home::Bottle;
@@ -9,7 +9,7 @@ use murlo_brewer::{Brewer, Circuit, Outlet};
 use murlo_chalk::belief::Told;
 use murlo_chalk::upkeep::Upkeep;
 use murlo_plan::pace::Pace;
-use murlo_plan::{KeptWay, PlanOptions, Today};
+use murlo_plan::{KeptWay, NextPart, PlanOptions, Today};
 
 impl CounterFacts<'_> {
     /// The side whose turn it is, with the reason where there are several: one that is not being cleaned now, and was not
@@ -93,7 +93,48 @@ impl CounterFacts<'_> {
             day: Some(self.today),
             brought: self.brought(brewer, circuit),
             ways: self.ways_of(brewer, circuit),
+            part: self.next_part(brewer, circuit),
         }
+    }
+
+    /// The part of a clean over days that comes next on a side.
+    #[must_use]
+    pub fn next_part(&self, brewer: &Brewer, circuit: &Circuit) -> Option<NextPart> {
+        let cleans = self.cleans.get(&brewer.key_of(circuit));
+        let is_done = |id: &str| {
+            let mut own = cleans.into_iter().flatten();
+            own.any(|clean| clean.clean_id.as_deref() == Some(id) && !clean.given_up)
+        };
+        let mut own = self.over_days.iter();
+        own.find_map(|over| {
+            let is_its = over.brewer_id == brewer.id && over.circuit_id == circuit.id;
+            over.next(is_done).filter(|_| is_its)
+        })
+    }
+
+    /// The same of whichever side, as it is shown.
+    pub(crate) fn part(&self, brewer: &Brewer) -> Option<PartShown> {
+        let sides = brewer.circuits.iter();
+        let next = sides.filter_map(|circuit| self.next_part(brewer, circuit));
+        let next = next.min_by_key(NextPart::day)?;
+        let days = next.over.parts.iter().enumerate();
+        Some(PartShown {
+            over_id: next.over.id.clone(),
+            circuit_id: next.over.circuit_id.clone(),
+            day: next.day(),
+            text: format!(
+                "{}, on {}",
+                next.part().words(),
+                text::day(next.day(), self.today)
+            ),
+            is_due: next.day() <= self.today,
+            days: days
+                .map(|(i, part)| PartDay {
+                    day: part.day,
+                    is_done: i < next.at,
+                })
+                .collect(),
+        })
     }
 
     /// The last clean whose first coffee nobody has told of, while it can be remembered.

@@ -60,6 +60,7 @@ impl House {
             asks: Asks::default(),
             noses: &[],
             ways: &[],
+            over_days: &[],
             pace_after: None,
             measured: &self.measured,
             now: None,

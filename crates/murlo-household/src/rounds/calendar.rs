@@ -1,7 +1,7 @@
 //! What a calendar shows: due windows, small works, visits.
 
 use super::Visit;
-use crate::counter::BrewerCard;
+use crate::counter::{BrewerCard, PartDay, PartShown};
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
@@ -69,6 +69,14 @@ pub fn occasions(cards: &[BrewerCard], today: Date) -> Vec<Occasion> {
     let mut all = Vec::new();
     for card in cards {
         for circuit in &card.circuits {
+            let parts = card
+                .part
+                .as_ref()
+                .filter(|part| part.circuit_id == circuit.circuit_id);
+            if let Some(part) = parts {
+                all.extend(part_occasions(card, part, today));
+                continue;
+            }
             let due = &circuit.forecast.due;
             let side = match card.circuits.len() {
                 1 => String::new(),
@@ -101,6 +109,21 @@ pub fn occasions(cards: &[BrewerCard], today: Date) -> Vec<Occasion> {
         }
     }
     all
+}
+
+/// What is to come of a clean over days.
+fn part_occasions(card: &BrewerCard, part: &PartShown, today: Date) -> Vec<Occasion> {
+    let of = part.days.len();
+    let to_come = part.days.iter().enumerate().filter(|(_, day)| !day.is_done);
+    let occasion = |(i, day): (usize, &PartDay)| Occasion {
+        uid: format!("part-{}-{}", part.over_id, i + 1),
+        summary: format!("Descale: {}, part {} of {of}", card.nickname, i + 1),
+        description: "One bath, rinsed and drinkable afterwards".to_owned(),
+        location: card.home.clone(),
+        span: Span::Day(day.day.max(today)),
+        state: OccasionState::Certain,
+    };
+    to_come.map(occasion).collect()
 }
 
 /// A visit as a calendar shows it: the homes in its title, the works and, where a home allows it, how one gets in.

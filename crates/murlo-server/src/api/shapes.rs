@@ -24,7 +24,7 @@ use murlo_household::{PhotoBrief, Settings, ToldBath, WayShown};
 use murlo_plan::figures::Figure;
 use murlo_plan::pace::PaceLine;
 use murlo_plan::practice::{Pressed, Setup};
-use murlo_plan::{Begun, Plan, PlanOptions, Purchase};
+use murlo_plan::{BegunAlready, Plan, PlanOptions, Purchase};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -299,7 +299,7 @@ pub struct StartClean {
     pub trouble: Option<String>,
     /// What has happened already, where somebody began before asking.
     #[serde(default)]
-    pub begun: Option<Begun>,
+    pub begun: Option<BegunAlready>,
 }
 
 /// Signs to be written down with the cause they point to.

@@ -20,7 +20,7 @@ use murlo_clean::{
 };
 use murlo_household::{CleanRecord, PhotoOf};
 use murlo_plan::bench::{BenchMix, MixDraft};
-use murlo_plan::{Because, Comparison, Moment, Plan, PlanOptions, Wish};
+use murlo_plan::{Because, Comparison, Moment, OverDays, Plan, PlanOptions, Wish};
 use murlo_store::Store;
 use std::borrow::Cow;
 
@@ -105,6 +105,15 @@ pub async fn start(
             plan.because = Some(because(store, &brewer, entry_id, now)?);
         }
         store.begin_clean(&start.id, &plan, &events)?;
+        if let Some(part) = &plan.part {
+            store.alter::<OverDays>(&part.id, |mut over| {
+                let begun = over.parts.get_mut(part.number as usize - 1);
+                begun
+                    .into_iter()
+                    .for_each(|p| p.clean_id = Some(start.id.clone()));
+                Ok(over)
+            })?;
+        }
         view(store, store.clean(&start.id)?, now)
     });
     let view = view.await?;

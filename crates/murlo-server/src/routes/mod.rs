@@ -11,6 +11,7 @@ mod first;
 mod journal;
 mod letters;
 mod log;
+mod over_days;
 mod owed;
 mod photos;
 mod practice;
@@ -161,6 +162,13 @@ fn cleaning() -> OpenApiRouter<AppState> {
         .routes(routes!(cleans::clean_mishaps))
         .routes(routes!(cleans::clean_ahead))
         .routes(routes!(cleans::act))
+        .routes(routes!(over_days::look_over_days))
+        .routes(routes!(over_days::spread_over_days))
+        .routes(routes!(
+            over_days::move_over_days,
+            over_days::delete_over_days
+        ))
+        .routes(routes!(over_days::restore_over_days))
         .routes(routes!(ways::keep_way))
         .routes(routes!(ways::change_way, ways::delete_way))
         .routes(routes!(ways::restore_way))

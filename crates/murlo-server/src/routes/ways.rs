@@ -22,7 +22,7 @@ use murlo_plan::{Habits, KeptWay, Kind, PlanOptions, WayOrigin, WayRevision};
 use murlo_store::Store;
 
 /// What was asked to be kept, before it is proved.
-struct Asked {
+struct AskedWay {
     circuit_id: String,
     habits: Habits,
     from: WayOrigin,
@@ -209,7 +209,7 @@ fn read(
     circuit_id: Option<String>,
     from: WayFrom,
     now: Timestamp,
-) -> Result<Asked, ApiError> {
+) -> Result<AskedWay, ApiError> {
     let side = |given: Option<String>| -> Result<String, ApiError> {
         let options = PlanOptions {
             circuit_id: given,
@@ -217,10 +217,6 @@ fn read(
         };
         let past = Past::read(store, now)?;
         Ok(past.facts().side(brewer, &options)?.0.id.clone())
-    };
-    let has_programme = |circuit_id: &str| -> Result<bool, ApiError> {
-        let circuit = brewer.circuit("circuit_id", circuit_id)?;
-        Ok(brewer.way(circuit) == Way::Programme)
     };
     Ok(match from {
         WayFrom::Clean { clean_id } => {
@@ -230,8 +226,8 @@ fn read(
                 return Err(Problem::new(Code::DoesNotFit, "from.clean_id", message).into());
             }
             let circuit_id = record.plan.circuit_id.clone();
-            let by_itself = has_programme(&circuit_id)?;
-            Asked {
+            let by_itself = has_programme(brewer, &circuit_id)?;
+            AskedWay {
                 habits: habits_of(&record.plan, &record.events, by_itself)
                     .map_err(ApiError::Conflict)?,
                 chalk_mg: Some(record.plan.chalk.mg),
@@ -240,22 +236,11 @@ fn read(
                 circuit_id,
             }
         }
-        WayFrom::Plan { options } => {
-            let plan = plan_of(store, &brewer.id, options, now)?;
-            let is_programme = plan.steps.iter().any(|step| step.is(Kind::Programme));
-            let by_hand = has_programme(&plan.circuit_id)? && !is_programme;
-            Asked {
-                habits: Habits::of(&plan, by_hand),
-                chalk_mg: None,
-                from: WayOrigin::Plan,
-                counts_up: false,
-                circuit_id: plan.circuit_id,
-            }
-        }
+        WayFrom::Plan { options } => planned(store, brewer, options, now)?,
         WayFrom::Way { way_id } => {
             let other: KeptWay = store.get(&way_id)?;
             let from = store.get::<Brewer>(&other.brewer_id)?.nickname;
-            Asked {
+            AskedWay {
                 habits: in_plain_amounts(store, &other, now)?,
                 chalk_mg: None,
                 from: WayOrigin::Copied { from },
@@ -267,7 +252,7 @@ fn read(
             file.check()?;
             let circuit_id = side(circuit_id)?;
             let circuit = brewer.circuit("circuit_id", &circuit_id)?;
-            Asked {
+            AskedWay {
                 habits: file.habits_for(circuit, &store.current::<Agent>()?)?,
                 chalk_mg: None,
                 from: WayOrigin::File,
@@ -275,7 +260,7 @@ fn read(
                 circuit_id,
             }
         }
-        WayFrom::Habits { habits } => Asked {
+        WayFrom::Habits { habits } => AskedWay {
             habits,
             chalk_mg: None,
             from: WayOrigin::Proposed,
@@ -285,11 +270,35 @@ fn read(
     })
 }
 
+fn has_programme(brewer: &Brewer, circuit_id: &str) -> Result<bool, ApiError> {
+    let circuit = brewer.circuit("circuit_id", circuit_id)?;
+    Ok(brewer.way(circuit) == Way::Programme)
+}
+
+/// What the plan for these choices would keep.
+fn planned(
+    store: &Store,
+    brewer: &Brewer,
+    options: PlanOptions,
+    now: Timestamp,
+) -> Result<AskedWay, ApiError> {
+    let plan = plan_of(store, &brewer.id, options, now)?;
+    let is_programme = plan.steps.iter().any(|step| step.is(Kind::Programme));
+    let by_hand = has_programme(brewer, &plan.circuit_id)? && !is_programme;
+    Ok(AskedWay {
+        habits: Habits::of(&plan, by_hand),
+        chalk_mg: None,
+        from: WayOrigin::Plan,
+        counts_up: false,
+        circuit_id: plan.circuit_id,
+    })
+}
+
 /// What is asked, once it has run on the simulated brewer.
 fn proved(
     store: &Store,
     brewer: &Brewer,
-    asked: Asked,
+    asked: AskedWay,
     now: Timestamp,
 ) -> Result<WayRevision, ApiError> {
     let known = known(store, brewer.clone(), &asked.circuit_id, now)?;

@@ -11,6 +11,7 @@ mod kit;
 mod leaving;
 mod letters;
 mod members;
+mod over_days;
 mod rounds;
 mod small_works;
 mod ways;

@@ -134,7 +134,7 @@ fn an_older_schema_is_copied_before_it_is_changed() {
     household(&path, "Boat");
     let old = Connection::open(&path).unwrap();
     old.execute_batch(
-        "DROP TABLE ways; DROP TABLE visits; DROP TABLE feed; DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA user_version = 2",
+        "DROP TABLE over_days; DROP TABLE ways; DROP TABLE visits; DROP TABLE feed; DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA user_version = 2",
     )
     .unwrap();
     drop(old);
@@ -154,7 +154,7 @@ fn a_photo_from_when_all_were_of_glasses_is_still_there() {
     household(&path, "Boat");
     let old = Connection::open(&path).unwrap();
     old.execute_batch(
-        "DROP TABLE ways; DROP TABLE photos;
+        "DROP TABLE over_days; DROP TABLE ways; DROP TABLE photos;
         CREATE TABLE photos (id TEXT PRIMARY KEY, clean_id TEXT NOT NULL REFERENCES cleans (id), jpeg BLOB NOT NULL) STRICT;
         CREATE INDEX photos_by_clean ON photos (clean_id);
         INSERT INTO brewers (id, body) VALUES ('b', '{}');
