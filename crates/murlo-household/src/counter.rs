@@ -41,6 +41,8 @@ pub struct CircuitCard {
     pub acid: Option<AcidInside>,
     /// Acid because of which nothing may be begun here: its own, or what stands in a reservoir that it shares.
     pub held: Option<AcidInside>,
+    /// The part of a clean over days that comes next.
+    pub part: Option<PartShown>,
 }
 
 /// One brewer on the Counter.
@@ -71,8 +73,6 @@ pub struct BrewerCard {
     pub upkeep: Vec<Upkeep>,
     /// A clean that is running on it.
     pub running_clean: Option<String>,
-    /// The part of a clean over days that comes next.
-    pub part: Option<PartShown>,
     /// A clean whose first coffee nobody has told of yet.
     pub first_coffee: Option<CoffeeAsked>,
 }
@@ -83,8 +83,6 @@ pub struct BrewerCard {
 pub struct PartShown {
     /// The clean over days.
     pub over_id: String,
-    /// Its side.
-    pub circuit_id: String,
     /// The day of the part.
     pub day: Date,
     /// "part 2 of 3, on 3 Dec".
@@ -226,6 +224,7 @@ impl CounterFacts<'_> {
                     running_clean: self.running_clean(brewer, circuit),
                     acid: self.acid_inside(brewer, circuit),
                     held: self.held(brewer, circuit).map(|(_, acid)| acid),
+                    part: self.part(brewer, circuit),
                 })
             })
             .collect::<Option<Vec<_>>>()?;
@@ -253,7 +252,6 @@ impl CounterFacts<'_> {
             upkeep,
             running_clean: circuits.iter().find_map(|c| c.running_clean.clone()),
             first_coffee: self.first_coffee(brewer),
-            part: self.part(brewer),
             circuits,
         })
     }

@@ -33,6 +33,10 @@ pub struct Lived {
     pub left_out: u32,
     /// Cleans that were kept as a way.
     pub kept: u32,
+    /// Cleans that were spread over days.
+    pub spread: u32,
+    /// Parts of them that were begun.
+    pub parts: u32,
     /// Cleans that were begun before Murlo was asked.
     pub begun_already: u32,
     /// Cleans that were done in a way that was kept.
@@ -157,6 +161,10 @@ impl World {
 
     /// One clean, with whatever comes of it, until the brewer can be drunk from again.
     fn clean(&mut self, owned: &Owned, id: &str) {
+        if self.chance.one_in(10.0) {
+            self.spread(owned, &format!("over-{id}"));
+        }
+        let parts = self.parts_to_come(owned);
         let already = self.chance.one_in(8.0);
         let (status, view) = match already {
             true => self.begin_already(owned, id),
@@ -173,7 +181,7 @@ impl World {
         self.lived.cleans += 1;
         let plan: Plan = serde_json::from_value(view["plan"].clone()).expect("a plan");
         if !already {
-            self.hold_to_way(owned, &plan);
+            self.hold_to_way(owned, &plan, &parts);
         }
         let circuit = owned.truth.circuit("circuit_id", &plan.circuit_id);
         let circuit = circuit.expect("its own circuit");

@@ -31,7 +31,7 @@ fn what_is_said_holds_in_lives_that_go_otherwise() {
     let lived: Vec<Lived> = two_at_a_time(&seeds, |seed| World::new(seed).live(cleans));
     let sum = |of: fn(&Lived) -> u32| lived.iter().map(of).sum::<u32>();
     println!(
-        "{households} households: {} cleans, {} acts, {} given up, {} works held, {} presses that were one, {} baths poured otherwise, {} steps left out, {} ways kept, {} cleans in them, {} begun already",
+        "{households} households: {} cleans, {} acts, {} given up, {} works held, {} presses that were one, {} baths poured otherwise, {} steps left out, {} ways kept, {} cleans in them, {} begun already, {} spread over days, {} parts of them",
         sum(|l| l.cleans),
         sum(|l| l.acts),
         sum(|l| l.given_up),
@@ -41,7 +41,9 @@ fn what_is_said_holds_in_lives_that_go_otherwise() {
         sum(|l| l.left_out),
         sum(|l| l.kept),
         sum(|l| l.in_their_way),
-        sum(|l| l.begun_already)
+        sum(|l| l.begun_already),
+        sum(|l| l.spread),
+        sum(|l| l.parts)
     );
     let mut harms: BTreeMap<&str, u32> = BTreeMap::new();
     for (harm, n) in lived.iter().flat_map(|lived| &lived.harms) {

@@ -23,6 +23,9 @@ impl PouredSo {
         let amount = self.amount.trim().to_owned();
         // Whole grams are said with their spoons already.
         let is_said = mixed.agent_text.split(" (").next() == Some(amount.as_str());
+        if let Some(measure) = &mut mixed.agent {
+            measure.text.clone_from(&amount);
+        }
         if !is_said {
             mixed.agent_words = agent.poured(&amount);
             mixed.agent_text = amount;

@@ -2300,7 +2300,6 @@ export interface components {
             id: string;
             /** @description Its nickname. */
             nickname: string;
-            part?: components["schemas"]["PartShown"] | null;
             /** @description A clean that is running on it. */
             running_clean?: string | null;
             /** @description Its small jobs: water filter and needles. */
@@ -2720,6 +2719,7 @@ export interface components {
             held?: components["schemas"]["AcidInside"] | null;
             /** @description "pod side". */
             name: string;
+            part?: components["schemas"]["PartShown"] | null;
             /** @description A clean that is running on it. */
             running_clean?: string | null;
         };
@@ -4954,8 +4954,6 @@ export interface components {
         };
         /** @description A part of a clean over days, to be done on its day. */
         PartShown: {
-            /** @description Its side. */
-            circuit_id: string;
             /**
              * Format: date
              * @description The day of the part.

@@ -150,7 +150,7 @@ function Asking({ id, brewer }: { id: string; brewer: Schemas["BrewerView"] }) {
         )}
         {byHalves || byCup ? (
           <Touches
-            title="How much has run through?"
+            title="How much has come through?"
             choices={byCup ? ([halves[0], ["1", "All of it"]] as const) : halves}
             chosen={[String(ran)]}
             onTouch={(next) => setRan(Number(next))}
@@ -158,16 +158,16 @@ function Asking({ id, brewer }: { id: string; brewer: Schemas["BrewerView"] }) {
         ) : (
           !hasProgramme && (
             <Stack spacing={0.75}>
-              <Typography sx={{ fontWeight: 700 }}>How many mugs have run?</Typography>
+              <Typography sx={{ fontWeight: 700 }}>How many mugs have come?</Typography>
               <Stepper label="Mugs" value={ran} most={40} onStep={setRan} />
             </Stack>
           )
         )}
         {hasProgramme && (
           <Touches
-            title="Does its cleaning programme run now?"
+            title="Is its cleaning programme on now?"
             choices={[
-              ["yes", "Yes, it runs"],
+              ["yes", "Yes, it is on"],
               ["no", "No, not yet"],
             ]}
             chosen={[programme ? "yes" : "no"]}

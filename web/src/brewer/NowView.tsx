@@ -15,7 +15,10 @@ export function NowView({ id, brewer }: { id: string; brewer: Schemas["BrewerVie
   const needles = brewer.needles.length > 0;
   return (
     <>
-      {card.part && <Parts id={id} part={card.part} />}
+      {card.circuits.map(
+        (circuit) =>
+          circuit.part && <Parts key={circuit.circuit_id} id={id} side={circuit.circuit_id} part={circuit.part} />,
+      )}
       {card.circuits.map((circuit, i) => (
         <Paper key={circuit.circuit_id} sx={{ p: { xs: 2, md: 3 } }}>
           <Side id={id} circuit={circuit} alone={card.circuits.length === 1} interval={i === 0 ? interval : null} />

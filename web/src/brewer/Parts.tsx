@@ -6,7 +6,7 @@ import { ErrorNotice } from "../ui/Notices";
 import { useUndo } from "../ui/Undo";
 
 /** The parts of a clean over days: what is done, and on which days the rest is. */
-export function Parts({ id, part }: { id: string; part: Schemas["PartShown"] }) {
+export function Parts({ id, side, part }: { id: string; side: string; part: Schemas["PartShown"] }) {
   const offerUndo = useUndo();
   const move = useChange((days: string[]) => send.moveParts(part.over_id, days));
   const restore = useChange(() => send.restoreParts(part.over_id));
@@ -24,7 +24,7 @@ export function Parts({ id, part }: { id: string; part: Schemas["PartShown"] }) 
               key={n}
               label={`Part ${n + 1}`}
               value={one.day}
-              width={180}
+              width={210}
               onChange={(day) =>
                 day !== "" && move.mutate(toCome.map((other) => (other.day === one.day ? day : other.day)))
               }
@@ -36,7 +36,7 @@ export function Parts({ id, part }: { id: string; part: Schemas["PartShown"] }) 
       <Box>
         <Button
           component={Link}
-          to={`/brewers/${id}/plan?side=${part.circuit_id}`}
+          to={`/brewers/${id}/plan?side=${side}`}
           variant={part.is_due ? "contained" : "outlined"}
         >
           Plan the next part

@@ -62,7 +62,7 @@ export function TodoLine({ todo, today, ahead }: { todo: Todo; today: string; ah
         <Line mark="◆" what={`Descale ${todo.card.nickname}, ${todo.part.text}`} why="One bath, rinsed and drinkable.">
           <Button
             component={Link}
-            to={`/brewers/${todo.card.id}/plan?side=${todo.part.circuit_id}`}
+            to={`/brewers/${todo.card.id}/plan?side=${todo.circuit.circuit_id}`}
             variant="contained"
           >
             Plan

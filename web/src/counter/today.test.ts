@@ -48,6 +48,12 @@ test("running cleans come first, then acid, then what is due, then small jobs; w
     card("run", "b", { running_clean: "c1", urgency: "due", circuits: circuit({ running_clean: "c1" }) as never }),
     card("late", "b", { urgency: "overdue" }),
     card("look", "a", { circuits: circuit({ forecast: { look: { at: "cup" } } }) as never }),
+    card("spread", "a", {
+      urgency: "due",
+      circuits: circuit({ part: { is_due: true } }) as never,
+    }),
+    card("later", "a", { urgency: "overdue", circuits: circuit({ part: { is_due: false } }) as never }),
+    card("coffee", "a", { first_coffee: { clean_id: "c9" } as never }),
     card("run2", "a", {
       running_clean: "c2",
       circuits: circuit({ forecast: { look: { at: "cup" } } }) as never,
@@ -62,7 +68,9 @@ test("running cleans come first, then acid, then what is due, then small jobs; w
     "acid acid",
     "descale due",
     "descale late",
+    "part spread",
     "job jobs",
+    "coffee coffee",
     "look look",
     "works a 2",
   ]);

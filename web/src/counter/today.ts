@@ -8,7 +8,7 @@ export type Todo =
   | { kind: "running"; card: Card; inside: Inside }
   | { kind: "acid"; card: Card; acid: Schemas["AcidInside"]; side: string }
   | { kind: "descale"; card: Card; circuit: Schemas["CircuitCard"] }
-  | { kind: "part"; card: Card; part: Schemas["PartShown"] }
+  | { kind: "part"; card: Card; circuit: Schemas["CircuitCard"]; part: Schemas["PartShown"] }
   | { kind: "look"; card: Card; circuit: Schemas["CircuitCard"]; look: Schemas["WorthALook"] }
   | { kind: "coffee"; card: Card; coffee: Schemas["CoffeeAsked"] }
   | Work
@@ -33,11 +33,12 @@ export function today(cards: readonly Card[], inside: readonly Inside[]): Todo[]
     const circuit = card.circuits.find((c) => c.circuit_id === card.first_due);
     const due = card.urgency === "due" || card.urgency === "overdue";
     // What is spread over days has its own day.
-    const spread = card.part?.circuit_id === card.first_due;
-    return circuit && due && !card.running_clean && !spread ? [{ kind: "descale" as const, card, circuit }] : [];
+    return circuit && due && !card.running_clean && !circuit.part ? [{ kind: "descale" as const, card, circuit }] : [];
   });
   const part = of((card) =>
-    card.part?.is_due && !card.running_clean ? [{ kind: "part" as const, card, part: card.part }] : [],
+    card.circuits.flatMap((circuit) =>
+      circuit.part?.is_due && !card.running_clean ? [{ kind: "part" as const, card, circuit, part: circuit.part }] : [],
+    ),
   );
   // A moment's look is for whoever stands before it anyway, not for a brewer that is being cleaned.
   const look = of((card) =>

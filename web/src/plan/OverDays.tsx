@@ -60,7 +60,7 @@ export function OverDays({ id, options }: { id: string; options: Options }) {
             <DayField
               label={`Part ${n + 1}`}
               value={days[n] ?? part.day}
-              width={180}
+              width={210}
               error={n === 0 ? wrong : undefined}
               onChange={(day) => day !== "" && setDays(shown.map((one, i) => (i === n ? day : (days[i] ?? one.day))))}
             />

@@ -112,15 +112,12 @@ impl CounterFacts<'_> {
         })
     }
 
-    /// The same of whichever side, as it is shown.
-    pub(crate) fn part(&self, brewer: &Brewer) -> Option<PartShown> {
-        let sides = brewer.circuits.iter();
-        let next = sides.filter_map(|circuit| self.next_part(brewer, circuit));
-        let next = next.min_by_key(NextPart::day)?;
+    /// The same as it is shown.
+    pub(crate) fn part(&self, brewer: &Brewer, circuit: &Circuit) -> Option<PartShown> {
+        let next = self.next_part(brewer, circuit)?;
         let days = next.over.parts.iter().enumerate();
         Some(PartShown {
             over_id: next.over.id.clone(),
-            circuit_id: next.over.circuit_id.clone(),
             day: next.day(),
             text: format!(
                 "{}, on {}",

@@ -69,11 +69,7 @@ pub fn occasions(cards: &[BrewerCard], today: Date) -> Vec<Occasion> {
     let mut all = Vec::new();
     for card in cards {
         for circuit in &card.circuits {
-            let parts = card
-                .part
-                .as_ref()
-                .filter(|part| part.circuit_id == circuit.circuit_id);
-            if let Some(part) = parts {
+            if let Some(part) = &circuit.part {
                 all.extend(part_occasions(card, part, today));
                 continue;
             }

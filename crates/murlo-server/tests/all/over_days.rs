@@ -58,7 +58,7 @@ async fn parts_are_looked_at_kept_done_moved_called_off_and_exported() {
     let days: Vec<Value> = parts.iter().map(|part| part["day"].clone()).collect();
     // Looked at, nothing is kept.
     let card = &get(&server, &format!("/api/brewers/{id}")).await["card"];
-    assert!(card["part"].is_null());
+    assert!(card["circuits"][0]["part"].is_null());
 
     let body = json!({"id": "o1", "days": days});
     for _ in 0..2 {
@@ -67,7 +67,7 @@ async fn parts_are_looked_at_kept_done_moved_called_off_and_exported() {
     let second = json!({"id": "o2", "days": days});
     assert_eq!(server.ask("POST", &path, second).await.status, 409);
     let counter = get(&server, "/api/counter").await;
-    assert_eq!(counter["brewers"][0]["part"]["is_due"], true);
+    assert_eq!(counter["brewers"][0]["circuits"][0]["part"]["is_due"], true);
     let calendar = server.text("/api/calendar.ics").await.1;
     assert!(calendar.contains("part-o1-1@murlo") && calendar.contains("part 3 of 3"));
     assert!(!calendar.contains(&format!("due-{id}")), "{calendar}");
@@ -83,8 +83,8 @@ async fn parts_are_looked_at_kept_done_moved_called_off_and_exported() {
         "{log}"
     );
     let card = get(&server, &format!("/api/brewers/{id}")).await["card"].clone();
-    assert_eq!(card["part"]["days"][0]["is_done"], true);
-    assert_eq!(card["part"]["is_due"], false);
+    assert_eq!(card["circuits"][0]["part"]["days"][0]["is_done"], true);
+    assert_eq!(card["circuits"][0]["part"]["is_due"], false);
 
     let moved = json!({"days": [day(-4), day(-9)]});
     assert_eq!(
@@ -105,7 +105,7 @@ async fn parts_are_looked_at_kept_done_moved_called_off_and_exported() {
         );
     }
     let card = get(&server, &format!("/api/brewers/{id}")).await["card"].clone();
-    assert_eq!(card["part"]["day"], json!(day(-4)));
+    assert_eq!(card["circuits"][0]["part"]["day"], json!(day(-4)));
 
     let export = get(&server, "/api/export").await;
     let back = server
@@ -122,7 +122,7 @@ async fn parts_are_looked_at_kept_done_moved_called_off_and_exported() {
         204
     );
     let card = get(&server, &format!("/api/brewers/{id}")).await["card"].clone();
-    assert!(card["part"].is_null());
+    assert!(card["circuits"][0]["part"].is_null());
     assert_eq!(
         server
             .ask("POST", "/api/over-days/o1/restore", Value::Null)
@@ -135,7 +135,11 @@ async fn parts_are_looked_at_kept_done_moved_called_off_and_exported() {
     assert_eq!(plan["part"]["number"], 2);
     cleaned(&server, &id, "c3").await;
     let card = get(&server, &format!("/api/brewers/{id}")).await["card"].clone();
-    assert!(card["part"].is_null(), "{}", card["part"]);
+    assert!(
+        card["circuits"][0]["part"].is_null(),
+        "{}",
+        card["circuits"][0]["part"]
+    );
     let late = server
         .ask("PUT", "/api/over-days/o1", json!({"days": []}))
         .await;
@@ -166,5 +170,5 @@ async fn wrong_days_are_refused_and_nothing_is_kept() {
         );
     }
     let card = get(&server, &format!("/api/brewers/{id}")).await["card"].clone();
-    assert!(card["part"].is_null());
+    assert!(card["circuits"][0]["part"].is_null());
 }
