@@ -11,13 +11,13 @@ test("what happens between cleans is written down, teaches, and can be taken bac
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(line).toHaveCount(0);
 
-  await page.goto("/brewers/lamp/over-time");
+  await page.goto("/brewers/lamp/learned");
   await expect(page.getByText(/Learned from 3 observations/)).toBeVisible();
   await page.getByRole("link", { name: "History" }).click();
   await page.getByLabel("What happened").click();
   await page.getByRole("option", { name: "It got slow, or cups came short" }).click();
   await page.getByRole("button", { name: "Write it down" }).click();
-  await page.getByRole("link", { name: "Over time" }).click();
+  await page.getByRole("link", { name: "Learned" }).click();
   await expect(page.getByText(/Learned from 4 observations/)).toBeVisible();
   await page.getByRole("button", { name: "Leave out" }).last().click();
   await expect(page.getByText(/Learned from 3 observations/)).toBeVisible();

@@ -11,7 +11,7 @@ test("a sign is told on the Counter with two touches, changes the estimate, and 
   await page.getByRole("button", { name: "Since today" }).click();
   await page.getByRole("menuitem", { name: "A cooler cup" }).click();
   await expect(page.getByText("A cooler cup: written down")).toBeVisible();
-  await page.goto("/brewers/kiln/over-time");
+  await page.goto("/brewers/kiln/learned");
   await expect(page.getByText(/^Cooler cups on .*: chalk grows \d+ % faster than reckoned before/)).toBeVisible();
   await page.getByRole("link", { name: "History" }).click();
   await page
@@ -19,7 +19,7 @@ test("a sign is told on the Counter with two touches, changes the estimate, and 
     .filter({ hasText: /^Cooler cups on/ })
     .getByRole("button", { name: "Take back" })
     .click();
-  await page.getByRole("link", { name: "Over time" }).click();
+  await page.getByRole("link", { name: "Learned" }).click();
   await expect(page.getByText(/^Cooler cups on .*: chalk grows/)).toHaveCount(0);
 });
 
@@ -32,7 +32,7 @@ test("a timed cup is written down and teaches", async ({ page }) => {
   await expect(page.getByText(/time of a cup/)).toBeVisible();
   await page.getByLabel("Seconds of its largest cup").fill("52");
   await page.getByRole("button", { name: "Write it down" }).click();
-  await page.getByRole("link", { name: "Over time" }).click();
+  await page.getByRole("link", { name: "Learned" }).click();
   await expect(page.getByText(/^A cup timed at 52 s on .*: chalk grows \d+ % faster/)).toBeVisible();
   await page.getByRole("link", { name: "History" }).click();
   await page
@@ -40,7 +40,7 @@ test("a timed cup is written down and teaches", async ({ page }) => {
     .filter({ hasText: /^A cup timed at 52 s/ })
     .getByRole("button", { name: "Take back" })
     .click();
-  await page.getByRole("link", { name: "Over time" }).click();
+  await page.getByRole("link", { name: "Learned" }).click();
   await expect(page.getByText(/^A cup timed at 52 s on .*: chalk grows/)).toHaveCount(0);
 });
 

@@ -29,8 +29,8 @@ test("a metric household with euros reads litres and no cups to measure with", a
   await expectMetric(page);
   await addDrip(page, home.url, "Küche");
   await expectMetric(page);
-  for (const view of ["how-it-works", "over-time"]) {
-    await page.goto(`${page.url().replace(/\/(how-it-works|over-time)$/, "")}/${view}`);
+  for (const view of ["how-it-works", "learned", "over-time"]) {
+    await page.goto(`${page.url().replace(/\/(how-it-works|learned|over-time)$/, "")}/${view}`);
     await expectMetric(page);
   }
   await page.goto(`${page.url().replace(/\/over-time$/, "")}/plan`);

@@ -6,6 +6,7 @@ const views = [
   "/",
   "/brewers/lamp",
   "/brewers/lamp/over-time",
+  "/brewers/lamp/learned",
   "/brewers/duo/how-it-works",
   "/brewers/lamp/history",
   "/brewers/wheel/ways",

@@ -68,7 +68,7 @@ await shoot("counter-phone", phone, "/");
 await shoot("brewer", wide, "/brewers/lamp");
 await shoot("how-it-works", wide, "/brewers/lamp/how-it-works");
 await first();
-await shoot("plan", wide, "/brewers/lamp/plan");
+await shoot("plan", wide, "/brewers/wheel/plan");
 await shoot("plan-phone", phone, "/brewers/duo/plan");
 await shoot("waters", wide, "/waters");
 await shoot("practice", wide, "/practice?family=drip&way=plan", "Open the lid");

@@ -11,6 +11,7 @@ pub mod counter;
 pub mod first;
 pub mod history;
 mod household;
+mod learned;
 mod letter;
 mod past;
 mod photo;
@@ -21,6 +22,7 @@ mod ways;
 pub mod what_if;
 
 pub use household::{CleanRecord, FORMAT, Household, VERSION};
+pub use learned::{Learned, LearnedFrom};
 pub use letter::Letter;
 pub use past::{PastClean, ToldBath};
 pub use photo::{Photo, PhotoBrief, PhotoOf, Shows};

@@ -2416,8 +2416,6 @@ export interface components {
         BrewerView: {
             /** @description Its card. */
             card: components["schemas"]["BrewerCard"];
-            /** @description What its cleans counted, latest first. */
-            counts: components["schemas"]["CountLesson"][];
             /** @description Chalk over time, for each circuit of the card. */
             courses: components["schemas"]["ChalkCourse"][];
             /** @description Its form, to edit. */
@@ -2428,6 +2426,8 @@ export interface components {
             interval: components["schemas"]["Interval"];
             /** @description What was written down about it, latest first. */
             journal: components["schemas"]["JournalLine"][];
+            /** @description What it has taught, each with where that is from. */
+            learned: components["schemas"]["Learned"][];
             /** @description What was done to it. */
             log: components["schemas"]["LogLine"][];
             /** @description Its needles. */
@@ -2854,15 +2854,6 @@ export interface components {
             text: string;
             /** @description "White vinegar, 473 mL, from the corner shop". */
             what: string;
-        };
-        /** @description What a clean counted, for people to read and to leave out. */
-        CountLesson: {
-            /** @description What a journal entry that leaves it out names. */
-            entry_id: string;
-            /** @description The entry that leaves it out, if one does. */
-            left_out_by?: string | null;
-            /** @description "25 Nov: the bath gave 3 dispenses". */
-            text: string;
         };
         /** @description Dispenses that were counted until the machine asked for water. */
         Counted: {
@@ -3948,6 +3939,24 @@ export interface components {
          * @enum {string}
          */
         LastClean: "unknown" | "never" | "over_a_year" | "half_a_year" | "three_months" | "lately";
+        /** @description Something that was learned. */
+        Learned: {
+            /** @description Where it is from, latest first. */
+            evidence: components["schemas"]["LearnedFrom"][];
+            /** @description What is taken for true now. */
+            text: string;
+            /** @description "Dispenses", "Chalk, pod side". */
+            what: string;
+        };
+        /** @description Where something is from. */
+        LearnedFrom: {
+            /** @description What a journal entry that leaves it out names. */
+            entry_id: string;
+            /** @description The entry that leaves it out, if one does. */
+            left_out_by?: string | null;
+            /** @description "25 Nov: the bath gave 3 dispenses". */
+            text: string;
+        };
         /** @description Something that a visit did not do when it was closed. */
         LeftStop: {
             /**

@@ -7,6 +7,7 @@ import { Page, Ready } from "../ui/Notices";
 import { WaysView } from "../ways/WaysView";
 import { HistoryView } from "./HistoryView";
 import { HowItWorks } from "./HowItWorks";
+import { LearnedView } from "./LearnedView";
 import { NowView } from "./NowView";
 import { OverTime } from "./OverTime";
 
@@ -14,6 +15,7 @@ const views = [
   ["", "Now"],
   ["over-time", "Over time"],
   ["how-it-works", "How it works"],
+  ["learned", "Learned"],
   ["ways", "Our ways"],
   ["history", "History"],
 ] as const;
@@ -70,6 +72,8 @@ function View({ id, view, brewer }: { id: string; view: string; brewer: Schemas[
       return <OverTime id={id} brewer={brewer} />;
     case "how-it-works":
       return <HowItWorks id={id} brewer={brewer} />;
+    case "learned":
+      return <LearnedView id={id} brewer={brewer} />;
     case "ways":
       return <WaysView id={id} brewer={brewer} />;
     case "history":

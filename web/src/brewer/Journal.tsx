@@ -1,5 +1,5 @@
 import { Box, Button, Paper, Stack, Typography } from "@mui/material";
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
 import { FormProvider } from "react-hook-form";
 import { Link } from "react-router";
 import { Refused, type Schemas, send, useChange } from "../api/client";
@@ -275,110 +275,5 @@ export function Journal({
           </Typography>
         ))}
     </Paper>
-  );
-}
-
-/** A lesson that can be left out and counted again. */
-function LessonRow({
-  entries,
-  today,
-  entryId,
-  leftOutBy,
-  what,
-  children,
-}: {
-  entries: ReturnType<typeof useEntries>;
-  today: string;
-  entryId: string;
-  leftOutBy: string | null | undefined;
-  what: string;
-  children: ReactNode;
-}) {
-  return (
-    <Stack
-      component="li"
-      direction="row"
-      sx={{ alignItems: "center", justifyContent: "space-between", gap: 1, borderTop: 1, borderColor: "divider" }}
-    >
-      <Typography variant="body2">{children}</Typography>
-      {leftOutBy ? (
-        <Button size="small" onClick={() => entries.takeBack(leftOutBy)}>
-          Count it again
-        </Button>
-      ) : (
-        <Button
-          size="small"
-          color="inherit"
-          onClick={() => entries.add(today, { kind: "left_out", entry_id: entryId }, what)}
-        >
-          Leave out
-        </Button>
-      )}
-    </Stack>
-  );
-}
-
-/** What cleans counted, each of which bends the next plan's dispenses, and can be left out. */
-export function Counts({ id, today, counts }: { id: string; today: string; counts: Schemas["CountLesson"][] }) {
-  const entries = useEntries(id);
-  if (counts.length === 0) return null;
-  return (
-    <Box sx={{ mt: 2 }}>
-      <Typography variant="h3" component="h3" gutterBottom>
-        What cleans counted here
-      </Typography>
-      <Typography>The next plan reckons its dispenses by it.</Typography>
-      <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
-        {counts.map((count) => (
-          <LessonRow
-            key={count.entry_id}
-            entries={entries}
-            today={today}
-            entryId={count.entry_id}
-            leftOutBy={count.left_out_by}
-            what="That count is left out"
-          >
-            {count.text}
-          </LessonRow>
-        ))}
-      </Stack>
-      <ErrorNotice error={entries.error} />
-    </Box>
-  );
-}
-
-/** What was learned in one sentence, and each lesson, which can be left out. */
-export function Lessons({ id, today, forecast }: { id: string; today: string; forecast: Schemas["Forecast"] }) {
-  const entries = useEntries(id);
-  return (
-    <Box sx={{ mt: 2 }}>
-      <Typography variant="h3" component="h3" gutterBottom>
-        What Murlo has learned here
-      </Typography>
-      <Typography>{forecast.learned}</Typography>
-      {[forecast.sharpen?.text, forecast.light].map(
-        (line) =>
-          line && (
-            <Typography key={line} sx={{ mt: 1 }}>
-              {line}
-            </Typography>
-          ),
-      )}
-      <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
-        {forecast.lessons.map((lesson) => (
-          <LessonRow
-            key={lesson.entry_id}
-            entries={entries}
-            today={today}
-            entryId={lesson.entry_id}
-            leftOutBy={lesson.left_out_by}
-            what="That lesson is left out"
-          >
-            {lesson.text}
-          </LessonRow>
-        ))}
-      </Stack>
-      <ErrorNotice error={entries.error} />
-    </Box>
   );
 }

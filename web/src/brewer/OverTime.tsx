@@ -1,12 +1,11 @@
 import { Paper, Typography } from "@mui/material";
 import type { Schemas } from "../api/client";
 import { ChalkChart } from "../pictures/ChalkChart";
-import { Counts, Lessons } from "./Journal";
 import { WhatIf } from "./WhatIf";
 
-/** Chalk from clean to clean and ahead, what each observation taught, and what another water or habit would change. */
+/** Chalk from clean to clean and ahead, and what another water or habit would change. */
 export function OverTime({ id, brewer }: { id: string; brewer: Schemas["BrewerView"] }) {
-  const { card, courses, counts, draft, journal, today } = brewer;
+  const { card, courses, draft, journal } = brewer;
   return (
     <>
       {card.circuits.map((circuit, i) => (
@@ -27,8 +26,6 @@ export function OverTime({ id, brewer }: { id: string; brewer: Schemas["BrewerVi
               )}
             />
           )}
-          <Lessons id={id} today={today} forecast={circuit.forecast} />
-          {i === 0 && <Counts id={id} today={today} counts={counts} />}
         </Paper>
       ))}
       <WhatIf id={id} draft={draft} />

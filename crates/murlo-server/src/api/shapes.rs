@@ -17,10 +17,10 @@ use murlo_clean::{Act, Ahead, Outcome, State, Timer};
 use murlo_household::counter::BrewerCard;
 use murlo_household::counter::course::ChalkCourse;
 use murlo_household::first::{Answers, Look};
-use murlo_household::history::{CountLesson, YearOfLog};
+use murlo_household::history::YearOfLog;
 use murlo_household::stock::{Moved, Shown, SupplyKind};
 use murlo_household::what_if::Interval;
-use murlo_household::{PhotoBrief, Settings, ToldBath, WayShown};
+use murlo_household::{Learned, PhotoBrief, Settings, ToldBath, WayShown};
 use murlo_plan::figures::Figure;
 use murlo_plan::pace::PaceLine;
 use murlo_plan::practice::{Pressed, Setup};
@@ -188,8 +188,8 @@ pub struct BrewerView {
     pub interval: Interval,
     /// What was written down about it, latest first.
     pub journal: Vec<JournalLine>,
-    /// What its cleans counted, latest first.
-    pub counts: Vec<CountLesson>,
+    /// What it has taught, each with where that is from.
+    pub learned: Vec<Learned>,
     /// Photos of its guide and labels, the oldest first.
     pub photos: Vec<PhotoBrief>,
     /// Ways of cleaning it that are kept, by name.

@@ -372,7 +372,7 @@ pub async fn brewer(
             .collect::<Result<_, _>>()?;
         let interval = facts.interval(&brewer).ok_or_else(missing)?;
         let figures = facts.figures(&brewer);
-        let counts = past.history.counts(&id, &entries, past.today);
+        let learned = facts.learned(&brewer, (&past.history, &entries), (&card, &figures));
         entries.reverse();
         let log = log_lines(store, past.today)?
             .into_iter()
@@ -392,7 +392,7 @@ pub async fn brewer(
             needles: brewer.needles(),
             log,
             courses,
-            counts,
+            learned,
             photos: store.photos_of(&PhotoOf::Brewer(id))?,
             interval,
             journal: entries

@@ -1,6 +1,6 @@
 //! What goes with a clean over HTTP: sides of a combination, needles alone, rehearsals, trouble, photos.
 
-use crate::kit::{Answer, Server, json, said, with_brewer, with_family};
+use crate::kit::{Answer, Server, day, json, said, with_brewer, with_family};
 use image::{ImageFormat, RgbImage};
 use serde_json::Value;
 use std::io::Cursor;
@@ -104,6 +104,43 @@ async fn what_a_clean_counted_and_saw_reaches_the_next_plan_and_the_log() {
         after["dispensing"]["count"], 2,
         "was {}",
         before["dispensing"]["count"]
+    );
+    // It stands with what was learned, and is left out and counted again there.
+    let page = format!("/api/brewers/{id}");
+    let learned = async |what: &str| {
+        let all = get(&server, &page).await["learned"].clone();
+        let mut all = all.as_array().unwrap().clone().into_iter();
+        all.find(|one| one["what"] == what).unwrap_or(Value::Null)
+    };
+    let dispenses = learned("Dispenses").await;
+    let text = dispenses["text"].as_str().unwrap();
+    assert!(text.contains("counted"), "{text}");
+    let of = dispenses["evidence"][0]["entry_id"].clone();
+    let out = json!({"id": "out", "day": day(0), "what": {"kind": "left_out", "entry_id": of}});
+    let journal = format!("{page}/journal");
+    assert_eq!(server.ask("POST", &journal, out).await.status, 200);
+    let dispenses = learned("Dispenses").await;
+    assert_eq!(dispenses["evidence"][0]["left_out_by"], "out");
+    assert!(
+        dispenses["text"]
+            .as_str()
+            .unwrap()
+            .starts_with("What cleans counted agrees")
+    );
+    let sour =
+        json!({"kind": "first_coffee", "circuit_id": "main", "clean_id": "c1", "taste": "sour"});
+    let entry = json!({"id": "sour", "day": day(0), "what": sour});
+    assert_eq!(server.ask("POST", &journal, entry).await.status, 200);
+    let rinse = learned("Rinse").await;
+    let text = rinse["evidence"][0]["text"].as_str().unwrap();
+    assert!(text.ends_with(": sour"), "{text}");
+    let twice = plan().await;
+    let rinses = |plan: &Value| plan["rinse"]["portions"].as_u64().unwrap();
+    assert!(
+        rinses(&twice) > rinses(&before),
+        "{} {}",
+        rinses(&twice),
+        rinses(&before)
     );
     let log = &get(&server, "/api/log").await["lines"];
     assert!(log[0]["text"].as_str().unwrap().contains("rinses"), "{log}");
