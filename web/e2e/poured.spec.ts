@@ -29,4 +29,15 @@ test("too much was poured: it is told on a phone, the rest and the log go by it,
   const view = await (await page.request.get(`${home.url}/api/cleans/${clean}`)).json();
   expect(view.state.inside).toBe("bath");
   expect(view.plan.bath.percent).toBeCloseTo(2.5, 1);
+
+  // Nobody measured, after all: it is told by how high it stands.
+  await page.getByRole("button", { name: "Poured otherwise" }).click();
+  await told.getByRole("button", { name: "By eye" }).click();
+  await expect(told.getByRole("button", { name: "That is what is in" })).toBeDisabled();
+  await told.getByRole("button", { name: "To the top" }).click();
+  await told.getByRole("button", { name: "1 : 2 with water" }).click();
+  await press(page, "That is what is in");
+  const seen = await (await page.request.get(`${home.url}/api/cleans/${clean}`)).json();
+  expect(seen.plan.bath.percent).toBeCloseTo(1.67, 1);
+  expect(seen.plan.bath.total.ml).toBeCloseTo(seen.plan.reservoir_ml, -1);
 });

@@ -29,8 +29,8 @@ pub struct Learned {
 pub struct LearnedFrom {
     /// "25 Nov: the bath gave 3 dispenses".
     pub text: String,
-    /// What a journal entry that leaves it out names.
-    pub entry_id: String,
+    /// What a journal entry that leaves it out names; nothing where it cannot be left out by itself.
+    pub entry_id: Option<String>,
     /// The entry that leaves it out, if one does.
     pub left_out_by: Option<String>,
 }
@@ -92,7 +92,7 @@ impl CounterFacts<'_> {
         let evidence: Vec<_> = evidence
             .map(|entry| LearnedFrom {
                 text: entry.text(brewer, self.today),
-                entry_id: entry.id.clone(),
+                entry_id: Some(entry.id.clone()),
                 left_out_by: out.get(entry.id.as_str()).map(|id| (*id).to_owned()),
             })
             .collect();
@@ -108,11 +108,16 @@ impl CounterFacts<'_> {
         let own = all
             .into_iter()
             .filter(|line| line.family == brewer.family.label());
-        let lines: Vec<_> = own.map(|line| line.text).collect();
-        (!lines.is_empty()).then(|| Learned {
+        let evidence = own.map(|line| LearnedFrom {
+            text: text::capital(&line.text),
+            entry_id: None,
+            left_out_by: None,
+        });
+        let evidence: Vec<_> = evidence.collect();
+        (!evidence.is_empty()).then(|| Learned {
             what: "Your pace with such brewers".to_owned(),
-            text: format!("{}.", text::capital(&lines.join(". "))),
-            evidence: Vec::new(),
+            text: "Plans and visits reckon by it; it is begun anew under Household.".to_owned(),
+            evidence,
         })
     }
 
@@ -130,7 +135,7 @@ impl CounterFacts<'_> {
 fn of_lesson(lesson: &Lesson) -> LearnedFrom {
     LearnedFrom {
         text: lesson.text.clone(),
-        entry_id: lesson.entry_id.clone(),
+        entry_id: Some(lesson.entry_id.clone()),
         left_out_by: lesson.left_out_by.clone(),
     }
 }
@@ -159,7 +164,7 @@ fn dispenses(
             .into_iter()
             .map(|count| LearnedFrom {
                 text: count.text,
-                entry_id: count.entry_id,
+                entry_id: Some(count.entry_id),
                 left_out_by: count.left_out_by,
             })
             .collect(),

@@ -17,6 +17,7 @@ pub(crate) fn poured_so(view: &Value, more: f64) -> Option<Wish> {
     };
     let agent_id = view["plan"]["chosen"]["agent_id"].as_str()?.to_owned();
     (water_ml > 5.0).then(|| Wish::Poured {
+        by_eye: None,
         so: PouredSo {
             agent_id,
             amount,

@@ -3,14 +3,13 @@
 use crate::facts::Facts;
 use crate::kind::Kind;
 use crate::options::{PlanOptions, Work};
-use crate::poured_so::PouredSo;
 use crate::shape::Plan;
 use crate::step::Step;
 use crate::worked::{BathChoice, LONGEST_SOAK};
 use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::units::{Marks, Tool, parse_volume, trim};
-use murlo_brewer::bath::{AgentForm, MixOrder, Mixed, Recipe};
+use murlo_base::units::parse_volume;
+use murlo_brewer::bath::Recipe;
 use murlo_brewer::instruction::Instruction;
 use murlo_chemistry::heater::Way;
 use serde::{Deserialize, Serialize};
@@ -117,19 +116,8 @@ impl Facts<'_> {
         self.run_as_asked(&options, |facts| {
             let agent = facts.agent(&options).map_err(|p| p.within("begun"))?;
             let total_ml = facts.begun_ml(&options, begun)?;
-            let mut choice = facts
-                .choose(&options, Some(total_ml))
-                .map_err(|p| p.within("begun"))?;
-            choice.marks = Marks {
-                tool: Tool::Ml,
-                step_ml: 0.1,
-            };
-            choice.said = Some(facts.begun_words(&choice));
+            let mut choice = facts.choose_unmeasured(&options, total_ml, "begun")?;
             choice.is_begun = true;
-            choice.starts_percent = match begun.recipe {
-                None => agent.percent(),
-                Some(_) => None,
-            };
             facts.soak_so_far(&mut choice, begun);
             let likely = facts.likely_baths(&choice);
             let mut plan = facts.draw_up(&options, &choice, likely);
@@ -177,31 +165,6 @@ impl Facts<'_> {
         };
         // Less gives no dispense at all; what has gone through is gone.
         Ok(total_ml.max(self.least_bath_ml()).min(most))
-    }
-
-    /// Its amounts in this household's words.
-    fn begun_words(&self, choice: &BathChoice) -> PouredSo {
-        let mixed: Mixed = MixOrder {
-            agent: &choice.agent,
-            recipe: choice.recipe,
-            total_ml: choice.total_ml,
-            marks: choice.marks,
-            load_mg: 0.0,
-        }
-        .mix();
-        let amount = match (&choice.agent.form, mixed.powder_g, &mixed.agent) {
-            (AgentForm::Powder { .. }, Some(grams), _) => format!("{} g", trim(grams, 0)),
-            (_, _, Some(agent)) => self.units.volume(agent.ml),
-            _ => mixed.agent_text.clone(),
-        };
-        PouredSo {
-            agent_id: choice.agent.id.clone(),
-            amount,
-            water: match mixed.water.ml < 1.0 {
-                true => String::new(),
-                false => self.units.volume(mixed.water.ml),
-            },
-        }
     }
 
     /// Where and how long it soaks, as far as that has happened.

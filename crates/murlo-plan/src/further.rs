@@ -69,7 +69,7 @@ impl Facts<'_> {
         let options = PlanOptions {
             agent_id: Some(match wish {
                 Wish::Bath { agent_id, .. } => agent_id.clone(),
-                Wish::Poured { so } => so.agent_id.clone(),
+                Wish::Poured { so, .. } => so.agent_id.clone(),
                 Wish::Needles | Wish::Rinse | Wish::Corrected { .. } => {
                     plan.chosen.agent_id.clone()
                 }
@@ -92,7 +92,7 @@ impl Facts<'_> {
             Wish::Needles => Ok(facts.needles_again(moment)),
             Wish::Rinse => Ok(facts.rinse_on(moment, &options)?),
             Wish::Corrected { fact } => facts.corrected(moment, &options, *fact),
-            Wish::Poured { so } => facts.poured_so(moment, &options, so),
+            Wish::Poured { so, by_eye } => facts.poured_so(moment, &options, (so, by_eye.as_ref())),
         })
     }
 

@@ -59,7 +59,7 @@ pub use kind::Kind;
 pub use options::{Fill, PlanOptions, RecipeChoice, WayWish, Work};
 pub use otherwise::pour_into;
 pub use over_days::{DayPart, NextPart, OverDays, PartOf, check_new_days, proposed_days};
-pub use poured_so::PouredSo;
+pub use poured_so::{ByEye, PouredSo};
 pub use shape::{Because, Chosen, Dispensing, Plan, Ribbon, Rung, Stretch, Stronger};
 pub use spared::left_out_with;
 pub use stage::{Moment, Stage, Wish};

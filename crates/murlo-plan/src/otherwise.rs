@@ -1,7 +1,7 @@
 //! A bath that was poured otherwise than planned: it is what it is, and everything after it is reckoned from that.
 
 use crate::machine::Mechanism;
-use crate::poured_so::PouredSo;
+use crate::poured_so::{ByEye, PouredSo};
 use crate::rehearse::stands_after;
 use crate::stage::{Moment, Stage, number};
 use crate::worked::Worked;
@@ -16,7 +16,7 @@ impl Facts<'_> {
         &self,
         moment: &Moment,
         options: &PlanOptions,
-        so: &PouredSo,
+        (so, by_eye): (&PouredSo, Option<&ByEye>),
     ) -> Result<Stage, Problem> {
         let plan = moment.plan;
         let same_agent = so.agent_id == plan.chosen.agent_id;
@@ -25,9 +25,11 @@ impl Facts<'_> {
             ..options.clone()
         };
         let agent = self.agent(&agent_options)?;
-        let mut choice = self
-            .choose_said(&agent_options, &agent, so, "act.wish")
-            .map_err(Problem::from)?;
+        let choice = match by_eye {
+            None => self.choose_said(&agent_options, &agent, so, "act.wish"),
+            Some(eye) => self.choose_by_eye(&agent_options, eye, "act.wish.by_eye"),
+        };
+        let mut choice = choice.map_err(Problem::from)?;
         // Where it soaks was settled when the first dispense ran.
         let at_mix = moment.step().is(Kind::Mix);
         let soaks = moment.soaked_after();

@@ -1,7 +1,7 @@
 //! Amounts of a bath in the words of whoever measured them.
 
 use murlo_base::units::Units;
-use murlo_brewer::bath::{Agent, Mixed};
+use murlo_brewer::bath::{Agent, Mixed, Recipe};
 use serde::{Deserialize, Serialize};
 
 /// What somebody poured, as they say it.
@@ -15,6 +15,18 @@ pub struct PouredSo {
     pub amount: String,
     /// How much water: "1 cup", nothing where it was poured neat.
     pub water: String,
+}
+
+/// A bath that nobody measured, as it is seen.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(deny_unknown_fields)]
+pub struct ByEye {
+    /// How it was thinned; nothing where nobody knows.
+    #[serde(default)]
+    pub recipe: Option<Recipe>,
+    /// How full the reservoir stands, of 1.
+    pub level: f64,
 }
 
 impl PouredSo {

@@ -1,12 +1,12 @@
 //! A bath by amounts that somebody said: it is what they come to, and is spoken of in their words.
 
-use crate::poured_so::PouredSo;
+use crate::poured_so::{ByEye, PouredSo};
 use crate::worked::BathChoice;
 use crate::{Facts, PlanOptions};
 use murlo_base::bounds;
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::units::{Marks, Tool, parse_volume};
-use murlo_brewer::bath::{Agent, AgentForm, Recipe};
+use murlo_base::units::{Marks, Tool, parse_volume, trim};
+use murlo_brewer::bath::{Agent, AgentForm, MixOrder, Mixed, Recipe};
 
 /// What was said, in figures.
 pub(crate) struct SaidBath {
@@ -145,5 +145,67 @@ impl Facts<'_> {
         };
         choice.said = Some(so.clone());
         Ok(choice)
+    }
+
+    /// The choices of `options` with a bath that stands as high as it is seen to.
+    pub(crate) fn choose_by_eye(
+        &self,
+        options: &PlanOptions,
+        eye: &ByEye,
+        place: &str,
+    ) -> Result<BathChoice, Problems> {
+        let level = bounds::SHARE.check(&format!("{place}.level"), eye.level)?;
+        let options = PlanOptions {
+            recipe: eye.recipe,
+            ..options.clone()
+        };
+        let total_ml = (level * self.reservoir_ml()).max(self.least_bath_ml());
+        self.choose_unmeasured(&options, total_ml.min(self.reservoir_ml()), place)
+    }
+
+    /// The same of so much that nobody measured. A strength that nobody knows is rinsed out as if it were neat.
+    pub(crate) fn choose_unmeasured(
+        &self,
+        options: &PlanOptions,
+        total_ml: f64,
+        place: &str,
+    ) -> Result<BathChoice, Problems> {
+        let choice = self.choose(options, Some(total_ml));
+        let mut choice = choice.map_err(|p| p.within(place))?;
+        choice.marks = Marks {
+            tool: Tool::Ml,
+            step_ml: 0.1,
+        };
+        choice.said = Some(self.unmeasured_words(&choice));
+        choice.starts_percent = match options.recipe {
+            None => choice.agent.percent(),
+            Some(_) => None,
+        };
+        Ok(choice)
+    }
+
+    /// Its amounts in this household's words.
+    fn unmeasured_words(&self, choice: &BathChoice) -> PouredSo {
+        let mixed: Mixed = MixOrder {
+            agent: &choice.agent,
+            recipe: choice.recipe,
+            total_ml: choice.total_ml,
+            marks: choice.marks,
+            load_mg: 0.0,
+        }
+        .mix();
+        let amount = match (&choice.agent.form, mixed.powder_g, &mixed.agent) {
+            (AgentForm::Powder { .. }, Some(grams), _) => format!("{} g", trim(grams, 0)),
+            (_, _, Some(agent)) => self.units.volume(agent.ml),
+            _ => mixed.agent_text.clone(),
+        };
+        PouredSo {
+            agent_id: choice.agent.id.clone(),
+            amount,
+            water: match mixed.water.ml < 1.0 {
+                true => String::new(),
+                false => self.units.volume(mixed.water.ml),
+            },
+        }
     }
 }

@@ -7,7 +7,7 @@ use super::steps;
 use super::{Chosen, Dispensing, Doing, Kind, Plan, Step};
 use crate::correction::Correction;
 use crate::machine::Mechanism;
-use crate::poured_so::PouredSo;
+use crate::poured_so::{ByEye, PouredSo};
 use murlo_base::problem::Problems;
 use murlo_base::{bounds, document};
 use murlo_brewer::bath::{Mixed, Recipe, Soak};
@@ -42,6 +42,9 @@ pub enum Wish {
     Poured {
         /// What is in.
         so: PouredSo,
+        /// How it looks, where nobody measured it; the amounts are then empty.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        by_eye: Option<ByEye>,
     },
 }
 

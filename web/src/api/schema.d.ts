@@ -2454,6 +2454,15 @@ export interface components {
             /** @description What it does now. */
             label: string;
         };
+        /** @description A bath that nobody measured, as it is seen. */
+        ByEye: {
+            /**
+             * Format: double
+             * @description How full the reservoir stands, of 1.
+             */
+            level: number;
+            recipe?: components["schemas"]["Recipe"] | null;
+        };
         /** @description How often a work is done on one brewer, where it differs from what is usual. */
         Cadence: {
             /**
@@ -3950,8 +3959,8 @@ export interface components {
         };
         /** @description Where something is from. */
         LearnedFrom: {
-            /** @description What a journal entry that leaves it out names. */
-            entry_id: string;
+            /** @description What a journal entry that leaves it out names; nothing where it cannot be left out by itself. */
+            entry_id?: string | null;
             /** @description The entry that leaves it out, if one does. */
             left_out_by?: string | null;
             /** @description "25 Nov: the bath gave 3 dispenses". */
@@ -7442,6 +7451,7 @@ export interface components {
             /** @enum {string} */
             kind: "corrected";
         } | {
+            by_eye?: components["schemas"]["ByEye"] | null;
             /** @enum {string} */
             kind: "poured";
             /** @description What is in. */

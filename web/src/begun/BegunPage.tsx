@@ -6,13 +6,13 @@ import { Refused, type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
 import { queries } from "../api/queries";
 import { Choice } from "../first/Choice";
+import { HowFull } from "../pictures/HowFull";
 import { undecided } from "../plan/options";
 import { CommitField } from "../ui/CommitField";
 import { ErrorNotice, Loading, Page, Ready } from "../ui/Notices";
 import { Stepper } from "../ui/Stepper";
 import { Touches } from "../ui/Touches";
 import { useHints } from "../ui/useHints";
-import { HowFull } from "./HowFull";
 
 const levels = [
   ["1", "To the top"],

@@ -18,10 +18,10 @@ export function LearnedView({ id, brewer }: { id: string; brewer: Schemas["Brewe
           <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: one.evidence.length > 0 ? 1 : 0 }}>
             {one.evidence.map((from) => (
               <LessonRow
-                key={from.entry_id}
+                key={from.entry_id ?? from.text}
                 entries={entries}
                 today={brewer.today}
-                entryId={from.entry_id}
+                entryId={from.entry_id ?? null}
                 leftOutBy={from.left_out_by}
                 what="That is left out"
               >
@@ -47,7 +47,7 @@ function LessonRow({
 }: {
   entries: ReturnType<typeof useEntries>;
   today: string;
-  entryId: string;
+  entryId: string | null;
   leftOutBy: string | null | undefined;
   what: string;
   children: ReactNode;
@@ -63,7 +63,7 @@ function LessonRow({
         <Button size="small" onClick={() => entries.takeBack(leftOutBy)}>
           Count it again
         </Button>
-      ) : (
+      ) : entryId === null ? null : (
         <Button
           size="small"
           color="inherit"

@@ -68,7 +68,10 @@ fn what_was_poured_otherwise_left_out_and_rinsed_more_is_kept_so() {
         amount: "2 1/2 cups".to_owned(),
         water: "1 3/4 cups".to_owned(),
     };
-    let wish = Wish::Poured { so: so.clone() };
+    let wish = Wish::Poured {
+        so: so.clone(),
+        by_eye: None,
+    };
     run.act(Act::Planned { wish, stage: None }).unwrap();
     to_the_end(&mut run);
     let kept = habits(&run);

@@ -9,6 +9,7 @@ use murlo_plan::{Kind, MIX, PlanOptions, PouredSo, RINSE, SOAK, Wish};
 fn poured(agent: &str, amount: &str, water: &str) -> Act {
     Act::Planned {
         wish: Wish::Poured {
+            by_eye: None,
             so: PouredSo {
                 agent_id: agent.into(),
                 amount: amount.into(),
@@ -149,4 +150,49 @@ fn what_cannot_be_in_is_refused_by_its_field_and_changes_nothing() {
     assert!(!run.state().may_be_poured_otherwise);
     let late = run.act(poured("vinegar", "2 cups", "2 cups")).unwrap_err();
     assert_eq!(late.code, Code::DoesNotFit);
+}
+
+#[test]
+fn what_was_poured_by_eye_is_as_high_as_it_stands_and_rinsed_as_strong_as_it_may_be() {
+    use murlo_brewer::bath::Recipe;
+    use murlo_plan::ByEye;
+    let half = Recipe::Ratio {
+        agent: 1.0,
+        water: 1.0,
+    };
+    let poured = |recipe, level| {
+        let options = PlanOptions {
+            agent_id: Some("vinegar".to_owned()),
+            ..PlanOptions::default()
+        };
+        let mut run = Run::with(Family::PodReservoir, &options);
+        run.until_kind(Kind::Mix);
+        let so = PouredSo {
+            agent_id: "vinegar".to_owned(),
+            amount: String::new(),
+            water: String::new(),
+        };
+        let by_eye = Some(ByEye { recipe, level });
+        let wish = Wish::Poured { so, by_eye };
+        run.act(Act::Planned { wish, stage: None })
+            .map(|_| run.plan_now())
+    };
+    let reservoir = poured(Some(half), 1.0).unwrap().reservoir_ml;
+    for level in [1.0, 0.75, 0.5] {
+        let plan = poured(Some(half), level).unwrap();
+        assert!(
+            (plan.bath.total.ml - level * reservoir).abs() < 1.0,
+            "{level}"
+        );
+        assert!((plan.bath.percent - 2.5).abs() < 0.05, "{level}");
+        assert!(plan.bath.agent_text.contains("cup") || plan.bath.agent_text.contains("oz"));
+    }
+    let known = poured(Some(half), 0.5).unwrap();
+    let unknown = poured(None, 0.5).unwrap();
+    assert!(unknown.rinse.portions > known.rinse.portions);
+    assert!(unknown.rinse.level_mg_l(0) > 1.9 * known.rinse.level_mg_l(0));
+    for level in [-0.1, 1.1] {
+        let refused = poured(Some(half), level).unwrap_err();
+        assert_eq!(refused.field, "act.wish.by_eye.level");
+    }
 }
