@@ -14,7 +14,7 @@ use serde::{Deserialize, Serialize};
 /// Something that was learned.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Learned {
+pub struct LearnedHere {
     /// "Dispenses", "Chalk, pod side".
     pub what: String,
     /// What is taken for true now.
@@ -43,7 +43,7 @@ impl CounterFacts<'_> {
         brewer: &Brewer,
         (history, entries): (&History, &[Entry]),
         (card, figures): (&BrewerCard, &[Figure]),
-    ) -> Vec<Learned> {
+    ) -> Vec<LearnedHere> {
         let mut all: Vec<_> = dispenses(figures, history, entries, &brewer.id, self.today)
             .into_iter()
             .collect();
@@ -54,18 +54,18 @@ impl CounterFacts<'_> {
             };
             let measured = self.measured.get(&brewer.key_of(circuit));
             let timed = measured.and_then(|measured| measured.programme_min);
-            all.extend(timed.map(|minutes| Learned {
+            all.extend(timed.map(|minutes| LearnedHere {
                 what: of_side("Cleaning programme"),
                 text: format!("It takes {}, as it was timed last.", text::minutes(minutes)),
                 evidence: Vec::new(),
             }));
             let forecast = &shown.forecast;
-            all.push(Learned {
+            all.push(LearnedHere {
                 what: of_side("Chalk"),
                 text: forecast.learned.clone(),
                 evidence: forecast.lessons.iter().map(of_lesson).collect(),
             });
-            all.extend(forecast.light.as_ref().map(|light| Learned {
+            all.extend(forecast.light.as_ref().map(|light| LearnedHere {
                 what: of_side("Its light"),
                 text: light.clone(),
                 evidence: Vec::new(),
@@ -77,7 +77,7 @@ impl CounterFacts<'_> {
         all
     }
 
-    fn sour_coffees(&self, brewer: &Brewer, entries: &[Entry]) -> Option<Learned> {
+    fn sour_coffees(&self, brewer: &Brewer, entries: &[Entry]) -> Option<LearnedHere> {
         let out = left_out(entries);
         let is_sour = |entry: &&Entry| {
             matches!(
@@ -96,14 +96,14 @@ impl CounterFacts<'_> {
                 left_out_by: out.get(entry.id.as_str()).map(|id| (*id).to_owned()),
             })
             .collect();
-        (!evidence.is_empty()).then(|| Learned {
+        (!evidence.is_empty()).then(|| LearnedHere {
             what: "Rinse".to_owned(),
             text: "After an agent whose first coffee was sour it is rinsed longer.".to_owned(),
             evidence,
         })
     }
 
-    fn pace(&self, brewer: &Brewer) -> Option<Learned> {
+    fn pace(&self, brewer: &Brewer) -> Option<LearnedHere> {
         let all = pace::lines(self.paces, self.pace_after);
         let own = all
             .into_iter()
@@ -114,17 +114,17 @@ impl CounterFacts<'_> {
             left_out_by: None,
         });
         let evidence: Vec<_> = evidence.collect();
-        (!evidence.is_empty()).then(|| Learned {
+        (!evidence.is_empty()).then(|| LearnedHere {
             what: "Your pace with such brewers".to_owned(),
             text: "Plans and visits reckon by it; it is begun anew under Household.".to_owned(),
             evidence,
         })
     }
 
-    fn kept(&self, brewer: &Brewer) -> Option<Learned> {
+    fn kept(&self, brewer: &Brewer) -> Option<LearnedHere> {
         let own = self.ways.iter().filter(|way| way.brewer_id == brewer.id);
         let names: Vec<_> = own.map(|way| format!("“{}”", way.name)).collect();
-        (!names.is_empty()).then(|| Learned {
+        (!names.is_empty()).then(|| LearnedHere {
             what: "Our ways".to_owned(),
             text: format!("{}.", names.join(", ")),
             evidence: Vec::new(),
@@ -147,14 +147,14 @@ fn dispenses(
     entries: &[Entry],
     brewer_id: &str,
     today: Date,
-) -> Option<Learned> {
+) -> Option<LearnedHere> {
     let counts = history.counts(brewer_id, entries, today);
     let corrected = figures.iter().filter_map(|figure| {
         let measured = figure.measured.as_ref()?;
         Some(format!("{}: {measured}", figure.name))
     });
     let corrected: Vec<_> = corrected.collect();
-    (!counts.is_empty()).then(|| Learned {
+    (!counts.is_empty()).then(|| LearnedHere {
         what: "Dispenses".to_owned(),
         text: match corrected.is_empty() {
             true => "What cleans counted agrees with what was told.".to_owned(),

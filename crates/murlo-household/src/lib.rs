@@ -22,7 +22,7 @@ mod ways;
 pub mod what_if;
 
 pub use household::{CleanRecord, FORMAT, Household, VERSION};
-pub use learned::{Learned, LearnedFrom};
+pub use learned::{LearnedFrom, LearnedHere};
 pub use letter::Letter;
 pub use past::{PastClean, ToldBath};
 pub use photo::{Photo, PhotoBrief, PhotoOf, Shows};

@@ -2427,7 +2427,7 @@ export interface components {
             /** @description What was written down about it, latest first. */
             journal: components["schemas"]["JournalLine"][];
             /** @description What it has taught, each with where that is from. */
-            learned: components["schemas"]["Learned"][];
+            learned: components["schemas"]["LearnedHere"][];
             /** @description What was done to it. */
             log: components["schemas"]["LogLine"][];
             /** @description Its needles. */
@@ -3948,15 +3948,6 @@ export interface components {
          * @enum {string}
          */
         LastClean: "unknown" | "never" | "over_a_year" | "half_a_year" | "three_months" | "lately";
-        /** @description Something that was learned. */
-        Learned: {
-            /** @description Where it is from, latest first. */
-            evidence: components["schemas"]["LearnedFrom"][];
-            /** @description What is taken for true now. */
-            text: string;
-            /** @description "Dispenses", "Chalk, pod side". */
-            what: string;
-        };
         /** @description Where something is from. */
         LearnedFrom: {
             /** @description What a journal entry that leaves it out names; nothing where it cannot be left out by itself. */
@@ -3965,6 +3956,15 @@ export interface components {
             left_out_by?: string | null;
             /** @description "25 Nov: the bath gave 3 dispenses". */
             text: string;
+        };
+        /** @description Something that was learned. */
+        LearnedHere: {
+            /** @description Where it is from, latest first. */
+            evidence: components["schemas"]["LearnedFrom"][];
+            /** @description What is taken for true now. */
+            text: string;
+            /** @description "Dispenses", "Chalk, pod side". */
+            what: string;
         };
         /** @description Something that a visit did not do when it was closed. */
         LeftStop: {

@@ -20,7 +20,7 @@ use murlo_household::first::{Answers, Look};
 use murlo_household::history::YearOfLog;
 use murlo_household::stock::{Moved, Shown, SupplyKind};
 use murlo_household::what_if::Interval;
-use murlo_household::{Learned, PhotoBrief, Settings, ToldBath, WayShown};
+use murlo_household::{LearnedHere, PhotoBrief, Settings, ToldBath, WayShown};
 use murlo_plan::figures::Figure;
 use murlo_plan::pace::PaceLine;
 use murlo_plan::practice::{Pressed, Setup};
@@ -189,7 +189,7 @@ pub struct BrewerView {
     /// What was written down about it, latest first.
     pub journal: Vec<JournalLine>,
     /// What it has taught, each with where that is from.
-    pub learned: Vec<Learned>,
+    pub learned: Vec<LearnedHere>,
     /// Photos of its guide and labels, the oldest first.
     pub photos: Vec<PhotoBrief>,
     /// Ways of cleaning it that are kept, by name.

@@ -27,8 +27,8 @@ async fn a_work_is_ticked_off_and_taken_back() {
         .await;
     assert_eq!(gone.status, 204);
     assert_eq!(work(&server, &id, "tray").await["is_due"], true);
-    // A pod brewer has no reusable filter.
-    let odd = json!({"id": "t2", "day": day(0), "what": {"kind": "did", "job": "reusable"}});
+    // Only what takes a cup at a time is bathed lightly.
+    let odd = json!({"id": "t2", "day": day(0), "what": {"kind": "did", "job": "light_bath"}});
     let refused = server.ask("POST", &journal, odd).await;
     assert_eq!(refused.status, 422);
     assert_eq!(refused.body["errors"][0]["field"], "what.job");
@@ -77,7 +77,7 @@ async fn how_often_is_a_choice_and_a_wrong_one_changes_nothing() {
     let put = |body: Value| server.ask("PUT", &path, body);
     for (body, field) in [
         (json!({"job": "tray", "days": 0}), "days"),
-        (json!({"job": "reusable", "days": 7}), "job"),
+        (json!({"job": "light_bath", "days": 7}), "job"),
     ] {
         let refused = put(body).await;
         assert_eq!(refused.status, 422);
