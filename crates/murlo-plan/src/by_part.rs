@@ -1,10 +1,10 @@
 //! The parts of a clean that is spread over days, each planned against what the ones before it leave.
 
 use crate::facts::Facts;
-use crate::machine::{Machine, Mechanism};
-use crate::options::{PlanOptions, Work};
+use crate::machine::Mechanism;
+use crate::options::{PlanOptions, WayWish, Work};
 use crate::over_days::NextPart;
-use crate::rehearse::rest;
+use crate::rehearse::run;
 use crate::shape::Plan;
 use crate::worked::BathChoice;
 use crate::{Kind, Step};
@@ -31,13 +31,19 @@ impl Facts<'_> {
         self.today.part.as_ref().filter(|_| is_open)
     }
 
-    /// The plan of that part.
+    /// The plan of that part; what is advised, where its bath cannot be any more.
     pub(crate) fn plan_part(
         &self,
         next: &NextPart,
         options: &PlanOptions,
     ) -> Result<Plan, Problems> {
-        let mut plan = self.one_part(&next.over.options, options, next.at > 0)?;
+        let Ok(mut plan) = self.one_part(&next.over.options, options, next.at > 0) else {
+            let advised = PlanOptions {
+                way: Some(WayWish::Advised),
+                ..options.clone()
+            };
+            return self.plan_as_chosen(&self.recommended(advised)?);
+        };
         plan.part = Some(next.part());
         Ok(plan)
     }
@@ -103,11 +109,7 @@ impl Facts<'_> {
         });
         without.find(|plan| {
             let mechanism = Mechanism::of(self.brewer, self.circuit, plan.rinse.target_mg_l);
-            let machine = match plan.beside {
-                true => Machine::beside(&mechanism),
-                false => Machine::in_use(&mechanism),
-            };
-            rest(machine, &plan.steps).is_ok()
+            run(&mechanism, plan).is_ok()
         })
     }
 }

@@ -2,15 +2,15 @@
 
 use crate::facts::Facts;
 use crate::kept_way::{KeptWay, WayCheck, WaySuggestion};
-use crate::machine::{Machine, Mechanism};
+use crate::machine::Mechanism;
 use crate::options::{MOST_BATHS, PlanOptions, WayWish, Work};
 use crate::poured_so::PouredSo;
-use crate::rehearse::rest;
+use crate::rehearse::run;
 use crate::shape::Plan;
 use crate::worked::{BathChoice, PRACTICE_SOAK};
 use crate::{Habits, Kind};
 use murlo_base::problem::{Code, Problem, Problems};
-use murlo_base::{bounds, text};
+use murlo_base::text;
 use murlo_brewer::rinse::times_noticed;
 use murlo_chalk::belief::Told;
 use murlo_chalk::scale::Chalk;
@@ -124,11 +124,7 @@ impl Facts<'_> {
     /// Whether the simulated brewer takes it.
     fn runs(&self, plan: &Plan) -> Result<(), Problem> {
         let mechanism = Mechanism::of(self.brewer, self.circuit, plan.rinse.target_mg_l);
-        let machine = match plan.beside {
-            true => Machine::beside(&mechanism),
-            false => Machine::in_use(&mechanism),
-        };
-        rest(machine, &plan.steps).map(drop).map_err(|fault| {
+        run(&mechanism, plan).map(drop).map_err(|fault| {
             let at = fault.step.as_ref();
             let at = at.and_then(|id| plan.steps.iter().find(|step| step.id == *id));
             let at = at.map_or_else(String::new, |step| format!(" (at \"{}\")", step.title));
@@ -203,6 +199,7 @@ impl Facts<'_> {
         let mut costs = Vec::new();
         let counted = plan.rinse.portions;
         let needed = self.rinses_needed(plan);
+        let taught = self.taught_rinses(&plan.rinse, &plan.chosen.agent_id);
         if (needed..counted).contains(&habits.rinses) {
             costs.push(format!(
                 "{} here, not {}: the first coffee was sour",
@@ -216,15 +213,12 @@ impl Facts<'_> {
                 habits.rinses,
                 times_noticed(plan.rinse.level_mg_l(habits.rinses), plan.rinse.target_mg_l)
             ));
-        } else if counted
-            > needed.max(self.taught_rinses(&plan.rinse, &plan.chosen.agent_id) + needed)
-        {
-            let water = self
-                .units
-                .volume(f64::from(counted - needed) * plan.rinse.portion.ml);
+        } else if counted > needed + taught {
+            let more = counted - needed - taught;
+            let water = self.units.volume(f64::from(more) * plan.rinse.portion.ml);
             costs.push(format!(
                 "{} more than it takes: about {water} of water",
-                self.vessels(counted - needed)
+                self.vessels(more)
             ));
         }
         if let Some(advised) = advised {
@@ -368,7 +362,7 @@ fn soak_instead(habits: &Habits, minutes: f64, why: &str) -> WaySuggestion {
             text::minutes(habits.soak_minutes)
         ),
         habits: Habits {
-            soak_minutes: bounds::MINUTES.max.min(minutes),
+            soak_minutes: minutes,
             ..habits.clone()
         },
     }

@@ -3,9 +3,9 @@
 use crate::begun;
 use crate::by_part;
 use crate::facts::Facts;
-use crate::machine::{Machine, Mechanism};
+use crate::machine::Mechanism;
 use crate::options::{PlanOptions, Work};
-use crate::rehearse::rest;
+use crate::rehearse::run;
 use crate::ribbon::ribbon;
 use crate::shape::Plan;
 use crate::step::Step;
@@ -181,11 +181,7 @@ impl Facts<'_> {
     fn bought_water(&self, plan: &Plan) -> Option<f64> {
         self.terms.water_a_litre?;
         let mechanism = Mechanism::of(self.brewer, self.circuit, plan.rinse.target_mg_l);
-        let machine = match plan.beside {
-            true => Machine::beside(&mechanism),
-            false => Machine::in_use(&mechanism),
-        };
-        let filled = rest(machine, &plan.steps).map_or(plan.rinse.water.ml, |m| m.filled_ml);
+        let filled = run(&mechanism, plan).map_or(plan.rinse.water.ml, |m| m.filled_ml);
         let in_baths = match plan.work {
             Work::Descale => f64::from(plan.chosen.baths) * plan.bath.water.ml,
             Work::Needles | Work::Upkeep | Work::Rehearsal => 0.0,

@@ -35,7 +35,11 @@ impl Fault {
 /// # Errors
 /// The first instruction that would do harm, or what was forgotten at the end.
 pub fn run<'a>(mechanism: &'a Mechanism, plan: &Plan) -> Result<Machine<'a>, Fault> {
-    run_on(Machine::in_use(mechanism), plan)
+    let machine = match plan.beside {
+        true => Machine::beside(mechanism),
+        false => Machine::in_use(mechanism),
+    };
+    run_on(machine, plan)
 }
 
 /// The same on a brewer that already stands in some way.

@@ -94,6 +94,13 @@ fn the_next_plan_is_the_part_unless_something_else_is_chosen() {
                 facts.plan(&options).unwrap().part.map(|part| part.words())
             };
             let usual = PlanOptions::default;
+            // Its agent is gone: what is advised is planned, and is no part.
+            let mut gone = facts.clone();
+            let mut other = over(&[3, 5]);
+            other.options.agent_id = Some("gone".to_owned());
+            gone.today.part = other.next(|_| false);
+            let plan = gone.plan(&gone.recommended(usual()).unwrap()).unwrap();
+            assert!(plan.part.is_none() && plan.chosen.agent_id != "gone");
             assert_eq!(part(usual()).as_deref(), Some("part 1 of 2"));
             assert_eq!(
                 part(PlanOptions {
