@@ -81,6 +81,19 @@ async fn never_fails(server: &Server, method: &str, path: &str, good: &Value) {
     }
 }
 
+/// Whatever was taken in goes out with the export, and comes back as it was.
+async fn travels(server: &Server) {
+    let before = server.ask("GET", "/api/export", Value::Null).await.body;
+    let back = server
+        .ask("POST", "/api/import?replace=true", before.clone())
+        .await;
+    assert_eq!(back.status, 204, "an own export is refused: {}", back.body);
+    let after = server.ask("GET", "/api/export", Value::Null).await.body;
+    assert!(after == before, "it comes back otherwise");
+    let counter = server.ask("GET", "/api/counter", Value::Null).await;
+    assert_eq!(counter.status, 200, "{}", counter.body);
+}
+
 #[tokio::test]
 async fn brewers_waters_homes_and_settings_take_any_input() {
     let server = Server::start().await;
@@ -166,6 +179,7 @@ async fn brewers_waters_homes_and_settings_take_any_input() {
         counter.status, 200,
         "whatever was taken in can still be shown"
     );
+    travels(&server).await;
 }
 
 #[tokio::test]
@@ -264,6 +278,128 @@ async fn plans_and_cleans_take_any_input() {
             .status,
         200
     );
+    travels(&server).await;
+}
+
+#[tokio::test]
+async fn the_round_the_cupboard_and_what_is_spread_or_begun_take_any_input() {
+    let server = Server::start().await;
+    let id = with_brewer(&server).await;
+    let household = server.ask("GET", "/api/household", Value::Null).await.body;
+    let mut home = household["homes"][0].clone();
+    let home_id = home["id"].as_str().unwrap().to_owned();
+    home["travel_min"] = json!(12);
+    home["access"] = json!("key in the shed");
+    home["mail"] = json!("ola@harbour.example");
+    home["rooms"] = json!([{"id": "bath", "name": "Bathroom", "minutes": 12}]);
+    home["coming"] = json!({
+        "rhythm": {"when": "weeks", "every": 1, "since": day(0), "days": ["monday", "thursday"], "from": "09:00:00", "until": null},
+        "months": [], "off": [], "moved": [],
+    });
+    never_fails(&server, "PUT", &format!("/api/homes/{home_id}"), &home).await;
+    for part in ["coming", "pay"] {
+        for odd in variants(&home[part]) {
+            let mut other = home.clone();
+            other[part] = odd;
+            let answer = server
+                .ask("PUT", &format!("/api/homes/{home_id}"), other)
+                .await;
+            assert!(answer.status < 500, "{part}: {}", answer.body);
+        }
+    }
+    server
+        .ask("PUT", &format!("/api/homes/{home_id}"), home)
+        .await;
+    let calendar = "BEGIN:VCALENDAR\r\nEND:VCALENDAR\r\n";
+    let guests = format!("/api/homes/{home_id}/guests");
+    never_fails(&server, "POST", &guests, &json!({"calendar": calendar})).await;
+    let away = json!({"id": "away", "from": day(3), "until": day(1)});
+    never_fails(
+        &server,
+        "POST",
+        &format!("/api/homes/{home_id}/away"),
+        &away,
+    )
+    .await;
+
+    let supply = json!({"id": "clips", "name": "Clips", "kind": "clip", "offers": []});
+    never_fails(&server, "PUT", "/api/cupboard/supplies/clips", &supply).await;
+    let bought =
+        json!({"id": "m1", "item_id": "vinegar", "what": {"kind": "bought", "amount": 900.0}});
+    never_fails(&server, "POST", "/api/cupboard/movements", &bought).await;
+    let cadence = json!({"job": "tray", "days": 7});
+    never_fails(
+        &server,
+        "PUT",
+        &format!("/api/brewers/{id}/cadence"),
+        &cadence,
+    )
+    .await;
+
+    let stop = json!({"id": "s1", "brewer_id": id, "options": {"agent_id": "vinegar"}});
+    let visit = json!({
+        "id": "v1", "day": day(0), "from": "09:30:00", "until": "13:00:00", "stops": [stop],
+        "rooms": [{"id": "r1", "home_id": home_id, "name": "Bathroom", "minutes": 12}], "order": "shortest", "note": "",
+    });
+    never_fails(&server, "PUT", "/api/visits/v1", &visit).await;
+    for odd in variants(&visit["stops"][0]) {
+        let mut other = visit.clone();
+        other["stops"][0] = odd;
+        let answer = server.ask("PUT", "/api/visits/v2", other).await;
+        assert!(answer.status < 500, "{}", answer.body);
+    }
+    for what in [
+        json!({"kind": "started"}),
+        json!({"kind": "room_done", "room": "r1"}),
+        json!({"kind": "dropped", "id": "s1"}),
+        json!({"kind": "undone", "event": "a1"}),
+    ] {
+        let act = json!({"id": "a1", "what": what, "device_at": now(), "sent_at": now()});
+        never_fails(&server, "POST", "/api/visits/v1/acts", &act).await;
+    }
+    let paid = json!({"home_id": home_id, "on": day(0)});
+    never_fails(&server, "POST", "/api/visits/v1/paid", &paid).await;
+    let draft = json!({"id": "v9", "home_id": home_id, "rhythm_day": day(-3)});
+    never_fails(&server, "POST", "/api/week/confirm", &draft).await;
+    let moved = json!({"home_id": home_id, "rhythm_day": day(-3), "to": day(-4)});
+    never_fails(&server, "POST", "/api/week/move", &moved).await;
+
+    let spread = json!({"id": "o1", "options": {}, "days": [day(0), day(-2)], "parts": null});
+    for path in ["over-days/look", "over-days"] {
+        never_fails(
+            &server,
+            "POST",
+            &format!("/api/brewers/{id}/{path}"),
+            &spread,
+        )
+        .await;
+    }
+    never_fails(
+        &server,
+        "PUT",
+        "/api/over-days/o1",
+        &json!({"days": [day(-1), day(-3)]}),
+    )
+    .await;
+    let begun = json!({
+        "agent_id": "vinegar", "recipe": {"kind": "ratio", "agent": 1.0, "water": 1.0}, "total": "4 cups", "level": 0.5,
+        "dispenses": 1, "minutes_ago": 20.0, "stood": {"kind": "was", "minutes": 5.0}, "in_programme": false,
+    });
+    for (n, odd) in variants(&begun).into_iter().enumerate() {
+        let body = json!({"id": format!("begun-{n}"), "options": {}, "begun": odd});
+        let answer = server
+            .ask("POST", &format!("/api/brewers/{id}/cleans"), body)
+            .await;
+        assert!(answer.status < 500, "{odd}: {}", answer.body);
+        if answer.status == 200 {
+            let give_up = json!({"id": format!("up-{n}"), "act": {"kind": "abandoned"}});
+            let events = format!("/api/cleans/begun-{n}/events");
+            assert_eq!(server.ask("POST", &events, give_up).await.status, 200);
+            let by = json!({"id": format!("by-{n}"), "act": {"kind": "vouched", "by": "Ola"}});
+            server.ask("POST", &events, by).await;
+        }
+    }
+    travels(&server).await;
 }
 
 #[tokio::test]
