@@ -84,7 +84,7 @@ fn from_words(from: &WayOrigin) -> String {
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(deny_unknown_fields)]
 pub struct WayFile {
-    /// Always [`WAY_FORMAT`].
+    /// Always "murlo-way".
     pub format: String,
     /// Its version.
     pub version: u32,

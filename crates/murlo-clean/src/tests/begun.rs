@@ -296,3 +296,14 @@ fn its_events_are_taken_back_one_by_one_like_any_other() {
     let (_, state) = stands(&run.plan, &run.events).unwrap();
     assert_eq!(state.kind, Some(Kind::Mix));
 }
+
+#[test]
+fn a_soak_began_when_the_last_dispense_was_out() {
+    for (ran, ago, began) in [(1, 20.0, 18), (2, 20.0, 16), (3, 20.0, 14)] {
+        let run = run_on(Family::PumpCapsule, &said(ran, ago, Stood::Now));
+        let state = run.state();
+        let timer = state.current.and_then(|i| state.steps[i].timer.clone());
+        let started = timer.unwrap().started_at;
+        assert_eq!(started, now() - SignedDuration::from_mins(began), "{ran}");
+    }
+}

@@ -506,3 +506,41 @@ fn amounts_in_another_brewer_s_marks_are_said_in_cups_elsewhere() {
         },
     );
 }
+
+#[test]
+fn the_least_number_of_rinses_is_enough_and_one_less_is_not() {
+    let habits = as_advised(Family::PodReservoir);
+    with_told(
+        Family::PodReservoir,
+        180.0,
+        90,
+        |_| {},
+        |facts| {
+            let plan = facts.prove(&habits, &PlanOptions::default()).unwrap();
+            let of = |rinses| Habits {
+                rinses,
+                ..habits.clone()
+            };
+            facts
+                .rinses_enough(&of(plan.rinse.portions), &plan)
+                .unwrap();
+            let refused = facts.rinses_enough(&of(plan.rinse.portions - 1), &plan);
+            assert_eq!(refused.unwrap_err().field, "rinses");
+        },
+    );
+}
+
+#[test]
+fn what_reaches_already_is_not_made_longer_whatever_came_out() {
+    let long = Habits {
+        soak_minutes: 45.0,
+        ..as_advised(Family::PodReservoir)
+    };
+    for (brought, kept_mg) in [(Some(Told::Lot), 1e6), (None, 1.5)] {
+        let way = kept(long.clone(), kept_mg);
+        with_way(Family::PodReservoir, (120.0, 40), way, brought, |facts| {
+            let plan = facts.plan(&PlanOptions::default()).unwrap();
+            assert_eq!(plan.way.unwrap().suggestion, None);
+        });
+    }
+}
