@@ -6,20 +6,26 @@ use crate::fold::{admit, stands};
 use crate::state::State;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
-use murlo_base::problem::Problem;
+use murlo_base::problem::{Code, Problem};
 use murlo_plan::{A_PRESS_MIN, BegunAlready, Doing, Kind, Moment, Plan, Stood, Wish};
 
 /// What has happened of `plan`, up to now: mixed, so many dispenses, stood, in its programme. A filter that may still be in comes
 /// out next: `plan` gets that step where it is due.
 ///
 /// # Errors
-/// When the plan has no such step; never of one that was drawn up from `begun`.
+/// `OutOfRange` for an id that leaves no room for those of its events; when the plan has no such step, which is never of one
+/// that was drawn up from `begun`.
 pub fn begin(
     plan: &mut Plan,
     begun: &BegunAlready,
     id: &str,
     (now, today): (Timestamp, Date),
 ) -> Result<Vec<Event>, Problem> {
+    if id.len() > LONGEST_ID {
+        let message =
+            format!("give an id of at most {LONGEST_ID} characters: what has happened carries it");
+        return Err(Problem::new(Code::OutOfRange, "id", message));
+    }
     let filter: Vec<_> = ["filter", "filter_soak"]
         .into_iter()
         .filter_map(|id| {
@@ -53,6 +59,9 @@ pub fn begin(
     }
     Ok(events)
 }
+
+/// The ids of its events are this one and a number, and no longer than any.
+const LONGEST_ID: usize = 50;
 
 fn minutes(minutes: f64) -> SignedDuration {
     SignedDuration::from_secs((60.0 * minutes.max(0.0)) as i64)

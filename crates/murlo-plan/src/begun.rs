@@ -124,7 +124,7 @@ impl Facts<'_> {
             plan.ladder = facts.ladder(&choice, &plan.bath);
             plan.reasons.insert(
                 0,
-                "BegunAlready before Murlo was asked: parts and needles are left for another time, and amounts are as you say.".to_owned(),
+                "Begun before Murlo was asked: parts and needles are left for another time, and amounts are as you say.".to_owned(),
             );
             if begun.recipe.is_none() && agent.percent().is_some() {
                 plan.reasons.insert(

@@ -127,7 +127,7 @@ pub(super) fn begin_of(
         facts.plan_begun(&options, begun)
     })?;
     let day = today(now, &store.settings()?.time_zone);
-    let events = begin(&mut plan, begun, &start.id, (now, day)).map_err(ApiError::Conflict)?;
+    let events = begin(&mut plan, begun, &start.id, (now, day))?;
     Ok((plan, events))
 }
 

@@ -187,6 +187,7 @@ fn what_nobody_knows_of_the_strength_is_rinsed_as_if_it_were_neat() {
     };
     let unknown = opened(Family::PodReservoir, &unknown).unwrap().0;
     assert!(unknown.rinse.portions > known.rinse.portions);
+    assert!(unknown.reasons[0].starts_with("Begun before Murlo was asked"));
     assert!(unknown.reasons[1].contains("nobody knows"));
     // A third as strong as neat in half a tank is what stands in it and what has run.
     let level = BegunAlready {
@@ -305,5 +306,18 @@ fn a_soak_began_when_the_last_dispense_was_out() {
         let timer = state.current.and_then(|i| state.steps[i].timer.clone());
         let started = timer.unwrap().started_at;
         assert_eq!(started, now() - SignedDuration::from_mins(began), "{ran}");
+    }
+}
+
+#[test]
+fn its_id_leaves_room_for_those_of_what_has_happened() {
+    let begun = said(2, 20.0, Stood::Now);
+    let (plan, _) = opened(Family::PodReservoir, &begun).unwrap();
+    for (long, is_taken) in [(50, true), (51, false)] {
+        let id = "c".repeat(long);
+        let events = begin(&mut plan.clone(), &begun, &id, (now(), TODAY));
+        assert_eq!(events.is_ok(), is_taken, "{long}");
+        let mut ids = events.into_iter().flatten().map(|event| event.id);
+        assert!(ids.all(|id| id.len() <= 64), "{long}");
     }
 }
