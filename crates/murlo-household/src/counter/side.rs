@@ -9,7 +9,7 @@ use murlo_brewer::{Brewer, Circuit, Outlet};
 use murlo_chalk::belief::Told;
 use murlo_chalk::upkeep::Upkeep;
 use murlo_plan::pace::Pace;
-use murlo_plan::{KeptWay, NextPart, PlanOptions, Today};
+use murlo_plan::{KeptWay, NextPart, OverDays, PlanOptions, Today};
 
 impl CounterFacts<'_> {
     /// The side whose turn it is, with the reason where there are several: one that is not being cleaned now, and was not
@@ -105,11 +105,10 @@ impl CounterFacts<'_> {
             let mut own = cleans.into_iter().flatten();
             own.any(|clean| clean.clean_id.as_deref() == Some(id) && !clean.given_up)
         };
-        let mut own = self.over_days.iter();
-        own.find_map(|over| {
-            let is_its = over.brewer_id == brewer.id && over.circuit_id == circuit.id;
-            over.next(is_done).filter(|_| is_its)
-        })
+        let is_its =
+            |over: &&OverDays| over.brewer_id == brewer.id && over.circuit_id == circuit.id;
+        let mut own = self.over_days.iter().filter(is_its);
+        own.find_map(|over| over.next(is_done))
     }
 
     /// The same as it is shown.
