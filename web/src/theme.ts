@@ -51,6 +51,7 @@ export const theme = createTheme({
     MuiCssBaseline: {
       styleOverrides: {
         body: { fontVariantNumeric: "tabular-nums" },
+        "a:not([class])": { color: "var(--mui-palette-primary-main)" },
         ":focus-visible": { outline: "3px solid var(--mui-palette-text-primary)", outlineOffset: 2 },
         // Of a note on paper only the note is wanted.
         "@media print": { "nav, .screen-only": { display: "none !important" } },

@@ -7198,7 +7198,7 @@ export interface components {
             agent: components["schemas"]["AgentForm"];
             /** @description The agent's name. */
             agent_name: string;
-            /** @description Always [`WAY_FORMAT`]. */
+            /** @description Always "murlo-way". */
             format: string;
             /** @description What is done, in amounts that need no marks of a brewer. */
             habits: components["schemas"]["Habits"];

@@ -133,7 +133,15 @@ impl Log {
         };
         let mut lines: Vec<_> = all.into_iter().filter(of_brewers).collect();
         let mut counts: BTreeMap<i16, [u32; 3]> = BTreeMap::new();
-        for line in &lines {
+        // A clean over days is one clean, counted with its first part.
+        let is_later = |line: &&Done| {
+            let part = line
+                .outcome
+                .as_ref()
+                .and_then(|outcome| outcome.part.as_ref());
+            part.is_some_and(|part| part.number > 1)
+        };
+        for line in lines.iter().filter(|line| !is_later(line)) {
             let kind = match line.outcome.as_ref().map(|outcome| outcome.work) {
                 Some(Work::Needles) => 1,
                 Some(Work::Upkeep) => 2,
@@ -234,6 +242,35 @@ mod tests {
             line("lamp", date(2025, 3, 1), Some(Work::Needles)),
             line("lamp", date(2025, 2, 1), Some(Work::Needles)),
         ]
+    }
+
+    #[test]
+    fn a_clean_over_days_is_one_clean_of_its_year() {
+        let part = |number, day| {
+            let mut line = line("lamp", day, Some(Work::Descale));
+            let of = murlo_plan::PartOf {
+                id: "o".to_owned(),
+                number,
+                of: 3,
+            };
+            line.outcome.as_mut().unwrap().part = Some(of);
+            line
+        };
+        let all = vec![
+            part(3, date(2026, 5, 5)),
+            part(2, date(2026, 5, 3)),
+            part(1, date(2026, 5, 1)),
+            line("lamp", date(2026, 1, 1), Some(Work::Descale)),
+        ];
+        let log = Log::of(
+            all,
+            &Which {
+                most: 9,
+                ..Which::default()
+            },
+        );
+        assert_eq!((log.lines.len(), log.years.len()), (4, 1));
+        assert_eq!(log.years[0].text, "2 cleans");
     }
 
     #[test]
