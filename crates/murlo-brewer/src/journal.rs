@@ -300,7 +300,21 @@ impl Entry {
                 .0
                 .push(Problem::new(Code::OutOfRange, "day", message));
         }
-        let circuit = match &self.what {
+        let circuit = self.check_what(brewer, &mut problems);
+        if circuit.is_some_and(|id| brewer.circuits.iter().all(|c| c.id != *id)) {
+            let message = "this brewer has no such circuit";
+            problems
+                .0
+                .push(Problem::new(Code::UnknownId, "what.circuit_id", message));
+        }
+        problems.or(Some(()))
+    }
+}
+
+impl Entry {
+    /// Checks what it tells; gives the circuit that it is about, if it is about one.
+    fn check_what(&self, brewer: &Brewer, problems: &mut Problems) -> Option<&String> {
+        match &self.what {
             What::Brewed { cups } => {
                 problems.note(bounds::CUPS.check("what.cups", *cups));
                 None
@@ -357,14 +371,7 @@ impl Entry {
                 }
                 None
             }
-        };
-        if circuit.is_some_and(|id| brewer.circuits.iter().all(|c| c.id != *id)) {
-            let message = "this brewer has no such circuit";
-            problems
-                .0
-                .push(Problem::new(Code::UnknownId, "what.circuit_id", message));
         }
-        problems.or(Some(()))
     }
 }
 

@@ -36,6 +36,8 @@ export function LearnedView({ id, brewer }: { id: string; brewer: Schemas["Brewe
   );
 }
 
+const button = { flexShrink: 0, minHeight: 44, whiteSpace: "nowrap" } as const;
+
 /** A lesson that can be left out and counted again. */
 function LessonRow({
   entries,
@@ -56,16 +58,23 @@ function LessonRow({
     <Stack
       component="li"
       direction="row"
-      sx={{ alignItems: "center", justifyContent: "space-between", gap: 1, borderTop: 1, borderColor: "divider" }}
+      sx={{
+        alignItems: "center",
+        justifyContent: "space-between",
+        gap: 1,
+        py: 0.5,
+        borderTop: 1,
+        borderColor: "divider",
+      }}
     >
       <Typography variant="body2">{children}</Typography>
       {leftOutBy ? (
-        <Button size="small" onClick={() => entries.takeBack(leftOutBy)}>
+        <Button sx={button} onClick={() => entries.takeBack(leftOutBy)}>
           Count it again
         </Button>
       ) : entryId === null ? null : (
         <Button
-          size="small"
+          sx={button}
           color="inherit"
           onClick={() => entries.add(today, { kind: "left_out", entry_id: entryId }, what)}
         >

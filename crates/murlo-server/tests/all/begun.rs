@@ -1,6 +1,6 @@
 //! Cleans that were begun before anybody asked, over HTTP.
 
-use crate::kit::{Answer, Server, json, with_brewer};
+use crate::kit::{Answer, Server, json, to_the_end, with_brewer};
 use serde_json::Value;
 
 async fn start(server: &Server, brewer: &str, id: &str, begun: &Value) -> Answer {
@@ -41,25 +41,7 @@ async fn it_opens_where_it_stands_is_told_on_the_counter_and_begins_once() {
     // Nothing else is begun on it.
     assert_eq!(start(&server, &id, "c2", &standing()).await.status, 409);
     // It goes on like another clean, and what was poured is in the log.
-    let mut state = view.body["state"].clone();
-    let mut n = 0;
-    while state["closed"].is_null() {
-        n += 1;
-        let act = match state["step"]["id"].as_str() {
-            Some("look") => {
-                json!({"kind": "answered", "step": "look", "answers": {"showed": "some", "flakes": "good"}})
-            }
-            Some("verify") => {
-                let answers = json!({"smell": "good", "nose": "fresh", "clear": "good", "light": "good", "flakes": "good"});
-                json!({"kind": "answered", "step": "verify", "answers": answers})
-            }
-            _ => state["next"]["act"].clone(),
-        };
-        let sent = json!({"id": format!("e{n}"), "act": act});
-        let answer = server.ask("POST", "/api/cleans/c1/events", sent).await;
-        assert_eq!(answer.status, 200, "{}", answer.body);
-        state = answer.body["state"].clone();
-    }
+    let state = to_the_end(&server, "c1", &view.body, "some").await;
     assert_eq!(state["closed"], "finished");
     assert_eq!(state["outcome"]["poured"][0]["agent_id"], "vinegar");
     let export = server.ask("GET", "/api/export", Value::Null).await.body;

@@ -1,6 +1,6 @@
 //! Cleans that are spread over days, over HTTP.
 
-use crate::kit::{Server, day, json, with_brewer};
+use crate::kit::{Server, day, json, to_the_end, with_brewer};
 use serde_json::Value;
 
 async fn get(server: &Server, path: &str) -> Value {
@@ -16,26 +16,7 @@ async fn cleaned(server: &Server, brewer: &str, clean: &str) -> Value {
         .ask("POST", &path, json!({"id": clean, "options": {}}))
         .await;
     assert_eq!(begun.status, 200, "{}", begun.body);
-    let mut state = begun.body["state"].clone();
-    let mut n = 0;
-    while state["closed"].is_null() {
-        n += 1;
-        let act = match state["step"]["id"].as_str() {
-            Some("look") => {
-                json!({"kind": "answered", "step": "look", "answers": {"showed": "some", "flakes": "good"}})
-            }
-            Some("verify") => {
-                let answers = json!({"smell": "good", "nose": "fresh", "clear": "good", "light": "good", "flakes": "good"});
-                json!({"kind": "answered", "step": "verify", "answers": answers})
-            }
-            _ => state["next"]["act"].clone(),
-        };
-        let path = format!("/api/cleans/{clean}/events");
-        let sent = json!({"id": format!("{clean}-{n}"), "act": act});
-        let answer = server.ask("POST", &path, sent).await;
-        assert_eq!(answer.status, 200, "{}", answer.body);
-        state = answer.body["state"].clone();
-    }
+    to_the_end(server, clean, &begun.body, "some").await;
     begun.body["plan"].clone()
 }
 

@@ -1,7 +1,7 @@
 //! Ways that are kept, over HTTP.
 
 use crate::any_input::variants;
-use crate::kit::{Answer, Server, json, with_brewer, with_family};
+use crate::kit::{Answer, Server, json, to_the_end, with_brewer, with_family};
 use serde_json::Value;
 
 async fn get(server: &Server, path: &str) -> Value {
@@ -27,26 +27,7 @@ async fn cleaned(server: &Server, brewer: &str, clean: &str, options: Value) {
     let begun = server
         .ask("POST", &path, json!({"id": clean, "options": options}))
         .await;
-    let mut state = begun.body["state"].clone();
-    let mut n = 0;
-    while state["closed"].is_null() {
-        n += 1;
-        let act = match state["step"]["id"].as_str() {
-            Some("look") => {
-                json!({"kind": "answered", "step": "look", "answers": {"showed": "nothing", "flakes": "good"}})
-            }
-            Some("verify") => {
-                let answers = json!({"smell": "good", "nose": "fresh", "clear": "good", "light": "good", "flakes": "good"});
-                json!({"kind": "answered", "step": "verify", "answers": answers})
-            }
-            _ => state["next"]["act"].clone(),
-        };
-        let path = format!("/api/cleans/{clean}/events");
-        let sent = json!({"id": format!("{clean}-{n}"), "act": act});
-        let answer = server.ask("POST", &path, sent).await;
-        assert_eq!(answer.status, 200, "{}", answer.body);
-        state = answer.body["state"].clone();
-    }
+    to_the_end(server, clean, &begun.body, "nothing").await;
 }
 
 #[tokio::test]
