@@ -111,14 +111,22 @@ pub(super) fn learned(belief: &Belief, lessons: &[Lesson]) -> String {
     )
 }
 
-/// "; due 3 Dec instead of 12 Dec".
+/// "; chalk due 3 Dec instead of 12 Dec"; nobody knows the day of what is more than a year ahead.
 fn moved(before: Option<Date>, after: Option<Date>, today: Date) -> String {
-    let day = |due: Option<Date>| due.map_or("not for years".to_owned(), |d| text::day(d, today));
-    if before == after {
-        return String::new();
+    let words = |due: Option<Date>| match due {
+        None => "not for years".to_owned(),
+        Some(day) if (day - today).get_days() > BY_DAY => format!("in {}", day.year()),
+        Some(day) => text::day(day, today),
+    };
+    let (before, after) = (words(before), words(after));
+    match before == after {
+        true => String::new(),
+        false => format!("; chalk due {after} instead of {before}"),
     }
-    format!("; chalk due {} instead of {}", day(after), day(before))
 }
+
+/// So far ahead a day is told, days.
+const BY_DAY: i32 = 365;
 
 /// "20 % faster", "33 % slower".
 fn faster(percent: f64) -> String {
@@ -140,5 +148,39 @@ impl<'a> Growth<'a> {
             lessons,
             ..brief
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use jiff::civil::date;
+
+    #[test]
+    fn a_day_is_told_for_a_year_and_then_only_its_year() {
+        let today = date(2026, 11, 25);
+        let said = |before, after| moved(before, after, today);
+        let near = Some(date(2026, 12, 12));
+        for (after, words) in [
+            (
+                Some(date(2026, 12, 3)),
+                "; chalk due 3 Dec instead of 12 Dec",
+            ),
+            (
+                Some(date(2027, 11, 25)),
+                "; chalk due 25 Nov 2027 instead of 12 Dec",
+            ),
+            (
+                Some(date(2027, 11, 26)),
+                "; chalk due in 2027 instead of 12 Dec",
+            ),
+            (None, "; chalk due not for years instead of 12 Dec"),
+            (near, ""),
+        ] {
+            assert_eq!(said(near, after), words);
+        }
+        let (far, farther) = (Some(date(2028, 2, 1)), Some(date(2028, 10, 9)));
+        assert_eq!(said(far, farther), "");
+        assert_eq!(said(None, None), "");
     }
 }
