@@ -49,7 +49,12 @@ const walk = (id) => {
   for (const { pkg, dep_kinds: kinds } of nodes.get(id).deps) if (kinds.some(({ kind }) => kind === null)) walk(pkg);
 };
 for (const one of metadata.packages) if (one.name === "murlo" && one.source === null) walk(one.id);
-const rust = [...shipped].map((id) => packages.get(id)).filter((one) => one.source !== null);
+// The graph also has what a feature would add if another were on; the tree has only what is built.
+const tree = execFileSync("cargo", ["tree", "--locked", "--offline", "-p", "murlo", "-e", "normal", "--prefix", "none", "--target", "x86_64-unknown-linux-gnu"], { encoding: "utf8", maxBuffer: 1 << 28 });
+const built = new Set(tree.split("\n").map((line) => line.split(" ").slice(0, 2).join(" ")));
+const rust = [...shipped]
+  .map((id) => packages.get(id))
+  .filter((one) => one.source !== null && built.has(`${one.name} v${one.version}`));
 const versions = new Map();
 for (const { name, version, license } of rust) {
   versions.set(name, [...(versions.get(name) ?? []), version]);

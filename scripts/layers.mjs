@@ -15,6 +15,7 @@ const ORDER = [
   "murlo-calc",
   "murlo-household",
   "murlo-store",
+  "murlo-line",
   "murlo-server",
   "murlo",
   "murlo-lived",
@@ -225,8 +226,8 @@ for (const file of sources.filter((name) => /\.(rs|tsx?)$/.test(name) && !name.e
   });
 }
 
-// Names: what a reader looks up stands once.
-const TYPE = /^\s*(?:pub(?:\([a-z]+\))? )?(?:struct|enum|union|type|trait) ([A-Z]\w*)/gm;
+// Names: what a reader looks up stands once. A type within a trait's implementation has the trait's name for it.
+const TYPE = /^(?:pub(?:\([a-z]+\))? )?(?:struct|enum|union|type|trait) ([A-Z]\w*)/gm;
 const defined = new Map();
 for (const file of below("crates").filter((file) => /\/src\/.*\.rs$/.test(file) && !isTest(file))) {
   for (const [, name] of bare(readFileSync(file, "utf8")).matchAll(TYPE)) {

@@ -11,6 +11,8 @@ const program = process.env.MURLO ?? "../target/debug/murlo";
 export class Household {
   readonly database = join(mkdtempSync(join(tmpdir(), "murlo-e2e-")), "home.db");
   url = "";
+  /** What takes the first device in, where it is served for the phones of a home. */
+  code = "";
   private process: ChildProcess | undefined;
 
   /** Where others could reach it, it wants the passcode. */
@@ -20,19 +22,31 @@ export class Household {
     await this.run(["serve", "--database", this.database, "--listen", listen, "--now", at]);
   }
 
+  /** For the phones of a home: by HTTPS, under an authority of its own. */
+  startForPhones(at = "2026-11-25T10:30:00Z") {
+    return this.run(["serve", "--home", "--database", this.database, "--listen", "127.0.0.1:0", "--now", at], "Code: ");
+  }
+
+  /** The certificate of that authority. */
+  get authority() {
+    return this.database.replace(/home\.db$/, "home-authority/authority.pem");
+  }
+
   /** The made-up homes instead, on a database of their own. */
   startDemo(at = "2026-11-25T10:30:00Z") {
     return this.run(["demo", "--listen", "127.0.0.1:0", "--now", at]);
   }
 
-  private async run(told: string[]) {
+  /** Until its last line is told. */
+  private async run(told: string[], last = "LISTENING ") {
     this.process = spawn(program, told, { stdio: ["ignore", "pipe", "inherit"] });
     if (!this.process.stdout) throw new Error("the server has no output");
     for await (const line of createInterface(this.process.stdout)) {
       if (line.startsWith("LISTENING ")) {
         this.url = line.slice("LISTENING ".length).replace("0.0.0.0", "127.0.0.1");
-        return;
       }
+      if (line.startsWith("Code: ")) this.code = line.split(" ")[1] ?? "";
+      if (line.startsWith(last)) return;
     }
     throw new Error("the server ended before it listened");
   }

@@ -17,20 +17,19 @@ import {
   Paper,
   Stack,
   SvgIcon,
-  TextField,
   Typography,
 } from "@mui/material";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useState } from "react";
-import { Link, Route, Routes, useLocation, useNavigate } from "react-router";
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useEffect } from "react";
+import { Link, Navigate, Route, Routes, useLocation, useNavigate } from "react-router";
 import { Elsewhere } from "./acts/Elsewhere";
-import { send, useChanges } from "./api/client";
+import { useChanges } from "./api/client";
 import { queries } from "./api/queries";
 import { CounterPage } from "./counter/CounterPage";
 import { Alarms } from "./ui/Alarms";
 import { Boundary } from "./ui/Boundary";
 import { mayAct } from "./ui/keys";
-import { ErrorNotice, Loading, Page } from "./ui/Notices";
+import { Loading, Page } from "./ui/Notices";
 import { Unanswered } from "./ui/Unanswered";
 import { UndoProvider } from "./ui/Undo";
 
@@ -45,6 +44,10 @@ const WatersPage = lazy(() => import("./waters/WatersPage").then((m) => ({ defau
 const LogPage = lazy(() => import("./log/LogPage").then((m) => ({ default: m.LogPage })));
 const PracticePage = lazy(() => import("./practice/PracticePage").then((m) => ({ default: m.PracticePage })));
 const HouseholdPage = lazy(() => import("./household/HouseholdPage").then((m) => ({ default: m.HouseholdPage })));
+
+const SignIn = lazy(() => import("./devices/SignIn").then((m) => ({ default: m.SignIn })));
+const PairPage = lazy(() => import("./devices/PairPage").then((m) => ({ default: m.PairPage })));
+const LookPage = lazy(() => import("./devices/LookPage").then((m) => ({ default: m.LookPage })));
 
 const BegunPage = lazy(() => import("./begun/BegunPage").then((m) => ({ default: m.BegunPage })));
 const WaySheet = lazy(() => import("./ways/WaySheet").then((m) => ({ default: m.WaySheet })));
@@ -106,8 +109,24 @@ function More() {
 }
 
 export function App() {
+  const { pathname } = useLocation();
   const session = useQuery(queries.session());
-  if (session.data && !session.data.signed_in) return <SignIn />;
+  if (pathname === "/look")
+    return (
+      <Suspense fallback={<Loading />}>
+        <LookPage />
+      </Suspense>
+    );
+  // Nothing else is asked while it is not known whether it would be answered.
+  if (pathname === "/pair" && session.isPending) return <Loading />;
+  if (session.data && !session.data.signed_in) {
+    const toTrust = session.data.own_authority && !session.data.is_secure;
+    return (
+      <Suspense fallback={<Loading />}>
+        {pathname === "/pair" || toTrust ? <PairPage session={session.data} /> : <SignIn session={session.data} />}
+      </Suspense>
+    );
+  }
   return (
     <UndoProvider>
       <Shell />
@@ -213,6 +232,7 @@ function Shell() {
                 <Route path="/more" element={<More />} />
                 <Route path="/practice" element={<PracticePage />} />
                 <Route path="/log" element={<LogPage />} />
+                <Route path="/pair" element={<Navigate to="/" replace />} />
                 <Route path="/household" element={<HouseholdPage />} />
                 <Route
                   path="*"
@@ -259,43 +279,6 @@ function Shell() {
           ))}
         </BottomNavigation>
       </Paper>
-    </Box>
-  );
-}
-
-function SignIn() {
-  const cache = useQueryClient();
-  const [passcode, setPasscode] = useState("");
-  const [error, setError] = useState<Error | null>(null);
-  const submit = () => send.signIn(passcode).then(() => cache.invalidateQueries(), setError);
-  return (
-    <Box component="main" sx={{ maxWidth: 380, mx: "auto", mt: 12, p: 2 }}>
-      <Page title="Murlo">
-        <Typography>
-          This household has a passcode. This device stays signed in for half a year. A clean that is running goes on
-          where it stood; what you pressed meanwhile waits on this device.
-        </Typography>
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            submit();
-          }}
-        >
-          <Stack spacing={2}>
-            <TextField
-              label="Passcode"
-              type="password"
-              autoComplete="current-password"
-              value={passcode}
-              onChange={(e) => setPasscode(e.target.value)}
-            />
-            <Button type="submit" variant="contained">
-              Sign this device in
-            </Button>
-          </Stack>
-        </form>
-        <ErrorNotice error={error} />
-      </Page>
     </Box>
   );
 }

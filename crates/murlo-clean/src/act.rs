@@ -295,6 +295,9 @@ pub struct Event {
     pub at: Timestamp,
     /// When the device says it happened.
     pub device_at: Option<Timestamp>,
+    /// Whose device it was, where that is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by: Option<String>,
     /// What was done.
     pub act: Act,
 }
@@ -307,6 +310,9 @@ impl Event {
     pub fn check(&self) -> Result<(), Problem> {
         text::id("id", &self.id)?;
         bounds::instant("at", self.at)?;
+        if let Some(by) = &self.by {
+            text::name("by", by)?;
+        }
         if let Act::Noted { text } = &self.act {
             text::note("act.text", text)?;
         } else if let Act::Vouched { by, .. } = &self.act {

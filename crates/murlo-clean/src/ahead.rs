@@ -40,6 +40,7 @@ pub fn ahead(plan: &Plan, events: &[Event], now: Timestamp) -> Vec<Ahead> {
             id: format!("ahead-{}", way.len()),
             at,
             device_at: None,
+            by: None,
             act: next.act.clone(),
         });
         let Ok(after) = replay(plan, &events) else {

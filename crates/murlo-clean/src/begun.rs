@@ -93,6 +93,7 @@ impl SoFar<'_> {
             id: format!("{}-begun-{}", self.id, self.events.len()),
             at: self.at.min(self.now),
             device_at: None,
+            by: None,
             act,
         };
         let none = |_: &Moment, _: &Wish| unreachable!("nothing more is wished for");

@@ -134,6 +134,7 @@ impl Run {
             id: format!("e{}", self.events.len()),
             at,
             device_at: None,
+            by: None,
             act,
         };
         let told = self.told();
@@ -154,6 +155,7 @@ impl Run {
             id: format!("e{n}"),
             at,
             device_at: None,
+            by: None,
             act,
         };
         let told = self.told();

@@ -313,6 +313,7 @@ mod tests {
                 id: format!("e{}", events.len()),
                 at: "2026-11-23T10:00:00Z".parse().unwrap(),
                 device_at: None,
+                by: None,
                 act,
             };
             let day = date(2026, 11, 23);

@@ -220,6 +220,7 @@ fn time_never_runs_backwards_in_a_clean() {
         id: "early".into(),
         at: Timestamp::UNIX_EPOCH,
         device_at: None,
+        by: None,
         act: Act::Noted {
             text: "late to arrive".into(),
         },

@@ -258,6 +258,7 @@ mod tests {
                 id: format!("end-{id}"),
                 at: "2026-08-30T10:00:00Z".parse().unwrap(),
                 device_at: None,
+                by: None,
                 act,
             }),
         };

@@ -8,6 +8,7 @@
 
 pub mod backups;
 pub mod counter;
+pub mod devices;
 pub mod first;
 pub mod history;
 mod household;

@@ -34,6 +34,15 @@ fn so_does_one_from_before_ways_were_kept() {
     assert!(household.ways.is_empty());
 }
 
+/// With a way that is kept, and nobody beside what was done.
+#[test]
+fn so_does_one_from_before_devices_had_people() {
+    let household = stands_where_it_stood(include_str!("../testdata/landed-5.json"), 3);
+    assert_eq!((household.version, household.ways.len()), (5, 1));
+    let mut events = household.cleans.iter().flat_map(|clean| &clean.events);
+    assert!(events.all(|event| event.by.is_none()));
+}
+
 fn stands_where_it_stood(landed: &str, cleans: usize) -> Household {
     let landed: Value = serde_json::from_str(landed).unwrap();
     let household = Household::read(&landed["export"].to_string()).unwrap();

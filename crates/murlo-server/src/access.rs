@@ -1,263 +1,184 @@
-//! Who may ask: host and origin checks, the passcode, and signed-in devices.
+//! Who may ask what: the name asked, the page it comes from, the line it came by, and the device that asks.
 
-use crate::error::{ApiError, Body};
-use crate::guesses::{Guesses, network};
+use crate::asking::Asking;
+use crate::error::ApiError;
+use crate::sign_in::signed_in;
 use crate::state::AppState;
-use argon2::Argon2;
-use argon2::password_hash::{PasswordHasher, PasswordVerifier, phc::PasswordHash};
-use axum::extract::{ConnectInfo, Request, State};
+use axum::extract::{Request, State};
 use axum::http::{HeaderMap, Method, StatusCode, header};
 use axum::middleware::Next;
-use axum::response::{IntoResponse, Response};
-use cookie::{Cookie, SameSite};
-use jiff::SignedDuration;
-use serde::{Deserialize, Serialize};
-use sha2::{Digest, Sha256};
-use std::collections::HashSet;
-use std::net::SocketAddr;
-use std::sync::{Mutex, MutexGuard, PoisonError};
-use utoipa::ToSchema;
+use axum::response::{Html, IntoResponse, Response};
+use murlo_household::devices::DeviceKind;
+use murlo_line::Arrived;
 
-const COOKIE: &str = "murlo_device";
-/// A device stays signed in this long.
-const SESSION_DAYS: i64 = 180;
-/// A passcode of fewer different characters is guessed first.
-const DIFFERENT: usize = 3;
+/// What is answered to whoever asks: whether one is signed in, and ways to be.
+const OPEN: [&str; 3] = ["/api/session", "/api/pair", "/api/look"];
 
-/// A PHC string of the passcode, for the store.
-///
-/// # Errors
-/// When the passcode is too short, or the system gives no randomness.
-pub fn hash_passcode(passcode: &str) -> Result<String, String> {
-    if passcode.chars().count() < 6 {
-        return Err("a passcode has at least 6 characters".to_owned());
-    }
-    if passcode.chars().collect::<HashSet<char>>().len() < DIFFERENT {
-        return Err(format!(
-            "a passcode has at least {DIFFERENT} different characters: anybody guesses one that repeats itself"
-        ));
-    }
-    Argon2::default()
-        .hash_password(passcode.as_bytes())
-        .map(|hash| hash.to_string())
-        .map_err(|e| e.to_string())
+/// Addresses that a helper's device is not given, whatever it asks of them. What stands behind them, too.
+const NOT_FOR_HELPERS: [&str; 7] = [
+    "/api/devices",
+    "/api/invitations",
+    "/api/export",
+    "/api/import",
+    "/api/owed",
+    "/api/letters",
+    "/api/feed",
+];
+
+/// Whether `path` is `of` or stands behind it.
+fn is_within(path: &str, of: &str) -> bool {
+    path.strip_prefix(of)
+        .is_some_and(|rest| rest.is_empty() || rest.starts_with(['/', '.']))
 }
 
-/// Whether this device is signed in.
-#[derive(Serialize, ToSchema)]
-pub struct Session {
-    /// A passcode is needed at all.
-    guarded: bool,
-    /// This device may ask.
-    signed_in: bool,
-}
-
-/// What a device signs in with.
-#[derive(Deserialize, ToSchema)]
-pub struct SignIn {
-    /// The household's passcode.
-    passcode: String,
-}
-
-/// What this device's session is known by: the hash of the token in its cookie.
-fn token_hash(headers: &HeaderMap) -> Option<String> {
-    let mut cookies = headers
-        .get_all(header::COOKIE)
-        .iter()
-        .filter_map(|line| line.to_str().ok())
-        .flat_map(Cookie::split_parse)
-        .filter_map(Result::ok);
-    let ours = cookies.find(|cookie| cookie.name() == COOKIE)?;
-    Some(hex(&Sha256::digest(ours.value())))
-}
-
-fn hex(bytes: &[u8]) -> String {
-    bytes.iter().map(|b| format!("{b:02x}")).collect()
-}
-
-/// Letters and digits that nobody can guess.
-pub fn secret() -> Result<String, ApiError> {
-    let mut bytes = [0_u8; 32];
-    getrandom::fill(&mut bytes).map_err(|e| ApiError::Internal(e.to_string()))?;
-    Ok(hex(&bytes))
-}
-
-async fn signed_in(state: &AppState, headers: &HeaderMap) -> Result<bool, ApiError> {
-    let Some(hash) = token_hash(headers) else {
-        return Ok(false);
-    };
-    let not_before = (state.now() - SignedDuration::from_hours(24 * SESSION_DAYS)).as_second();
-    state
-        .store(move |store| Ok(store.has_session(&hash, not_before)?))
-        .await
-}
-
-/// Refuses pages of other sites, hosts that are not ours by name, and devices that are not signed in.
-pub async fn guard(State(state): State<AppState>, request: Request, next: Next) -> Response {
-    let refuse = |status, why: &str| ApiError::Forbidden(status, why.to_owned()).into_response();
-    if !own_page(request.headers(), request.method()) {
-        return refuse(
-            StatusCode::FORBIDDEN,
-            "this request comes from another site: open Murlo itself",
-        );
-    }
-    let path = request.uri().path();
-    if state.guarded && path.starts_with("/api/") && path != "/api/session" {
-        match signed_in(&state, request.headers()).await {
-            Ok(true) => {}
-            Ok(false) => {
-                return refuse(
-                    StatusCode::UNAUTHORIZED,
-                    "sign this device in with the passcode first",
-                );
-            }
-            Err(error) => return error.into_response(),
+/// Whether a device of this kind may ask that.
+fn may(kind: &DeviceKind, method: &Method, path: &str) -> bool {
+    match kind {
+        DeviceKind::Full => true,
+        // One that looks has a link of its own and asks nothing else.
+        DeviceKind::Look { .. } => false,
+        DeviceKind::Helper => {
+            let changes = !method.is_safe();
+            let is_price = path.starts_with("/api/visits/") && path.ends_with("/paid");
+            let is_settings = changes
+                && (is_within(path, "/api/settings")
+                    || is_within(path, "/api/homes") && !path.ends_with("/away"));
+            !(is_price || is_settings || NOT_FOR_HELPERS.iter().any(|of| is_within(path, of)))
         }
     }
-    next.run(request).await
 }
 
-/// The origin, where given, must name the host asked; a name that points at this machine from outside is refused
-/// because only addresses, `localhost` and `.local` names are ever ours.
+/// Whether it is answered in plain text where the household has a line that nobody reads along: what helps a device to come in.
+fn is_for_strangers(method: &Method, path: &str) -> bool {
+    method.is_safe() && (path == "/api/session" || !path.starts_with("/api/"))
+}
+
+/// Refuses names that are not ours, pages of other sites, and devices that are not signed in or may not.
+pub async fn guard(State(state): State<AppState>, mut request: Request, next: Next) -> Response {
+    let refuse = |status, why: &str| ApiError::Forbidden(status, why.to_owned()).into_response();
+    let path = request.uri().path().to_owned();
+    let is_api = path.starts_with("/api/");
+    if !host(request.headers()).is_some_and(|host| state.reached.is_ours(host)) {
+        return match is_api {
+            true => refuse(StatusCode::FORBIDDEN, UNKNOWN_NAME),
+            false => (StatusCode::FORBIDDEN, Html(unknown_name())).into_response(),
+        };
+    }
+    if !own_page(request.headers(), request.method()) {
+        let why = "this request comes from another site: open Murlo itself";
+        return refuse(StatusCode::FORBIDDEN, why);
+    }
+    let arrived = request.extensions().get::<Arrived>().copied();
+    let arrived = arrived.map(|arrived| state.reached.arrived(arrived, request.headers()));
+    let is_secure = arrived.is_some_and(|arrived| arrived.secure);
+    if let Some(arrived) = arrived {
+        request.extensions_mut().insert(arrived);
+    }
+    if state.reached.certificates.is_some()
+        && !is_secure
+        && !is_for_strangers(request.method(), &path)
+    {
+        let why = "on this line anybody could read along: open the address that begins with https";
+        return refuse(StatusCode::FORBIDDEN, why);
+    }
+    if state.guarded && is_api {
+        let known = match signed_in(&state, request.headers()).await {
+            Ok(known) => known,
+            Err(error) => return error.into_response(),
+        };
+        if !OPEN.contains(&path.as_str()) {
+            match &known {
+                None => {
+                    return refuse(
+                        StatusCode::UNAUTHORIZED,
+                        "sign this device in first: with a code from a device that is, or with the passcode",
+                    );
+                }
+                Some(known) if !may(&known.device.kind, request.method(), &path) => {
+                    return refuse(
+                        StatusCode::FORBIDDEN,
+                        "this device may help, but not that: ask on a device that may do everything",
+                    );
+                }
+                Some(_) => {}
+            }
+        }
+        request.extensions_mut().insert(Asking(known));
+    }
+    let mut answer = next.run(request).await;
+    if state.reached.certificates.is_some() && state.reached.authority.is_none() && is_secure {
+        // Only where everybody trusts the certificate: who could not come back in plain text would be locked out by one that ended.
+        let kept = axum::http::HeaderValue::from_static("max-age=15552000");
+        answer
+            .headers_mut()
+            .insert(header::STRICT_TRANSPORT_SECURITY, kept);
+    }
+    answer
+}
+
+const UNKNOWN_NAME: &str =
+    "Murlo is not known under this name: ask its address, or serve it with --name";
+
+/// What somebody sees who came under a name that is not ours.
+fn unknown_name() -> String {
+    "<!doctype html><html lang=\"en\"><meta charset=\"utf-8\"><meta name=\"viewport\" content=\"width=device-width\"><title>Murlo</title>\
+     <h1>Murlo is here, but not under this name</h1>\
+     <p>Open it by its address instead: the Household page on a device that is signed in shows it.</p>\
+     <p>If you look after the machine that serves it, and this name is right, start it with <code>--name</code> and this name.</p></html>"
+        .to_owned()
+}
+
+fn host(headers: &HeaderMap) -> Option<&str> {
+    headers.get(header::HOST)?.to_str().ok()
+}
+
+/// The origin, where given, must name the host asked.
 fn own_page(headers: &HeaderMap, method: &Method) -> bool {
-    let text = |name| {
-        headers
-            .get(name)
-            .and_then(|v: &axum::http::HeaderValue| v.to_str().ok())
-    };
-    let Some(host) = text(header::HOST) else {
-        return false;
-    };
-    let name = host.rsplit_once(':').map_or(
-        host,
-        |(name, port)| if port.ends_with(']') { host } else { name },
-    );
-    let bare = name.trim_matches(['[', ']']);
-    let ours =
-        bare == "localhost" || bare.ends_with(".local") || bare.parse::<std::net::IpAddr>().is_ok();
-    let same = text(header::ORIGIN)
-        .is_none_or(|origin| origin.split_once("://").is_some_and(|(_, at)| at == host));
-    ours && (same || method.is_safe())
-}
-
-/// Tells whether this device is signed in.
-#[utoipa::path(get, tag = "shown offline", path = "/api/session", responses((status = 200, body = Session)))]
-pub async fn session(
-    State(state): State<AppState>,
-    headers: HeaderMap,
-) -> Result<axum::Json<Session>, ApiError> {
-    let signed_in = !state.guarded || signed_in(&state, &headers).await?;
-    Ok(axum::Json(Session {
-        guarded: state.guarded,
-        signed_in,
-    }))
-}
-
-/// Signs this device in.
-#[utoipa::path(post, path = "/api/session", request_body = SignIn, responses((status = 204), (status = 401), (status = 422), (status = 429)))]
-pub async fn sign_in(
-    State(state): State<AppState>,
-    ConnectInfo(from): ConnectInfo<SocketAddr>,
-    Body(given): Body<SignIn>,
-) -> Result<Response, ApiError> {
-    let (now, network) = (state.now(), network(from.ip()));
-    if let Some(wait) = lock(&state.guesses).wait(network, now) {
-        let why = format!("too many tries from this network: wait {wait} s");
-        let refused = ApiError::Forbidden(StatusCode::TOO_MANY_REQUESTS, why);
-        let after = [(header::RETRY_AFTER, wait.to_string())];
-        return Ok((after, refused).into_response());
-    }
-    let known = state.store(|store| Ok(store.passcode()?.unwrap_or_default()));
-    let known = known.await?;
-    // It takes a while on purpose: nobody else waits for it.
-    let fits = tokio::task::spawn_blocking(move || {
-        PasswordHash::new(&known).is_ok_and(|phc| {
-            let given = given.passcode.as_bytes();
-            Argon2::default().verify_password(given, &phc).is_ok()
-        })
+    let origin = headers
+        .get(header::ORIGIN)
+        .map(|origin| origin.to_str().unwrap_or_default());
+    let same = origin.is_none_or(|origin| {
+        let at = origin.split_once("://").map(|(_, at)| at);
+        at.is_some() && at == host(headers)
     });
-    let fits = fits.await.map_err(|e| ApiError::Internal(e.to_string()))?;
-    if !fits {
-        lock(&state.guesses).missed(network, now);
-        let why = "that is not the passcode".to_owned();
-        return Err(ApiError::Forbidden(StatusCode::UNAUTHORIZED, why));
-    }
-    let token = secret()?;
-    let hash = hex(&Sha256::digest(&token));
-    let at = now.as_second();
-    state
-        .store(move |store| Ok(store.add_session(&hash, at)?))
-        .await?;
-    let cookie = Cookie::build((COOKIE, token))
-        .http_only(true)
-        .same_site(SameSite::Strict)
-        .path("/")
-        // As long as the session.
-        .max_age(cookie::time::Duration::days(SESSION_DAYS))
-        .to_string();
-    Ok((StatusCode::NO_CONTENT, [(header::SET_COOKIE, cookie)]).into_response())
-}
-
-fn lock(guesses: &Mutex<Guesses>) -> MutexGuard<'_, Guesses> {
-    guesses.lock().unwrap_or_else(PoisonError::into_inner)
+    same || method.is_safe()
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use axum::http::HeaderValue;
-    use jiff::Timestamp;
-    use murlo_store::Store;
-    use std::sync::Arc;
-
-    /// A household whose clock is turned by hand.
-    fn household() -> (AppState, Arc<Mutex<Timestamp>>) {
-        let clock = Arc::new(Mutex::new(Timestamp::UNIX_EPOCH));
-        let read = Arc::clone(&clock);
-        let state = AppState::new(Store::in_memory().unwrap(), true, move || {
-            *read.lock().unwrap()
-        });
-        (state, clock)
-    }
+    use jiff::civil::date;
 
     #[test]
-    fn a_passcode_is_long_enough_and_no_one_letter() {
-        for (passcode, fits) in [
-            ("chalk and water", true),
-            ("abcabc", true),
-            ("ababab", false),
-            ("aaaaaaaaaaaa", false),
-            ("abcde", false),
-            ("", false),
+    fn each_kind_may_ask_for_its_own() {
+        let look = DeviceKind::Look {
+            home_id: "pier".to_owned(),
+            until: date(2026, 12, 31),
+        };
+        for (method, path, helper) in [
+            (Method::GET, "/api/counter", true),
+            (Method::POST, "/api/cleans", true),
+            (Method::POST, "/api/homes/pier/away", true),
+            (Method::GET, "/api/devices", false),
+            (Method::DELETE, "/api/devices/a", false),
+            (Method::POST, "/api/invitations", false),
+            (Method::GET, "/api/export", false),
+            (Method::POST, "/api/import", false),
+            (Method::GET, "/api/owed", false),
+            (Method::GET, "/api/owed.csv", false),
+            (Method::POST, "/api/visits/v/paid", false),
+            (Method::POST, "/api/visits/v/acts", true),
+            (Method::PUT, "/api/settings", false),
+            (Method::PUT, "/api/homes/pier", false),
+            (Method::GET, "/api/exported", true),
         ] {
-            assert_eq!(hash_passcode(passcode).is_ok(), fits, "{passcode}");
-        }
-    }
-
-    #[tokio::test]
-    async fn a_device_stays_signed_in_for_half_a_year() {
-        let (state, clock) = household();
-        let hash = hex(&Sha256::digest("token"));
-        state
-            .store(move |store| Ok(store.add_session(&hash, 0)?))
-            .await
-            .unwrap();
-        let mut headers = HeaderMap::new();
-        let cookie = HeaderValue::from_str(&format!("theme=dark; {COOKIE}=token")).unwrap();
-        headers.insert(header::COOKIE, cookie);
-        let half_a_year = SignedDuration::from_hours(24 * 180);
-        for (after, is_in) in [
-            (SignedDuration::ZERO, true),
-            (half_a_year, true),
-            (half_a_year + SignedDuration::from_secs(1), false),
-        ] {
-            *clock.lock().unwrap() = Timestamp::UNIX_EPOCH + after;
+            assert!(may(&DeviceKind::Full, &method, path));
+            assert!(!may(&look, &method, path));
             assert_eq!(
-                signed_in(&state, &headers).await.unwrap(),
-                is_in,
-                "{after:?}"
+                may(&DeviceKind::Helper, &method, path),
+                helper,
+                "{method} {path}"
             );
         }
-        assert!(!signed_in(&state, &HeaderMap::new()).await.unwrap());
     }
 }

@@ -1,10 +1,15 @@
 //! Shapes of requests and answers that are not the core's own.
 
+mod devices;
 mod over_days;
 mod rounds;
 mod shapes;
 mod ways;
 
+pub use devices::{
+    DeviceDraft, DeviceView, DevicesView, Invite, InviteKind, Invited, LookView, LookedAt,
+    LookedDone, Pairing, WayIn,
+};
 pub use over_days::{MovedParts, SpreadClean, SpreadPart, SpreadView};
 pub use rounds::*;
 pub use shapes::{

@@ -14,6 +14,22 @@ fn tag(data: &[u8]) -> String {
     format!("\"{short}\"")
 }
 
+/// The household's own authority, for a device that is to trust it.
+pub async fn authority(State(state): State<AppState>) -> Response {
+    let Some(authority) = &state.reached.authority else {
+        let why = "this household has no authority of its own: it is served without --home";
+        return ApiError::NotFound(why.to_owned()).into_response();
+    };
+    let head = [
+        (header::CONTENT_TYPE, "application/x-x509-ca-cert"),
+        (
+            header::CONTENT_DISPOSITION,
+            "attachment; filename=\"murlo.crt\"",
+        ),
+    ];
+    (head, authority.der().to_vec()).into_response()
+}
+
 /// A file of the front end, or its first page for any address that is a screen.
 pub async fn serve(
     State(state): State<AppState>,

@@ -30,6 +30,7 @@ pub(super) fn cards_of(
         let Ok(card) = made(cards, &one.plan, &begun.state, today) else {
             continue;
         };
+        let card = card.by(begun.last_by.as_deref());
         let mut known = all.iter_mut().filter(|known| known.acid.is_none());
         let same = known.find(|known| known.brewer_id == card.brewer_id);
         match same.filter(|_| is_small(one, begun)) {
@@ -47,10 +48,11 @@ pub(super) fn card_of(
     cards: &[BrewerCard],
     plan: &Plan,
     clean: &CleanState,
+    by: Option<&str>,
     today: Date,
     base: &str,
 ) -> Result<CardView, ApiError> {
-    with_code(made(cards, plan, clean, today)?, cards, base)
+    with_code(made(cards, plan, clean, today)?.by(by), cards, base)
 }
 
 fn made(
@@ -94,7 +96,7 @@ fn with_code(card: Card, cards: &[BrewerCard], base: &str) -> Result<CardView, A
 }
 
 /// An address as a picture of squares.
-fn code(address: &str) -> Result<String, ApiError> {
+pub(super) fn code(address: &str) -> Result<String, ApiError> {
     let code = QrCode::new(address).map_err(|e| ApiError::Internal(e.to_string()))?;
     let picture = code
         .render::<svg::Color<'_>>()

@@ -38,6 +38,7 @@ pub(crate) fn views(
         day_text: text::day(line.day, today),
         text: line.text,
         outcome: line.outcome,
+        by: line.by,
     };
     lines.into_iter().map(view).collect()
 }

@@ -72,6 +72,7 @@ fn tasks(
                 let last = record.events.last();
                 let begun = Begun {
                     last_at: last.map_or(Timestamp::UNIX_EPOCH, |event| event.at),
+                    last_by: last.and_then(|event| event.by.clone()),
                     clean_id: record.id,
                     state,
                 };

@@ -3,6 +3,7 @@
 use crate::error::ApiError;
 use crate::guesses::Guesses;
 use crate::post::Post;
+use crate::reached::Reached;
 use crate::shell::Shell;
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -31,13 +32,14 @@ pub struct AppState {
     changes: broadcast::Sender<String>,
     pub(crate) stopped: Option<watch::Receiver<bool>>,
     pub(crate) guarded: bool,
+    pub(crate) reached: Arc<Reached>,
     pub(crate) guesses: Arc<Mutex<Guesses>>,
     /// Made-up water reports; only the demo has them.
     pub(crate) reports: Arc<[Report]>,
 }
 
 impl AppState {
-    /// Shares `store`. With `guarded` every device must sign in with the passcode.
+    /// Shares `store`. With `guarded` every device must sign in.
     #[must_use]
     pub fn new(
         store: Store,
@@ -62,6 +64,7 @@ impl AppState {
             changes: broadcast::channel(64).0,
             stopped: None,
             guarded,
+            reached: Arc::default(),
             guesses: Arc::default(),
             reports: Arc::default(),
         }
@@ -71,6 +74,15 @@ impl AppState {
     #[must_use]
     pub fn with_shell(self, shell: Shell) -> Self {
         Self { shell, ..self }
+    }
+
+    /// Reached so.
+    #[must_use]
+    pub fn reached(self, reached: Reached) -> Self {
+        Self {
+            reached: Arc::new(reached),
+            ..self
+        }
     }
 
     /// With somewhere for letters to go.
@@ -142,9 +154,25 @@ impl AppState {
         let _ = self.changes.send(what.to_owned());
     }
 
+    /// Tells what this device has open that it is signed out.
+    pub(crate) fn device_gone(&self, id: &str) {
+        self.changed(&gone(id));
+        self.changed("devices");
+    }
+
     pub(crate) fn listen(&self) -> broadcast::Receiver<String> {
         self.changes.subscribe()
     }
+}
+
+/// What is told when a device is signed out; no screen hears it.
+pub(crate) fn gone(id: &str) -> String {
+    format!("gone:{id}")
+}
+
+/// Whether some device was signed out.
+pub(crate) fn is_gone(name: &str) -> bool {
+    name.starts_with("gone:")
 }
 
 /// The civil day of `now` where the household lives.

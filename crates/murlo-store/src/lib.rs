@@ -5,6 +5,7 @@
 
 mod backups;
 mod cleans;
+mod devices;
 mod error;
 mod fact;
 mod facts;
@@ -18,6 +19,7 @@ mod store;
 mod travel;
 
 pub use backups::{Backup, Backups, copy};
+pub use devices::KeptDevice;
 pub use error::{Result, StoreError};
 pub use fact::Fact;
 pub use file::Lock;

@@ -3,7 +3,7 @@
 use rusqlite_migration::{M, Migrations};
 
 /// The newest schema.
-pub(crate) const LATEST: i64 = 7;
+pub(crate) const LATEST: i64 = 8;
 
 pub(crate) fn migrations() -> Migrations<'static> {
     Migrations::new(vec![
@@ -14,5 +14,6 @@ pub(crate) fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0005_rounds.sql")),
         M::up(include_str!("../migrations/0006_photos.sql")),
         M::up(include_str!("../migrations/0007_ways.sql")),
+        M::up(include_str!("../migrations/0008_devices.sql")),
     ])
 }

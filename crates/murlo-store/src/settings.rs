@@ -1,11 +1,11 @@
-//! What holds for the whole household: settings, the passcode, sessions, the calendar feed.
+//! What holds for the whole household: settings, the passcode, the calendar feed.
 
 use crate::error::{Result, StoreError};
 use crate::store::Store;
 use jiff::tz::TimeZone;
 use murlo_base::problem::{Code, Problem};
 use murlo_household::Settings;
-use rusqlite::{Connection, OptionalExtension, params};
+use rusqlite::{Connection, OptionalExtension};
 
 /// Days are counted in this zone, so one that is not known here is refused before it is kept.
 pub(crate) fn known_zone(settings: &Settings) -> Result<()> {
@@ -93,37 +93,9 @@ impl Store {
                 "INSERT OR REPLACE INTO passcode (only_row, phc) VALUES (1, ?1)",
                 [phc],
             )?;
-            change.execute("DELETE FROM sessions", [])?;
+            change.execute_batch("DELETE FROM devices; DELETE FROM invitations")?;
             Ok(())
         })
-    }
-
-    /// Remembers a signed-in device.
-    ///
-    /// # Errors
-    /// When the database fails.
-    pub fn add_session(&self, token_hash: &str, created_at: i64) -> Result<()> {
-        self.change(|change| {
-            change.execute(
-                "INSERT INTO sessions (token_hash, created_at) VALUES (?1, ?2)",
-                params![token_hash, created_at],
-            )?;
-            Ok(())
-        })
-    }
-
-    /// Whether a device is signed in since `not_before`.
-    ///
-    /// # Errors
-    /// When the database fails.
-    pub fn has_session(&self, token_hash: &str, not_before: i64) -> Result<bool> {
-        let sql = "SELECT COUNT(*) FROM sessions WHERE token_hash = ?1 AND created_at >= ?2";
-        Ok(self
-            .connection
-            .query_row(sql, params![token_hash, not_before], |row| {
-                row.get::<_, i64>(0)
-            })?
-            > 0)
     }
 }
 

@@ -401,6 +401,7 @@ fn long_clean(plan: &Plan, events: i64) -> Vec<Event> {
             id: format!("e{n}"),
             at: Timestamp::UNIX_EPOCH + SignedDuration::from_secs(n),
             device_at: None,
+            by: None,
             act,
         });
     }

@@ -339,6 +339,7 @@ impl MadeUp {
                 id: format!("{}-{}", self.id, events.len()),
                 at,
                 device_at: None,
+                by: None,
                 act,
             };
             let planner = |moment: &Moment, wish: &Wish| {

@@ -1,5 +1,6 @@
 //! Serving a household until it is told to stop.
 
+use crate::line::{self, KeptFresh, LineAsked};
 use crate::{demo, shell};
 use anyhow::{Context, Result, bail};
 use jiff::tz::TimeZone;
@@ -7,7 +8,7 @@ use jiff::{SignedDuration, Timestamp};
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_household::Settings;
-use murlo_server::{AppState, MailServer, Post};
+use murlo_server::{AppState, MailServer, Post, Reached};
 use murlo_store::{Lock, Store};
 use std::io::Write;
 use std::net::SocketAddr;
@@ -39,13 +40,15 @@ fn clock_from(start: Option<Timestamp>) -> impl Fn() -> Timestamp + Send + Sync 
     }
 }
 
-/// Serves the household in `database`.
+/// Serves the household in `database`, reached by `line`.
 pub fn household(
     database: &Path,
-    listen: SocketAddr,
+    listen: Option<SocketAddr>,
+    line: &LineAsked,
     mail: Option<(String, String)>,
     now: Option<Timestamp>,
 ) -> Result<()> {
+    let listen = line.listens(listen);
     let mail = mail
         .map(|(server, from)| MailServer::named(&server, &from))
         .transpose()
@@ -60,16 +63,23 @@ pub fn household(
         ..Settings::default()
     };
     store.start_with(&Agent::starters(), &Home::starter(), &settings)?;
-    let guarded = !listen.ip().is_loopback();
-    if guarded && store.passcode()?.is_none() {
+    let guarded = line.guards(listen);
+    if guarded && !line.pairs() && store.passcode()?.is_none() {
         bail!(
-            "{listen} can be reached by others: set a passcode first with `murlo passcode`, or listen on 127.0.0.1"
+            "others can reach this: set a passcode first with `murlo passcode`, serve the phones of a home with --home, or listen on 127.0.0.1"
         );
     }
+    let (reached, kept) = line.reached(database, clock())?;
     let state = AppState::new(store, guarded, clock_from(now))
         .with_shell(shell::file)
         .with_post(Post::new(outbox(database), mail));
-    serve(state, listen, Some(lock), None)
+    let how = ServedHow {
+        served: Some((lock, database.to_owned())),
+        reached,
+        kept,
+        throwaway: None,
+    };
+    serve(state, listen, how)
 }
 
 /// The folder of letters beside a database: "murlo-outbox".
@@ -91,30 +101,55 @@ pub fn demo(listen: SocketAddr, crowd: u32, years: u32, now: Option<Timestamp>) 
         .with_shell(shell::file)
         .with_post(Post::new(folder.path().join("outbox"), None))
         .with_reports(crate::reports::reports());
-    let served = serve(state, listen, None, Some(folder.path().to_owned()));
+    let how = ServedHow {
+        served: None,
+        reached: Reached::default(),
+        kept: KeptFresh::Plain,
+        throwaway: Some(folder.path().to_owned()),
+    };
+    let served = serve(state, listen, how);
     folder.close()?;
     served
 }
 
-fn serve(
-    state: AppState,
-    listen: SocketAddr,
-    mut lock: Option<Lock>,
+/// What belongs to a household that is served.
+struct ServedHow {
+    /// The household's file; none of one that is thrown away.
+    served: Option<(Lock, PathBuf)>,
+    reached: Reached,
+    kept: KeptFresh,
     throwaway: Option<PathBuf>,
-) -> Result<()> {
+}
+
+fn serve(state: AppState, listen: SocketAddr, mut how: ServedHow) -> Result<()> {
     let runtime = Runtime::new()?;
     let served = runtime.block_on(async {
         let listener = TcpListener::bind(listen)
             .await
             .with_context(|| format!("cannot listen on {listen}"))?;
-        let address = format!("http://{}", listener.local_addr()?);
-        if let Some(lock) = &mut lock {
+        let reached = Reached {
+            at: Some(listener.local_addr()?),
+            ..how.reached
+        };
+        let scheme = match reached.certificates {
+            Some(_) => "https",
+            None => "http",
+        };
+        let address = format!("{scheme}://{}", listener.local_addr()?);
+        let mut ways_in = String::new();
+        if let Some((lock, database)) = &mut how.served {
             lock.tell(&format!("serving {address}"))?;
+            ways_in = line::ways_in(&reached, &Store::existing(database)?, state.now())?;
         }
-        let stop = told_to_stop(throwaway)?;
+        let stop = told_to_stop(how.throwaway)?;
+        let _name = line::announced(&reached);
         println!("LISTENING {address}");
+        print!("{ways_in}");
         std::io::stdout().flush()?;
-        Ok(murlo_server::run(listener, state, stop).await?)
+        let fresh = tokio::spawn(how.kept.keep(clock));
+        let ended = murlo_server::run(listener, state.reached(reached), stop).await;
+        fresh.abort();
+        Ok(ended?)
     });
     // What is still open is dropped here, the database with it: SQLite then tidies up beside the file.
     runtime.shutdown_timeout(GIVE_UP);

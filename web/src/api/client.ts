@@ -85,6 +85,12 @@ export function useChange<In, Out>(change: (given: In) => Promise<Out>) {
 
 export const send = {
   signIn: (passcode: string) => taken(client.POST("/api/session", { body: { passcode } })),
+  signOut: () => taken(client.DELETE("/api/session")),
+  pair: (body: Schemas["Pairing"]) => taken(client.POST("/api/pair", { body })),
+  invite: (body: Schemas["Invite"]) => taken(client.POST("/api/invitations", { body })),
+  nameDevice: (id: string, body: Schemas["DeviceDraft"]) => taken(client.PUT("/api/devices/{id}", { ...at(id), body })),
+  forgetDevice: (id: string) => taken(client.DELETE("/api/devices/{id}", at(id))),
+  takeDeviceBack: (id: string) => taken(client.POST("/api/devices/{id}/restore", at(id))),
   settings: (body: Schemas["Settings"]) => taken(client.PUT("/api/settings", { body })),
   firstDevice: (body: Schemas["FirstDevice"]) => taken(client.POST("/api/settings/first", { body })),
   home: (id: string, name: string) => taken(client.POST("/api/homes", { ...as(id), body: { name } })),
@@ -216,6 +222,10 @@ export function useChanges() {
         cache.invalidateQueries({ queryKey: ["facts", "counter"] });
         cache.invalidateQueries({ queryKey: ["facts", "visit"] });
       }
+    };
+    // It ends for good where this device was signed out: then it is asked who is here.
+    source.onerror = () => {
+      if (source.readyState === EventSource.CLOSED) cache.invalidateQueries({ queryKey: ["session"] });
     };
     return () => source.close();
   }, [cache]);

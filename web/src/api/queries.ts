@@ -118,6 +118,19 @@ export const queries = {
   archive: () => queryOptions({ queryKey: ["facts", "archive"], queryFn: () => taken(client.GET("/api/archive")) }),
   session: () =>
     queryOptions({ queryKey: ["session"], queryFn: () => taken(client.GET("/api/session")), staleTime: 60_000 }),
+  devices: (wanted: boolean) =>
+    queryOptions({
+      queryKey: ["facts", "devices"],
+      queryFn: () => taken(client.GET("/api/devices")),
+      enabled: wanted,
+    }),
+  lookAtHome: (token: string) =>
+    queryOptions({
+      queryKey: ["look", token],
+      queryFn: () => taken(client.GET("/api/look", { params: { header: { authorization: `Bearer ${token}` } } })),
+      retry: false,
+      refetchInterval: 60_000,
+    }),
   brewer: (id: string) =>
     queryOptions({
       queryKey: ["facts", "brewer", id],

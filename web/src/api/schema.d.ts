@@ -688,6 +688,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The devices of the household. */
+        get: operations["devices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Calls a device otherwise. */
+        put: operations["change_device"];
+        post?: never;
+        /** Forgets a device: it is signed out at once. */
+        delete: operations["forget_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a forgotten device back. */
+        post: operations["restore_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/export": {
         parameters: {
             query?: never;
@@ -895,6 +947,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a code that takes a device in, or the address of a look. */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/letters": {
         parameters: {
             query?: never;
@@ -990,6 +1059,23 @@ export interface paths {
         };
         /** The whole log as a table. */
         get: operations["log_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done at the home of the link whose last part is the token, and when it is due again. */
+        get: operations["look_at_home"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1095,6 +1181,23 @@ export interface paths {
         get: operations["owed_csv"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes this device in. */
+        post: operations["pair"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1217,7 +1320,8 @@ export interface paths {
         put?: never;
         /** Signs this device in. */
         post: operations["sign_in"];
-        delete?: never;
+        /** Signs this device out. */
+        delete: operations["sign_out"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2971,6 +3075,57 @@ export interface components {
             /** @description The remedy. */
             remedy: components["schemas"]["Remedy"];
         };
+        /** @description What a device is to be called. */
+        DeviceDraft: {
+            /** @description "Phone in the hall". */
+            name: string;
+            /** @description Whose it is. */
+            person?: string | null;
+        };
+        /** @description What a device may do. */
+        DeviceKind: {
+            /** @enum {string} */
+            kind: "full";
+        } | {
+            /** @enum {string} */
+            kind: "helper";
+        } | {
+            /** @description The home. */
+            home_id: string;
+            /** @enum {string} */
+            kind: "look";
+            /**
+             * Format: date
+             * @description The last day on which it may.
+             */
+            until: string;
+        };
+        /** @description One device. */
+        DeviceView: {
+            /** @description Identity. */
+            id: string;
+            /** @description Whether it is the one that asks. */
+            is_this: boolean;
+            /** @description What it may do. */
+            kind: components["schemas"]["DeviceKind"];
+            /** @description The same in words: "Looks at Pier cottage, until 31 Dec". */
+            may: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description Whose it is. */
+            person?: string | null;
+            /** @description "today 10:30", "12 Nov". */
+            seen: string;
+        };
+        /** @description The devices of the household. */
+        DevicesView: {
+            /** @description The last seen first. */
+            devices: components["schemas"]["DeviceView"][];
+            /** @description Whether devices have to sign in at all; else everything here is for later. */
+            guarded: boolean;
+            /** @description Everybody whose they are. */
+            people: string[];
+        };
         /** @description Causes, most likely first, and what to do next. */
         Diagnosis: {
             begin_with?: components["schemas"]["Cause"] | null;
@@ -3875,6 +4030,37 @@ export interface components {
             /** @description "every 48 days, between 23 and 100". */
             text: string;
         };
+        /** @description What is to be let in. */
+        Invite: {
+            /** @description For a look: the home. */
+            home_id?: string | null;
+            /** @description What it may do. */
+            may: components["schemas"]["InviteKind"];
+            /** @description For a look: who gets it. */
+            person?: string | null;
+            /**
+             * Format: date
+             * @description For a look: the last day on which it may.
+             */
+            until?: string | null;
+        };
+        /**
+         * @description What somebody who is let in may do.
+         * @enum {string}
+         */
+        InviteKind: "full" | "helper" | "look";
+        /** @description How it comes in. */
+        Invited: {
+            /** @description To be typed where nothing can be scanned; absent for a look, which comes in by its address alone. */
+            code?: string | null;
+            /**
+             * Format: int64
+             * @description How long it holds from now on, seconds.
+             */
+            holds_s: number;
+            /** @description Addresses to open, the best first. */
+            ways: components["schemas"]["WayIn"][];
+        };
         /**
          * @description Which small work.
          * @enum {string}
@@ -4052,6 +4238,8 @@ export interface components {
         LogLine: {
             /** @description The brewer. */
             brewer_id: string;
+            /** @description Who ended it, where that is known. */
+            by?: string | null;
             /** @description The clean; absent when it was told afterwards. */
             clean_id?: string | null;
             /**
@@ -4092,6 +4280,40 @@ export interface components {
          * @enum {string}
          */
         LookAt: "cup" | "signs";
+        /** @description What somebody who only looks sees of a home. */
+        LookView: {
+            /** @description Its brewers. */
+            brewers: components["schemas"]["LookedAt"][];
+            /** @description The home. */
+            home: string;
+            /**
+             * Format: date
+             * @description The household's day.
+             */
+            today: string;
+            /** @description "until 31 Dec". */
+            until: string;
+        };
+        /** @description One brewer of it. */
+        LookedAt: {
+            /** @description What was done, the latest first: the day, and what. */
+            done: components["schemas"]["LookedDone"][];
+            /** @description What is in it, where nobody may drink from it. */
+            inside?: string | null;
+            /** @description "Next about 12 Dec", a line for each side. */
+            next: string[];
+            /** @description What it is called. */
+            nickname: string;
+        };
+        /** @description Something that was done. */
+        LookedDone: {
+            /** @description Who did it, where that is known. */
+            by?: string | null;
+            /** @description "12 Nov". */
+            day: string;
+            /** @description "Descaled: vinegar". */
+            what: string;
+        };
         /**
          * @description How one practises.
          * @enum {string}
@@ -4929,12 +5151,28 @@ export interface components {
             /** @description The visit. */
             visit_id: string;
         };
+        /** @description What a device trusts once. */
+        OwnAuthority: {
+            /** @description Addresses that are reached once it is trusted, the best first. */
+            addresses: string[];
+            /** @description By what one sees that it is the right one. */
+            fingerprint: string;
+        };
         /** @description What was learned of one kind of step, for people to read. */
         PaceLine: {
             /** @description "Drip brewer". */
             family: string;
             /** @description "loose parts: 4.2 min, usually 3; seen 3 times". */
             text: string;
+        };
+        /** @description A device that comes in. */
+        Pairing: {
+            /** @description The code that was scanned or typed. */
+            code: string;
+            /** @description What the device is called. */
+            name: string;
+            /** @description Whose it is. */
+            person?: string | null;
         };
         /** @description A part that comes off. */
         Part: {
@@ -6104,10 +6342,21 @@ export interface components {
              */
             sent_at?: string | null;
         };
-        /** @description Whether this device is signed in. */
+        /** @description Whether this device is signed in, and how the household is reached. */
         Session: {
-            /** @description A passcode is needed at all. */
+            /** @description Devices have to sign in at all. */
             guarded: boolean;
+            /** @description There is a passcode to sign in with; else a code is needed. */
+            has_passcode: boolean;
+            /** @description Whether it may do everything. */
+            is_full: boolean;
+            /** @description Nobody on the way can read what this device asks and hears. */
+            is_secure: boolean;
+            /** @description What it is called, where it is signed in as a device. */
+            name?: string | null;
+            own_authority?: components["schemas"]["OwnAuthority"] | null;
+            /** @description Whose it is. */
+            person?: string | null;
             /** @description This device may ask. */
             signed_in: boolean;
         };
@@ -6978,6 +7227,8 @@ export interface components {
              * @description When.
              */
             at: string;
+            /** @description Whose device it was, where that is known. */
+            by?: string | null;
             /** @description Identity, made by the device. */
             id: string;
             /** @description What. */
@@ -7238,6 +7489,13 @@ export interface components {
             habits: components["schemas"]["Habits"];
             /** @enum {string} */
             kind: "habits";
+        };
+        /** @description An address to open. */
+        WayIn: {
+            /** @description The address. */
+            address: string;
+            /** @description The same as a picture of squares, as SVG. */
+            picture: string;
         };
         /** @description A way as it is shown on its brewer's page. */
         WayShown: {
@@ -8887,6 +9145,122 @@ export interface operations {
             };
         };
     };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DevicesView"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    change_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceDraft"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    forget_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    restore_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     export: {
         parameters: {
             query?: never;
@@ -9313,6 +9687,53 @@ export interface operations {
             };
         };
     };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invite"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     letters: {
         parameters: {
             query?: never;
@@ -9541,6 +9962,40 @@ export interface operations {
             };
         };
     };
+    look_at_home: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Bearer, and the last part of the link */
+                authorization: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookView"];
+                };
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     mix: {
         parameters: {
             query?: never;
@@ -9739,6 +10194,45 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pairing"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10024,6 +10518,23 @@ export interface operations {
                 content?: never;
             };
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,10 +1,10 @@
 import { Box, Button, Checkbox, FormControlLabel, Paper, Stack, Typography } from "@mui/material";
 import { useState } from "react";
+import { CopyButton } from "../ui/CopyButton";
 
 /** What to buy, to be ticked in the shop, printed, or copied as text. */
 export function ShoppingList({ list, counted }: { list: string[]; counted: boolean }) {
   const [ticked, setTicked] = useState<string[]>([]);
-  const [copied, setCopied] = useState(false);
   if (list.length === 0) {
     return (
       <Paper component="section" aria-label="To buy" sx={{ p: 2 }}>
@@ -22,12 +22,7 @@ export function ShoppingList({ list, counted }: { list: string[]; counted: boole
       <Stack direction="row" sx={{ justifyContent: "space-between", alignItems: "center", flexWrap: "wrap" }}>
         <Typography variant="h2">To buy</Typography>
         <Stack direction="row" spacing={1} className="screen-only">
-          <Button
-            variant="outlined"
-            onClick={() => navigator.clipboard.writeText(list.join("\n")).then(() => setCopied(true))}
-          >
-            {copied ? "Copied" : "Copy as text"}
-          </Button>
+          <CopyButton label="Copy as text" text={list.join("\n")} />
           <Button variant="outlined" onClick={() => window.print()}>
             Print
           </Button>

@@ -14,19 +14,27 @@ import { type ReactNode, useState } from "react";
 import { FormProvider, useController } from "react-hook-form";
 import { Refused, type Schemas, send, useChange } from "../api/client";
 import { queries } from "../api/queries";
+import { DevicesView } from "../devices/DevicesView";
+import { WhatWorks } from "../devices/WhatWorks";
 import { Field } from "../ui/Field";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
 import { useSheet } from "../ui/useSheet";
 
 export function HouseholdPage() {
+  const session = useQuery(queries.session()).data;
+  const isFull = session?.is_full ?? true;
   return (
     <Page title="Household">
       <Ready query={useQuery(queries.household())}>
         {(household) => (
           <Stack spacing={2}>
-            <SettingsForm key={JSON.stringify(household.settings)} settings={household.settings} />
-            <Travel empty={household.empty} />
+            {isFull && <SettingsForm key={JSON.stringify(household.settings)} settings={household.settings} />}
+            <Section title="Devices and people">
+              {session && <DevicesView session={session} homes={household.homes} />}
+              <WhatWorks />
+            </Section>
+            {isFull && <Travel empty={household.empty} />}
             <PutAway />
             <OwnPace pace={household.pace} settings={household.settings} today={household.today} />
             {household.backups && <Backups backups={household.backups} />}

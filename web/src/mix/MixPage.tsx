@@ -6,6 +6,7 @@ import { Refused, type Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { Pour } from "../pictures/Pour";
 import { tools } from "../plan/tools";
+import { CopyButton } from "../ui/CopyButton";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { useHints } from "../ui/useHints";
 import { draftOf, type Shared } from "./shared";
@@ -140,9 +141,7 @@ function Bench({ household }: { household: Schemas["HouseholdView"] }) {
                 asked.
               </Typography>
               <Stack direction="row" spacing={1}>
-                <Button variant="outlined" onClick={() => navigator.clipboard?.writeText(window.location.href)}>
-                  Copy a link to this mix
-                </Button>
+                <CopyButton label="Copy a link to this mix" text={window.location.href} />
                 <Button variant="outlined" onClick={() => window.print()}>
                   Print
                 </Button>

@@ -1,11 +1,10 @@
 import { Button, Paper, Stack, TextField, Typography } from "@mui/material";
-import { useState } from "react";
 import { send, useChange } from "../api/client";
+import { CopyButton } from "../ui/CopyButton";
 import { ErrorNotice } from "../ui/Notices";
 
 /** What is due and planned in the calendar one uses anyway: as a file once, or at an address it reads by itself. */
 export function CalendarFeed({ feed }: { feed: string | undefined }) {
-  const [copied, setCopied] = useState(false);
   const renew = useChange(send.renewFeed);
   const cut = useChange(send.cutFeed);
   const address = feed === undefined ? "" : `${window.location.origin}${feed}`;
@@ -32,20 +31,8 @@ export function CalendarFeed({ feed }: { feed: string | undefined }) {
               slotProps={{ input: { readOnly: true } }}
               sx={{ flexGrow: 1, minWidth: 220 }}
             />
-            <Button
-              variant="outlined"
-              onClick={() => navigator.clipboard.writeText(address).then(() => setCopied(true))}
-            >
-              {copied ? "Copied" : "Copy it"}
-            </Button>
-            <Button
-              onClick={() => {
-                setCopied(false);
-                renew.mutate(undefined);
-              }}
-            >
-              Make a new one
-            </Button>
+            <CopyButton label="Copy it" text={address} key={address} />
+            <Button onClick={() => renew.mutate(undefined)}>Make a new one</Button>
             <Button onClick={() => cut.mutate(undefined)}>Cut it off</Button>
           </>
         )}

@@ -401,6 +401,7 @@ fn what_another_device_counted_meanwhile_counts_once() {
         id: id.to_owned(),
         at: Timestamp::UNIX_EPOCH,
         device_at: None,
+        by: None,
         act,
     };
     let counted = |step: &str| Act::Counted {

@@ -25,14 +25,20 @@ pub struct Done {
     pub text: String,
     /// What it came to.
     pub outcome: Option<Outcome>,
+    /// Who ended it, where that is known.
+    pub by: Option<String>,
 }
 
 impl Done {
-    /// "about 48 min at the brewer"; nothing of what was only told, or was not timed.
+    /// "about 48 min at the brewer, by Ola"; nothing of what was only told, or was not timed and nobody's.
     #[must_use]
     pub fn in_short(&self) -> Option<String> {
-        let minutes = self.minutes_at_it().filter(|minutes| *minutes >= 1.0)?;
-        Some(format!("about {} at the brewer", text::minutes(minutes)))
+        let minutes = self.minutes_at_it().filter(|minutes| *minutes >= 1.0);
+        let minutes =
+            minutes.map(|minutes| format!("about {} at the brewer", text::minutes(minutes)));
+        let by = self.by.as_ref().map(|by| format!("by {by}"));
+        let parts: Vec<_> = [minutes, by].into_iter().flatten().collect();
+        (!parts.is_empty()).then(|| parts.join(", "))
     }
 
     /// Minutes that somebody was at it, hands or presses, of a guided clean.
@@ -68,6 +74,7 @@ pub fn done(
             day: outcome.day,
             text: outcome.line(),
             outcome: Some(outcome),
+            by: closing.by,
         };
         Some((Some(closing.at), line))
     });
@@ -82,6 +89,7 @@ pub fn done(
                 _ => past.note,
             },
             outcome: None,
+            by: None,
         };
         (None, line)
     });
@@ -172,6 +180,7 @@ pub fn csv<'a>(all: &[Done], named: impl Fn(&str) -> Option<(&'a str, &'a str)>)
         "baths",
         "rinses",
         "at the brewer (min)",
+        "done by",
     ];
     let mut table = text::csv_line(&head);
     for line in all.iter().rev() {
@@ -192,6 +201,7 @@ pub fn csv<'a>(all: &[Done], named: impl Fn(&str) -> Option<(&'a str, &'a str)>)
             &count(|outcome| outcome.rounds),
             &count(|outcome| outcome.rinses),
             &at_it,
+            line.by.as_deref().unwrap_or_default(),
         ]);
     }
     table
@@ -224,6 +234,7 @@ mod tests {
             brewer_id: brewer.to_owned(),
             day,
             text: String::new(),
+            by: None,
             outcome: work.map(|work| {
                 let bare = serde_json::json!({
                     "day": day, "rounds": 1, "rinses": 0, "text": "", "overruled": false, "work": work
@@ -333,6 +344,7 @@ mod tests {
                 id: "e".to_owned(),
                 at: Timestamp::from_second(at).unwrap(),
                 device_at: None,
+                by: None,
                 act: Act::Finished {
                     outcome: line("kiln", day, Some(Work::Descale)).outcome,
                 },
@@ -361,19 +373,32 @@ mod tests {
         let named = |id: &str| (id == "kiln").then_some(("Kiln drip", "Studio, north"));
         let mut all = all();
         all[3].text = "=vinegar, \"neat\"".to_owned();
+        all[2].by = Some("Ola".to_owned());
         let table = csv(&all[2..4], named);
         let lines: Vec<_> = table.split("\r\n").collect();
         assert_eq!(
             lines,
             [
-                "day (YYYY-MM-DD),home,brewer,what was done,baths,rinses,at the brewer (min)",
-                "2025-12-31,\"Studio, north\",Kiln drip,\"'=vinegar, \"\"neat\"\"\",,,",
-                "2026-01-01,\"Studio, north\",Kiln drip,,1,0,",
+                "day (YYYY-MM-DD),home,brewer,what was done,baths,rinses,at the brewer (min),done by",
+                "2025-12-31,\"Studio, north\",Kiln drip,\"'=vinegar, \"\"neat\"\"\",,,,",
+                "2026-01-01,\"Studio, north\",Kiln drip,,1,0,,Ola",
                 "",
             ]
         );
         // A brewer that nobody knows any more has no name.
-        assert!(csv(&all[4..5], named).contains("2025-03-01,,,,1,0,\r\n"));
+        assert!(csv(&all[4..5], named).contains("2025-03-01,,,,1,0,,\r\n"));
+    }
+
+    #[test]
+    fn a_line_says_who_did_it() {
+        let mut done = line("kiln", date(2026, 5, 1), Some(Work::Descale));
+        assert_eq!(done.in_short(), None);
+        done.by = Some("Ola".to_owned());
+        assert_eq!(done.in_short().as_deref(), Some("by Ola"));
+        let took = murlo_plan::pace::Took::new(murlo_plan::Kind::Parts, 18.0, 18.0);
+        done.outcome.as_mut().unwrap().took = took.into_iter().collect();
+        let said = "about 18 min at the brewer, by Ola";
+        assert_eq!(done.in_short().as_deref(), Some(said));
     }
 
     #[test]

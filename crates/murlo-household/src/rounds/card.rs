@@ -48,6 +48,15 @@ pub struct CardFacts<'a> {
 }
 
 impl Card {
+    /// With who did it, where that is known.
+    #[must_use]
+    pub fn by(mut self, person: Option<&str>) -> Self {
+        if let Some(person) = person.filter(|_| self.acid.is_none()) {
+            self.headline += &format!(", by {person}");
+        }
+        self
+    }
+
     /// With small works that were done to the same brewer.
     pub fn add(&mut self, works: &Self) {
         self.done.extend(works.done.iter().cloned());

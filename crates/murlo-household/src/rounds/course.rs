@@ -125,6 +125,9 @@ impl Visit {
     /// `DoesNotFit` when it does not follow, a field of a bill or stop that is wrong.
     pub fn admit(&self, mut event: VisitEvent) -> Result<Self, Problems> {
         text::id("id", &event.id)?;
+        if let Some(by) = &event.by {
+            text::name("by", by)?;
+        }
         if let VisitWhat::Closed {
             bill: Some(bill), ..
         } = &event.what

@@ -168,6 +168,9 @@ pub struct VisitEvent {
     pub id: String,
     /// When.
     pub at: Timestamp,
+    /// Whose device it was, where that is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by: Option<String>,
     /// What.
     pub what: VisitWhat,
 }

@@ -97,7 +97,14 @@ mod tests {
             .fold(planned, |visit, (n, what)| {
                 let at = Timestamp::UNIX_EPOCH + SignedDuration::from_secs(n as i64);
                 let id = format!("e{n}");
-                visit.admit(VisitEvent { id, at, what }).unwrap()
+                visit
+                    .admit(VisitEvent {
+                        id,
+                        at,
+                        by: None,
+                        what,
+                    })
+                    .unwrap()
             })
     }
 

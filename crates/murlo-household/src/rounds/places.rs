@@ -280,6 +280,7 @@ mod tests {
         let events = acts.iter().enumerate().map(|(n, what)| VisitEvent {
             id: format!("e{n}"),
             at: jiff::Timestamp::UNIX_EPOCH,
+            by: None,
             what: what.clone(),
         });
         Visit {

@@ -37,6 +37,8 @@ pub struct Begun {
     pub state: State,
     /// When its last act was.
     pub last_at: Timestamp,
+    /// Whose device it came from, where that is known.
+    pub last_by: Option<String>,
 }
 
 impl Task {

@@ -389,6 +389,8 @@ pub struct LogLine {
     pub in_short: Option<String>,
     /// What it came to, for a guided clean.
     pub outcome: Option<Outcome>,
+    /// Who ended it, where that is known.
+    pub by: Option<String>,
 }
 
 /// The log, as far as it was asked for.

@@ -1,10 +1,10 @@
 //! iCalendar: what is due and planned, as a file and as a feed; guests of a home that is let, read from their own.
 
-use crate::access::secret;
 use crate::api::{CalendarFile, FeedView};
 use crate::error::{ApiError, Body};
 use crate::house::{House, path_of};
 use crate::seen::{Seen, plan_together};
+use crate::sign_in::secret;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};

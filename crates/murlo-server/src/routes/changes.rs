@@ -1,31 +1,54 @@
 //! Server-sent events: which resource has changed, so that every open screen asks again.
 
-use crate::state::AppState;
+use crate::asking::Asking;
+use crate::state::{AppState, gone, is_gone};
 use axum::extract::State;
 use axum::response::sse::{Event, KeepAlive, Sse};
 use std::convert::Infallible;
+use std::pin::Pin;
 use std::time::Duration;
-use tokio_stream::wrappers::{BroadcastStream, WatchStream};
+use tokio::time::{Instant, interval_at};
+use tokio_stream::wrappers::{BroadcastStream, IntervalStream, WatchStream};
 use tokio_stream::{Stream, StreamExt};
+
+/// Nothing, once the stream is over.
+type Ending = Pin<Box<dyn Stream<Item = Option<String>> + Send>>;
+
+/// Ends after so long.
+fn ending(after: Duration) -> Ending {
+    let at = Instant::now() + after;
+    Box::pin(IntervalStream::new(interval_at(at, Duration::MAX)).map(|_| None))
+}
 
 /// A stream of names: `facts`, `clean:ID`.
 #[utoipa::path(get, path = "/api/changes", responses((status = 200, content_type = "text/event-stream", body = String)))]
 pub async fn changes(
     State(state): State<AppState>,
+    Asking(known): Asking,
 ) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     // A listener that fell behind is told to ask for everything.
     let changes = BroadcastStream::new(state.listen())
         .map(|change| Some(change.unwrap_or_else(|_| "facts".to_owned())));
+    let gone_name = known.as_ref().map(|known| gone(&known.id));
+    let mine = changes.map(move |change| change.filter(|name| Some(name) != gone_name.as_ref()));
+    // Of other devices that are gone it hears nothing.
+    let changes = mine.filter(|change| !change.as_ref().is_some_and(|name| is_gone(name)));
+    let now = state.now();
     let stop = state
         .stopped
         .map(|stopped| WatchStream::new(stopped).filter(|stop| *stop).map(|_| None));
-    let stop: std::pin::Pin<Box<dyn Stream<Item = Option<String>> + Send>> = match stop {
+    let stop: Ending = match stop {
         Some(stop) => Box::pin(stop),
         None => Box::pin(tokio_stream::pending()),
     };
-    // Ends when the server stops, which would otherwise wait for it.
+    let over: Ending = match known {
+        Some(known) => ending(known.ends_at.duration_since(now).unsigned_abs()),
+        None => Box::pin(tokio_stream::pending()),
+    };
+    // Ends when the server stops, which would otherwise wait for it, and when the device is signed out.
     let names = changes
         .merge(stop)
+        .merge(over)
         .take_while(Option::is_some)
         .filter_map(|name| name);
     // Tells the browser to come back soon after the server was away.

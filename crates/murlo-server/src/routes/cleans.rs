@@ -1,6 +1,7 @@
 //! Plans, mixes and running cleans.
 
 use crate::api::{AheadView, CleanView, SentEvent, StartClean};
+use crate::asking::Asking;
 use crate::error::{ApiError, Body};
 use crate::known::{KnownBrewer, ask, begin_of, plan_of};
 use crate::past::Past;
@@ -234,10 +235,11 @@ pub async fn clean_mishaps(
 #[utoipa::path(post, path = "/api/cleans/{id}/events", params(("id" = String, Path)), request_body = SentEvent, responses((status = 200, body = CleanView), (status = 404), (status = 409), (status = 422)))]
 pub async fn act(
     State(state): State<AppState>,
+    asking: Asking,
     Path(id): Path<String>,
     Body(sent): Body<SentEvent>,
 ) -> Result<Json<CleanView>, ApiError> {
-    let now = state.now();
+    let (now, by) = (state.now(), asking.person());
     let changed = format!("clean:{id}");
     let photo = match &sent.act {
         Act::Looked { glass } => glass.photo.clone(),
@@ -281,6 +283,7 @@ pub async fn act(
             id: sent.id,
             at,
             device_at: sent.device_at,
+            by,
             act: sent.act,
         };
         let record = store.append_event(&id, &event.clone(), |record| {

@@ -5,6 +5,7 @@ use crate::api::{
     JournalLine, PastCleanDraft, PutAway, PutAwayKind,
 };
 use crate::archive::archive;
+use crate::asking::Asking;
 use crate::error::{ApiError, Body, NewId, Queried};
 use crate::house;
 use crate::known::plan_of;
@@ -79,7 +80,10 @@ fn inside(store: &Store, past: &Past) -> Result<Vec<InsideView>, ApiError> {
 
 /// Settings, homes, waters and agents.
 #[utoipa::path(get, tag = "shown offline", path = "/api/household", responses((status = 200, body = HouseholdView)))]
-pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdView>, ApiError> {
+pub async fn household(
+    State(state): State<AppState>,
+    asking: Asking,
+) -> Result<Json<HouseholdView>, ApiError> {
     let now = state.now();
     let backups = state.backups.clone();
     let view = state.store(move |store| {
@@ -90,7 +94,7 @@ pub async fn household(State(state): State<AppState>) -> Result<Json<HouseholdVi
             backups: backups.map(|b| backups_view(&b, today)).transpose()?,
             tools: Tool::of(settings.units),
             settings,
-            homes: store.current()?,
+            homes: asking.homes(store.current()?),
             waters: water_views(store)?,
             agents: store.current()?,
             empty: store.is_empty()?,

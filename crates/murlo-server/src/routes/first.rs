@@ -3,6 +3,7 @@
 use crate::api::{
     AgentChoice, FamilyChoice, FirstAnswers, FirstBrewer, FirstQuestions, FirstView, StartClean,
 };
+use crate::asking::Asking;
 use crate::error::{ApiError, Body};
 use crate::known::{KnownBrewer, begin_of};
 use crate::past::Past;
@@ -22,7 +23,10 @@ use murlo_store::Store;
 
 /// What is asked, with what the household can answer with.
 #[utoipa::path(get, path = "/api/first", responses((status = 200, body = FirstQuestions)))]
-pub async fn questions(State(state): State<AppState>) -> Result<Json<FirstQuestions>, ApiError> {
+pub async fn questions(
+    State(state): State<AppState>,
+    asking: Asking,
+) -> Result<Json<FirstQuestions>, ApiError> {
     let questions = state.store(move |store| {
         let agents = store.current::<Agent>()?;
         let tablets = Agent::tablets();
@@ -46,7 +50,7 @@ pub async fn questions(State(state): State<AppState>) -> Result<Json<FirstQuesti
             looks: LOOKS.into(),
             waters: water_views(store)?,
             agents: agents.into_iter().chain(more).map(choice).collect(),
-            homes: store.current()?,
+            homes: asking.homes(store.current()?),
         })
     });
     Ok(Json(questions.await?))

@@ -6,11 +6,13 @@ mod changes;
 mod choices;
 pub(crate) mod cleans;
 mod cupboard;
+mod devices;
 mod facts;
 mod first;
 mod journal;
 mod letters;
 mod log;
+mod look;
 mod over_days;
 mod owed;
 mod photos;
@@ -24,7 +26,7 @@ mod ways;
 mod week;
 
 use crate::state::AppState;
-use crate::{access, assets, error, routes};
+use crate::{access, assets, error, routes, sign_in};
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, StatusCode};
 use axum::routing::get;
@@ -61,7 +63,17 @@ struct Doc;
 
 fn api() -> OpenApiRouter<AppState> {
     OpenApiRouter::with_openapi(Doc::openapi())
-        .routes(routes!(access::session, access::sign_in))
+        .routes(routes!(
+            sign_in::session,
+            sign_in::sign_in,
+            sign_in::sign_out
+        ))
+        .routes(routes!(devices::devices))
+        .routes(routes!(devices::change_device, devices::forget_device))
+        .routes(routes!(devices::restore_device))
+        .routes(routes!(devices::invite))
+        .routes(routes!(devices::pair))
+        .routes(routes!(look::look_at_home))
         .routes(routes!(facts::counter))
         .routes(routes!(facts::household))
         .routes(routes!(facts::put_settings))
@@ -216,6 +228,7 @@ pub(crate) fn router(state: AppState) -> Router {
             }),
         )
         .route("/feed/{file}", get(calendar::feed))
+        .route("/authority.crt", get(assets::authority))
         .fallback(assets::serve)
         .layer(middleware::from_fn_with_state(state.clone(), access::guard))
         .layer(header("content-security-policy", POLICY))

@@ -2,28 +2,22 @@
 
 use crate::api::{CardView, OutlookView, ProposalView, VisitAct, VisitView, VisitWish};
 use crate::archive::archive;
+use crate::asking::Asking;
 use crate::cards::card_of;
 use crate::error::{ApiError, Body, Queried};
 use crate::house::House;
+use crate::reached::Base;
 use crate::seen::Seen;
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::{HeaderMap, StatusCode, header};
+use axum::http::StatusCode;
 use jiff::Timestamp;
 use murlo_base::problem::{Code, Problem};
 use murlo_clean::{happened_at, stands};
 use murlo_household::rounds::{RoomStop, Visit, VisitCourse, VisitEvent, VisitWhat, hours_in};
 use murlo_store::Store;
 use serde::Deserialize;
-
-/// How this household was asked for.
-fn base(headers: &HeaderMap) -> String {
-    let host = headers
-        .get(header::HOST)
-        .and_then(|host| host.to_str().ok());
-    format!("http://{}", host.unwrap_or("localhost"))
-}
 
 /// What a visit to these homes on that day could do.
 #[utoipa::path(post, path = "/api/visits/propose", request_body = VisitWish, responses((status = 200, body = ProposalView), (status = 422)))]
@@ -67,6 +61,7 @@ fn checked(visit: &Visit, house: &House) -> Result<(), ApiError> {
 #[utoipa::path(post, path = "/api/visits/look", request_body = Visit, responses((status = 200, body = OutlookView), (status = 422)))]
 pub async fn look_at_visit(
     State(state): State<AppState>,
+    asking: Asking,
     Body(visit): Body<Visit>,
 ) -> Result<Json<OutlookView>, ApiError> {
     let now = state.now();
@@ -77,7 +72,9 @@ pub async fn look_at_visit(
             events: Vec::new(),
             ..visit
         };
-        Ok(Seen::new(store, &house, &visit, now)?.outlook())
+        let mut view = Seen::new(store, &house, &visit, now)?.outlook();
+        view.homes = asking.homes(view.homes);
+        Ok(view)
     });
     Ok(Json(view.await?))
 }
@@ -145,6 +142,7 @@ pub struct Follows {
 #[utoipa::path(get, tag = "shown offline", path = "/api/visits/{id}", params(("id" = String, Path), ("following" = Option<String>, Query, description = "The stop or room whose instruction is being followed")), responses((status = 200, body = VisitView), (status = 404)))]
 pub async fn visit(
     State(state): State<AppState>,
+    asking: Asking,
     Path(id): Path<String>,
     Queried(asked): Queried<Follows>,
 ) -> Result<Json<VisitView>, ApiError> {
@@ -154,7 +152,7 @@ pub async fn visit(
         let house = House::read(store, now)?;
         Ok(Seen::new(store, &house, &visit, now)?.view(asked.following.as_deref()))
     });
-    Ok(Json(view.await?))
+    Ok(Json(asking.visit(view.await?)))
 }
 
 /// Whether an act may happen by what stands in brewers and elsewhere; whether it follows the others is the visit's own to say.
@@ -184,10 +182,11 @@ fn may_happen(
 #[utoipa::path(post, path = "/api/visits/{id}/acts", params(("id" = String, Path)), request_body = VisitAct, responses((status = 200, body = VisitView), (status = 404), (status = 409), (status = 422)))]
 pub async fn act_on_visit(
     State(state): State<AppState>,
+    asking: Asking,
     Path(id): Path<String>,
     Body(act): Body<VisitAct>,
 ) -> Result<Json<VisitView>, ApiError> {
-    let now = state.now();
+    let (now, by) = (state.now(), asking.person());
     let view = state.store(move |store| {
         let house = House::read(store, now)?;
         if let VisitWhat::Added { stop } = &act.what {
@@ -209,6 +208,7 @@ pub async fn act_on_visit(
         let at = happened_at(now, act.device_at, act.sent_at);
         let event = VisitEvent {
             at,
+            by,
             id: act.id,
             what: match act.what {
                 // What nobody saw is worth what it was when it was closed.
@@ -234,7 +234,7 @@ pub async fn act_on_visit(
         })?;
         Ok(Seen::new(store, &house, &visit, now)?.view(None))
     });
-    let view = view.await?;
+    let view = asking.visit(view.await?);
     state.changed("facts");
     Ok(Json(view))
 }
@@ -244,9 +244,9 @@ pub async fn act_on_visit(
 pub async fn visit_cards(
     State(state): State<AppState>,
     Path(id): Path<String>,
-    headers: HeaderMap,
+    Base(base): Base,
 ) -> Result<Json<Vec<CardView>>, ApiError> {
-    let (now, base) = (state.now(), base(&headers));
+    let now = state.now();
     let view = state.store(move |store| {
         let visit: Visit = store.get(&id)?;
         let house = House::read(store, now)?;
@@ -260,15 +260,16 @@ pub async fn visit_cards(
 pub async fn clean_card(
     State(state): State<AppState>,
     Path(id): Path<String>,
-    headers: HeaderMap,
+    Base(base): Base,
 ) -> Result<Json<CardView>, ApiError> {
-    let (now, base) = (state.now(), base(&headers));
+    let now = state.now();
     let view = state.store(move |store| {
         let record = store.clean(&id)?;
         let house = House::read(store, now)?;
         let (plan, clean) = stands(&record.plan, &record.events)
             .map_err(|problem| ApiError::Internal(problem.to_string()))?;
-        card_of(house.cards(), &plan, &clean, house.today(), &base)
+        let by = record.events.last().and_then(|last| last.by.as_deref());
+        card_of(house.cards(), &plan, &clean, by, house.today(), &base)
     });
     Ok(Json(view.await?))
 }

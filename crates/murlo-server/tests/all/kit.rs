@@ -9,13 +9,17 @@ use murlo_server::{AppState, hash_passcode, run};
 use murlo_store::Store;
 use serde_json::Value;
 pub use serde_json::json;
+use std::sync::Arc;
 use tokio::io::{AsyncReadExt, AsyncWriteExt};
 use tokio::net::{TcpListener, TcpStream};
 use tokio::sync::oneshot;
 
+#[derive(Clone)]
 pub struct Server {
     pub host: String,
-    _stop: oneshot::Sender<()>,
+    /// What the device that asks holds.
+    cookie: Option<String>,
+    _stop: Arc<oneshot::Sender<()>>,
 }
 
 pub struct Answer {
@@ -92,7 +96,11 @@ impl Server {
         let shutdown = async { stopped.await.unwrap_or_default() };
         let state = furnish(AppState::new(store, guarded, now));
         tokio::spawn(run(listener, state, shutdown));
-        Self { host, _stop: stop }
+        Self {
+            host,
+            cookie: None,
+            _stop: Arc::new(stop),
+        }
     }
 
     pub async fn raw(
@@ -140,8 +148,26 @@ impl Server {
         (head[9..12].parse().unwrap(), body.to_owned())
     }
 
+    /// The same, asked by the device that was taken in with this answer.
+    pub fn as_taken_in(&self, answer: &Answer) -> Self {
+        assert_eq!(answer.status, 204, "{}", answer.body);
+        // Tokens are hexadecimal, so reading the head in lower case leaves them whole.
+        let set = answer
+            .head
+            .lines()
+            .find_map(|line| line.strip_prefix("set-cookie: "));
+        let cookie = set.and_then(|set| set.split(';').next()).unwrap();
+        Self {
+            cookie: Some(cookie.to_owned()),
+            ..self.clone()
+        }
+    }
+
     pub async fn ask(&self, method: &str, path: &str, body: Value) -> Answer {
-        let headers = format!("host: {}\r\ncontent-type: application/json\r\n", self.host);
+        let mut headers = format!("host: {}\r\ncontent-type: application/json\r\n", self.host);
+        if let Some(cookie) = &self.cookie {
+            headers += &format!("cookie: {cookie}\r\n");
+        }
         let body = if body.is_null() {
             String::new()
         } else {

@@ -5,6 +5,7 @@ mod api;
 mod begun;
 mod between_cleans;
 mod cupboard;
+mod devices;
 mod first_minute;
 mod imports;
 mod kit;

@@ -4,6 +4,7 @@ use jiff::ToSpan;
 use jiff::civil::{Date, date};
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
+use murlo_household::devices::DeviceKind;
 use murlo_household::{PhotoOf, Settings, Shows};
 use murlo_store::{Backups, Lock, Store, StoreError, copy, restore};
 use rusqlite::Connection;
@@ -134,7 +135,7 @@ fn an_older_schema_is_copied_before_it_is_changed() {
     household(&path, "Boat");
     let old = Connection::open(&path).unwrap();
     old.execute_batch(
-        "DROP TABLE over_days; DROP TABLE ways; DROP TABLE visits; DROP TABLE feed; DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA user_version = 2",
+        "DROP TABLE devices; DROP TABLE invitations; CREATE TABLE sessions (token_hash TEXT PRIMARY KEY, created_at INTEGER NOT NULL) STRICT; DROP TABLE over_days; DROP TABLE ways; DROP TABLE visits; DROP TABLE feed; DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA user_version = 2",
     )
     .unwrap();
     drop(old);
@@ -148,13 +149,36 @@ fn an_older_schema_is_copied_before_it_is_changed() {
 }
 
 #[test]
+fn a_device_from_when_none_had_a_name_is_still_signed_in() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = at(&folder, "home.db");
+    household(&path, "Boat");
+    let old = Connection::open(&path).unwrap();
+    old.execute_batch(
+        "DROP TABLE devices; DROP TABLE invitations;
+        CREATE TABLE sessions (token_hash TEXT PRIMARY KEY, created_at INTEGER NOT NULL) STRICT;
+        INSERT INTO sessions VALUES ('hash', 1000), ('other', 2000);
+        PRAGMA user_version = 7",
+    )
+    .unwrap();
+    drop(old);
+    let store = Store::open(&path).unwrap();
+    let device = store.device("hash").unwrap().unwrap();
+    assert_eq!(
+        (device.made_at, device.device.kind),
+        (1000, DeviceKind::Full)
+    );
+    assert_eq!(store.devices().unwrap().len(), 2);
+}
+
+#[test]
 fn a_photo_from_when_all_were_of_glasses_is_still_there() {
     let folder = tempfile::tempdir().unwrap();
     let path = at(&folder, "home.db");
     household(&path, "Boat");
     let old = Connection::open(&path).unwrap();
     old.execute_batch(
-        "DROP TABLE over_days; DROP TABLE ways; DROP TABLE photos;
+        "DROP TABLE devices; DROP TABLE invitations; CREATE TABLE sessions (token_hash TEXT PRIMARY KEY, created_at INTEGER NOT NULL) STRICT; DROP TABLE over_days; DROP TABLE ways; DROP TABLE photos;
         CREATE TABLE photos (id TEXT PRIMARY KEY, clean_id TEXT NOT NULL REFERENCES cleans (id), jpeg BLOB NOT NULL) STRICT;
         CREATE INDEX photos_by_clean ON photos (clean_id);
         INSERT INTO brewers (id, body) VALUES ('b', '{}');

@@ -1,5 +1,6 @@
 //! Real SQLite files, in one program.
 
+mod devices;
 mod files;
 mod household;
 mod journal;

@@ -70,6 +70,7 @@ fn over(visit: Visit, began: Timestamp, minutes: i64, bill: Bill) -> Visit {
     let event = |n: usize, after: i64, what| VisitEvent {
         id: format!("{}-{n}", visit.id),
         at: began + SignedDuration::from_mins(after),
+        by: None,
         what,
     };
     let rooms = visit.rooms.len() as i64 + 1;

@@ -165,7 +165,7 @@ fn a_change_of_schema_that_is_cut_off_is_done_at_the_next_start() {
         fs::copy(at.join("now.db"), at.join(name)).unwrap();
         rusqlite::Connection::open(at.join(name))
             .unwrap()
-            .execute_batch("DROP TABLE over_days; DROP TABLE ways; DROP TABLE visits; DROP TABLE feed; DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA application_id = 0; PRAGMA user_version = 2")
+            .execute_batch("DROP TABLE devices; DROP TABLE invitations; CREATE TABLE sessions (token_hash TEXT PRIMARY KEY, created_at INTEGER NOT NULL) STRICT; DROP TABLE over_days; DROP TABLE ways; DROP TABLE visits; DROP TABLE feed; DROP TABLE movements; DROP TABLE supplies; DROP TABLE photos; PRAGMA application_id = 0; PRAGMA user_version = 2")
             .unwrap();
     };
     // What came with a later schema cannot have been in an older one.

@@ -24,6 +24,7 @@ pub(crate) fn acts(whats: Vec<VisitWhat>) -> Result<Visit, murlo_base::problem::
             visit.admit(VisitEvent {
                 id: format!("e{n}"),
                 at,
+                by: None,
                 what,
             })
         })

@@ -12,6 +12,7 @@ fn begun(run: &Run) -> Task {
         clean_id: "c".into(),
         state: run.state(),
         last_at: run.events.last().map_or(NINE, |event| event.at),
+        last_by: None,
     };
     Task {
         begun: Some(begun),

@@ -39,6 +39,7 @@ impl Driven {
             id: format!("e{}", self.events.len()),
             at,
             device_at: None,
+            by: None,
             act,
         });
     }
@@ -64,6 +65,7 @@ fn a_visit_on_plan_ends_about_when_it_was_planned() {
             clean_id: "c".into(),
             state: state.clone(),
             last_at: pod.last_at(),
+            last_by: None,
         };
         let one = Task {
             begun: Some(begun),
@@ -165,6 +167,7 @@ fn what_runs_is_waited_for_and_what_is_over_is_gone() {
             clean_id: "c".into(),
             state: state.clone(),
             last_at: NINE,
+            last_by: None,
         };
         let one = Task {
             begun: Some(begun),

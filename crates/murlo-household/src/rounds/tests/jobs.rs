@@ -70,6 +70,7 @@ fn begun(driven: &Driven) -> Task {
         clean_id: "c".into(),
         state: driven.state(),
         last_at: driven.last_at(),
+        last_by: None,
     };
     Task {
         begun: Some(at),

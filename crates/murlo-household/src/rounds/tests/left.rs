@@ -82,8 +82,7 @@ proptest! {
             let begun = (!run.events.is_empty()).then(|| Begun {
                 clean_id: id.into(),
                 state: run.state(),
-                last_at: run.events.last().map_or(now, |event| event.at),
-            });
+                last_at: run.events.last().map_or(now, |event| event.at), last_by: None });
             Task { begun, ..task(&stop(id), &run.plan_now()) }
         }).collect();
         let (bath, homes) = (room("bath", "h", 12), homes());

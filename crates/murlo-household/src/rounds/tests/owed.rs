@@ -28,6 +28,7 @@ fn over(id: &str, on: Date, minutes: f64, bill: Bill) -> Visit {
     let event = |id: &str, minutes, what| VisitEvent {
         id: id.into(),
         at: at(minutes),
+        by: None,
         what,
     };
     Visit {

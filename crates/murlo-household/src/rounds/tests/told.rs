@@ -105,6 +105,7 @@ fn what_is_left_of_a_visit_comes_to_the_order_it_came_to() {
             clean_id: "c".into(),
             state: driven.state(),
             last_at: driven.last_at(),
+            last_by: None,
         });
         let now = later(f64::from(3 * n));
         let terms = ScheduleTerms {
@@ -318,6 +319,7 @@ fn a_visit_took_what_its_cleans_took_and_its_rooms_and_the_way() {
                 clean_id: "c".into(),
                 state,
                 last_at: NINE,
+                last_by: None,
             }),
             ..task(&stop("pod"), &pod)
         }
