@@ -49,6 +49,7 @@ const SignIn = lazy(() => import("./devices/SignIn").then((m) => ({ default: m.S
 const PairPage = lazy(() => import("./devices/PairPage").then((m) => ({ default: m.PairPage })));
 const LookPage = lazy(() => import("./devices/LookPage").then((m) => ({ default: m.LookPage })));
 
+const TeachPage = lazy(() => import("./buttons/TeachPage").then((m) => ({ default: m.TeachPage })));
 const BegunPage = lazy(() => import("./begun/BegunPage").then((m) => ({ default: m.BegunPage })));
 const WaySheet = lazy(() => import("./ways/WaySheet").then((m) => ({ default: m.WaySheet })));
 
@@ -215,6 +216,7 @@ function Shell() {
                 <Route path="/brewers/:id/edit" element={<BrewerSheet />} />
                 <Route path="/brewers/:id/:view" element={<BrewerPage />} />
                 <Route path="/brewers/:id/begun" element={<BegunPage />} />
+                <Route path="/brewers/:id/buttons" element={<TeachPage />} />
                 <Route path="/brewers/:id/plan" element={<PlanPage />} />
                 <Route path="/brewers/:id/ways/:way" element={<WaySheet />} />
                 <Route path="/cleans/:id" element={<CleanPage />} />

@@ -289,6 +289,18 @@ pub fn span(days: f64) -> String {
     }
 }
 
+/// The same with a small first letter, as it stands within a sentence; a word of capitals stays as it is.
+#[must_use]
+pub fn small(words: &str) -> String {
+    let mut letters = words.chars();
+    match (letters.next(), letters.clone().next()) {
+        (Some(first), second) if !second.is_some_and(char::is_uppercase) => {
+            first.to_lowercase().chain(letters).collect()
+        }
+        _ => words.to_owned(),
+    }
+}
+
 /// The same with a capital letter.
 #[must_use]
 pub fn capital(words: &str) -> String {

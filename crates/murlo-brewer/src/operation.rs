@@ -2,6 +2,7 @@
 //!
 //! A person types this once from the manual; every step then shows it. The core only reads the figures.
 
+use crate::panel::{LampSeen, Panel, TaughtPart};
 use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::{bounds, text};
 use serde::{Deserialize, Serialize};
@@ -46,6 +47,9 @@ pub struct Signal {
     pub seen: String,
     /// What it means.
     pub means: Meaning,
+    /// The lamp on the panel that shows it, where it was taught.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lamp: Option<LampSeen>,
 }
 
 /// The button recipe of one circuit. An empty text means: nothing of the kind is needed.
@@ -75,6 +79,12 @@ pub struct Operation {
     pub signals: Vec<Signal>,
     /// How it flows when all is well.
     pub healthy: Option<Healthy>,
+    /// Its buttons and lamps as somebody put them.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub panel: Option<Panel>,
+    /// What was taught on it, for each purpose; the texts above say the same in words.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub taught: Vec<TaughtPart>,
 }
 
 /// How a circuit flows when all is well.
@@ -92,6 +102,12 @@ pub struct Healthy {
 const SIGNALS: usize = 12;
 
 impl Operation {
+    /// Whether nobody has told anything of it.
+    #[must_use]
+    pub fn is_untold(&self) -> bool {
+        *self == Self::default()
+    }
+
     /// "Lift the lever and hold the round button. Hold for 6 s.", or nothing.
     #[must_use]
     pub(crate) fn enter_line(&self) -> Option<String> {
@@ -127,6 +143,35 @@ impl Operation {
             let field = format!("{within}.signals.{i}.seen");
             if let Some(seen) = problems.note(text::line(&field, &signal.seen)) {
                 signal.seen = seen;
+            }
+        }
+        let nothing = Panel::default();
+        let panel = self.panel.as_ref().unwrap_or(&nothing);
+        checked.panel = self
+            .panel
+            .as_ref()
+            .and_then(|panel| problems.note(panel.check(&format!("{within}.panel"))));
+        for (i, part) in self.taught.iter().enumerate() {
+            let field = format!("{within}.taught.{i}");
+            panel.check_script(&format!("{field}.touches"), &part.touches, &mut problems);
+            if self.taught[..i].iter().any(|other| other.part == part.part) {
+                let message = "this was taught twice: keep one";
+                problems
+                    .0
+                    .push(Problem::new(Code::Contradiction, field, message));
+            }
+        }
+        for (i, signal) in self.signals.iter().enumerate() {
+            if signal
+                .lamp
+                .as_ref()
+                .is_some_and(|lamp| panel.seen(lamp).is_none())
+            {
+                let field = format!("{within}.signals.{i}.lamp");
+                let message = "no such lamp is on the panel: touch one that lights";
+                problems
+                    .0
+                    .push(Problem::new(Code::UnknownId, field, message));
             }
         }
         if self.signals.len() > SIGNALS {
@@ -308,6 +353,7 @@ mod tests {
             signals: vec![Signal {
                 seen: " ".into(),
                 means: Meaning::Done,
+                lamp: None,
             }],
             healthy: Some(Healthy {
                 seconds: 9999.0,

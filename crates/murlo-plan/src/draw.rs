@@ -203,6 +203,7 @@ impl Facts<'_> {
             open: self.open(),
             likely_baths: 1,
             healthy: self.circuit.operation.healthy,
+            buttons: self.circuit.operation.clone(),
             because: None,
             brewer_id: self.brewer.id.clone(),
             nickname: self.brewer.nickname.clone(),

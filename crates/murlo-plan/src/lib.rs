@@ -13,6 +13,7 @@ pub mod answers;
 pub mod bathing;
 mod begun;
 pub mod bench;
+mod buttons;
 mod by_part;
 mod by_way;
 mod correction;
@@ -51,6 +52,7 @@ mod worked;
 
 pub use alternatives::{Alternative, Comparison, Purchase};
 pub use begun::{A_PRESS_MIN, BegunAlready, Stood};
+pub use buttons::{ButtonsHere, ButtonsShown};
 pub use correction::Correction;
 pub use facts::{Facts, Measured, Today};
 pub use habits::Habits;

@@ -12,11 +12,11 @@ use murlo_base::problem::{Code, Problem, Problems};
 use murlo_base::units::{Amount, Measure, Tool};
 use murlo_base::working::Working;
 use murlo_base::{bounds, document, text};
-use murlo_brewer::Healthy;
 use murlo_brewer::bath::{Agent, Mixed, Recipe, Soak};
 use murlo_brewer::home::Bottle;
 use murlo_brewer::job::Job;
 use murlo_brewer::rinse::{Rinse, Taste};
+use murlo_brewer::{Healthy, Operation};
 use murlo_chalk::money::{Cost, Uses};
 use murlo_chalk::scale::Chalk;
 use murlo_chemistry::cleaning::Bathed;
@@ -223,6 +223,9 @@ pub struct Plan {
     /// The household's own way, where it is done in one, with what is to be said of it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub way: Option<WayCheck>,
+    /// The buttons as its steps say them; what was taught since is said in their place.
+    #[serde(default, skip_serializing_if = "Operation::is_untold")]
+    pub buttons: Operation,
     /// Formulas, inputs, sources.
     pub working: Vec<Working>,
 }

@@ -17,7 +17,7 @@ pub use shapes::{
     CounterView, CountsDraft, CountsTaken, CupboardView, FamilyChoice, FamilyView, FirstAnswers,
     FirstBrewer, FirstQuestions, FirstView, HomeDraft, HouseholdView, InsideView, JournalLine,
     LogLine, LogView, MovementDraft, PastCleanDraft, PracticeDraft, PutAway, PutAwayKind,
-    SentEvent, SignView, StartClean, SupplyChoice, TroubleDraft, TroubleNote, TroubleView,
-    WaterView, WatersView, WithEachWater,
+    SentEvent, SignView, StartClean, SupplyChoice, TaughtButtons, TroubleDraft, TroubleNote,
+    TroubleView, WaterView, WatersView, WithEachWater,
 };
 pub use ways::{ChangedWay, NewWay, WayFrom};

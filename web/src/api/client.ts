@@ -140,6 +140,8 @@ export const send = {
   deleteAgent: (id: string) => taken(client.DELETE("/api/agents/{id}", at(id))),
   restoreAgent: (id: string) => taken(client.POST("/api/agents/{id}/restore", at(id))),
   agent: (body: Schemas["Agent"]) => taken(client.PUT("/api/agents/{id}", { ...at(body.id), body })),
+  teachButtons: (id: string, circuit: string, body: Schemas["TaughtButtons"]) =>
+    taken(client.PUT("/api/brewers/{id}/sides/{circuit}/buttons", { params: { path: { id, circuit } }, body })),
   addBrewer: (id: string, body: Schemas["BrewerDraft"]) => taken(client.POST("/api/brewers", { ...as(id), body })),
   changeBrewer: (id: string, body: Schemas["BrewerDraft"]) =>
     taken(client.PUT("/api/brewers/{id}", { ...at(id), body })),
@@ -216,7 +218,7 @@ export function useChanges() {
     };
     source.onmessage = ({ data }: MessageEvent<string>) => {
       const [kind, id] = data.split(":");
-      cache.invalidateQueries({ queryKey: kind === "clean" ? ["clean", id] : ["facts"] });
+      cache.invalidateQueries({ queryKey: kind !== "clean" ? ["facts"] : id ? ["clean", id] : ["clean"] });
       // The Counter says what is in the machine of each clean.
       if (kind === "clean") {
         cache.invalidateQueries({ queryKey: ["facts", "counter"] });

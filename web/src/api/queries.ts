@@ -137,6 +137,15 @@ export const queries = {
       queryFn: () => taken(client.GET("/api/brewers/{id}", at(id))),
       enabled: id !== "",
     }),
+  buttons: (id: string, circuit: string) =>
+    queryOptions({
+      queryKey: ["facts", "buttons", id, circuit],
+      queryFn: () =>
+        taken(client.GET("/api/brewers/{id}/sides/{circuit}/buttons", { params: { path: { id, circuit } } })),
+      // What somebody is teaching is not overtaken by what others changed meanwhile.
+      staleTime: Number.POSITIVE_INFINITY,
+      gcTime: 0,
+    }),
   anotherLike: (id: string) =>
     queryOptions({
       queryKey: ["facts", "like", id],

@@ -330,6 +330,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/brewers/{id}/sides/{circuit}/buttons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The buttons of one side, and what can be taught of them. */
+        get: operations["buttons"];
+        /** Teaches the buttons of one side; every step shows them from then on. */
+        put: operations["teach_buttons"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/brewers/{id}/trouble": {
         parameters: {
             query?: never;
@@ -2558,6 +2576,35 @@ export interface components {
             /** @description What it does now. */
             label: string;
         };
+        /** @description The buttons of the step at which a clean is. */
+        ButtonsHere: {
+            /** @description What can be taught of it here. */
+            asks: components["schemas"]["ScriptAsk"][];
+            /** @description The panel, drawn; empty where nobody taught one. */
+            panel: components["schemas"]["Panel"];
+            /** @description What is touched in this step, in order. */
+            parts: components["schemas"]["ButtonsShown"][];
+        };
+        /** @description What is touched for one purpose. */
+        ButtonsShown: {
+            /** @description "Entering the cleaning mode". */
+            name: string;
+            /** @description The purpose. */
+            part: components["schemas"]["ScriptPart"];
+            /** @description The touches. */
+            touches: components["schemas"]["Touch"][];
+            /** @description "hold the button ‘clean’ for 3 s". */
+            words: string;
+        };
+        /** @description What is taught of one side, and what can be. */
+        ButtonsView: {
+            /** @description What is asked, in the order in which it is done. */
+            asks: components["schemas"]["ScriptAsk"][];
+            /** @description As it is told by now. */
+            operation: components["schemas"]["Operation"];
+            /** @description "pod side", where the brewer has several. */
+            side?: string | null;
+        };
         /** @description A bath that nobody measured, as it is seen. */
         ByEye: {
             /**
@@ -2838,6 +2885,7 @@ export interface components {
         };
         /** @description A clean. */
         CleanView: {
+            buttons?: components["schemas"]["ButtonsHere"] | null;
             /** @description Acts so far, those that were taken back among them. */
             events: number;
             /** @description Identity. */
@@ -2927,6 +2975,37 @@ export interface components {
             /** @description Its id. */
             id: string;
         };
+        /** @description A button, lever or lamp, where a person put it. */
+        Control: {
+            /** @description Identity on its panel. */
+            id: string;
+            /** @description What it is. */
+            kind: components["schemas"]["ControlKind"];
+            /** @description How it looks. */
+            shape: components["schemas"]["ControlShape"];
+            /** @description The person's own word for it; may be empty. */
+            word?: string;
+            /**
+             * Format: double
+             * @description Where it is, from the left edge (0) to the right (1).
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Where it is, from the upper edge (0) to the lower (1).
+             */
+            y: number;
+        };
+        /**
+         * @description What is touched, or lights.
+         * @enum {string}
+         */
+        ControlKind: "button" | "lit_button" | "lever" | "lamp";
+        /**
+         * @description How it looks.
+         * @enum {string}
+         */
+        ControlShape: "round" | "square" | "wide";
         /** @description A fact of a brewer that shows only while it is cleaned. */
         Correction: "no_mode" | "no_programme" | "mode_does_not_wait" | {
             /**
@@ -4087,6 +4166,18 @@ export interface components {
             /** @description "White vinegar: 1.4 L for 3 baths". */
             what: string;
         };
+        /**
+         * @description What a lamp does.
+         * @enum {string}
+         */
+        LampDoes: "lights" | "flashes" | "goes_out";
+        /** @description What a lamp did, and what it meant. */
+        LampSeen: {
+            /** @description The lamp. */
+            control: string;
+            /** @description What it does. */
+            does: components["schemas"]["LampDoes"];
+        };
         /** @description One home. */
         Lane: {
             /** @description Days away. */
@@ -4839,6 +4930,8 @@ export interface components {
              * @default
              */
             leave: string;
+            /** @default null */
+            panel: components["schemas"]["Panel"] | null;
             /**
              * @description What is pressed for one dispense; in its cleaning mode, where it has one.
              * @default
@@ -4870,6 +4963,11 @@ export interface components {
              * @default []
              */
             signals: components["schemas"]["Signal"][];
+            /**
+             * @description What was taught on it, for each purpose; the texts above say the same in words.
+             * @default []
+             */
+            taught: components["schemas"]["TaughtPart"][];
         };
         /**
          * @description Which order is followed.
@@ -5174,6 +5272,13 @@ export interface components {
             /** @description Whose it is. */
             person?: string | null;
         };
+        /** @description All of them, on a drawn strip or on a photo. */
+        Panel: {
+            /** @description Buttons, levers and lamps. */
+            controls: components["schemas"]["Control"][];
+            /** @description The photo on which they are; a drawn strip where there is none. */
+            photo?: string | null;
+        };
         /** @description A part that comes off. */
         Part: {
             /** @description How it may be washed. */
@@ -5378,6 +5483,8 @@ export interface components {
             bottle?: components["schemas"]["Bottle"];
             /** @description The brewer. */
             brewer_id: string;
+            /** @description The buttons as its steps say them; what was taught since is said in their place. */
+            buttons?: components["schemas"]["Operation"];
             /** @description Chalk expected. */
             chalk: components["schemas"]["Chalk"];
             /** @description What was chosen. */
@@ -6315,6 +6422,20 @@ export interface components {
              */
             portions: number;
         };
+        /** @description What may be taught of one side, with what is asked for it. */
+        ScriptAsk: {
+            /** @description "What did you press to enter the cleaning mode?" */
+            asks: string;
+            /** @description "Entering the cleaning mode". */
+            name: string;
+            /** @description The purpose. */
+            part: components["schemas"]["ScriptPart"];
+        };
+        /**
+         * @description What a script is for.
+         * @enum {string}
+         */
+        ScriptPart: "enter" | "press" | "cup" | "rearm" | "leave" | "purge";
         /**
          * @description Where a needle stands.
          * @enum {string}
@@ -6514,6 +6635,7 @@ export interface components {
         };
         /** @description One signal of a brewer. */
         Signal: {
+            lamp?: components["schemas"]["LampSeen"] | null;
             /** @description What it means. */
             means: components["schemas"]["Meaning"];
             /** @description What is seen or heard: "cup light flashes". */
@@ -6951,6 +7073,22 @@ export interface components {
          * @enum {string}
          */
         Taste: "usual" | "strict";
+        /** @description Buttons and lamps of one side as somebody teaches them. */
+        TaughtButtons: {
+            /** @description Where they are. */
+            panel: components["schemas"]["Panel"];
+            /** @description What its lamps and beeps mean. */
+            signals: components["schemas"]["Signal"][];
+            /** @description What is done with them, for each purpose. */
+            taught: components["schemas"]["TaughtPart"][];
+        };
+        /** @description What is done for one purpose. */
+        TaughtPart: {
+            /** @description The purpose. */
+            part: components["schemas"]["ScriptPart"];
+            /** @description What is touched, in order. */
+            touches: components["schemas"]["Touch"][];
+        };
         /**
          * @description What is put into a brewer and comes out again.
          * @enum {string}
@@ -7048,6 +7186,16 @@ export interface components {
          * @enum {string}
          */
         Tool: "cups" | "fl_oz" | "ml" | "carafe_marks" | "reservoir_lines" | "bottle";
+        /** @description One touch. */
+        Touch: {
+            /** @description What is touched, together where there are several. */
+            controls: string[];
+            /**
+             * Format: double
+             * @description How long it is held, s; absent for a press.
+             */
+            hold_seconds?: number | null;
+        };
         /** @description What was seen of a brewer in trouble. */
         TroubleDraft: {
             /** @description The brewer, if it is one of the household's. */
@@ -8532,6 +8680,76 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    buttons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                circuit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ButtonsView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    teach_buttons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                circuit: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaughtButtons"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

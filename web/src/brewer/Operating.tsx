@@ -1,6 +1,7 @@
 import { Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
+import { TaughtButtons } from "../buttons/TaughtButtons";
 import { NeedlePlan } from "../pictures/NeedlePlan";
 import { Signals } from "./Signals";
 
@@ -36,10 +37,12 @@ export function Operating({
           Buttons
         </Typography>
         {sides.map((operation, i) => {
-          const known = lines.filter(([field]) => operation[field]);
+          const drawn = (operation.taught ?? []).map(({ part }) => part as string);
+          const known = lines.filter(([field]) => operation[field] && !drawn.includes(field));
           return (
             <Box key={card.circuits[i]?.circuit_id ?? i} sx={{ mb: 1.5 }}>
               {sides.length > 1 && <Typography variant="h3">{card.circuits[i]?.name}</Typography>}
+              <TaughtButtons brewer={id} circuit={card.circuits[i]?.circuit_id ?? "main"} />
               {known.map(([field, label]) => (
                 <Typography key={field}>
                   <Typography component="span" color="textSecondary">
@@ -59,11 +62,19 @@ export function Operating({
                 </Typography>
               )}
               <Signals signals={operation.signals ?? []} />
-              {known.length === 0 && (operation.signals ?? []).length === 0 && (
+              {known.length + drawn.length === 0 && (operation.signals ?? []).length === 0 && (
                 <Typography color="textSecondary">
-                  Nothing written down yet. Copy it from the manual once; every step then shows it.
+                  Nothing written down yet. Show it once, or copy it from the manual; every step then shows it.
                 </Typography>
               )}
+              <Button
+                component={Link}
+                to={`/brewers/${id}/buttons?side=${card.circuits[i]?.circuit_id ?? "main"}`}
+                variant="outlined"
+                sx={{ mt: 1 }}
+              >
+                {operation.panel ? "Teach them anew" : "Show what you press"}
+              </Button>
             </Box>
           );
         })}
@@ -76,7 +87,7 @@ export function Operating({
           </Typography>
         ))}
         <Stack direction="row" spacing={1} sx={{ mt: 1, flexWrap: "wrap" }}>
-          <Button component={Link} to={`/brewers/${id}/edit`} variant="outlined">
+          <Button component={Link} to={`/brewers/${id}/edit`}>
             Write the buttons down
           </Button>
           <Button component={Link} to={`/brewers/${id}/plan?work=rehearsal`}>

@@ -4,6 +4,7 @@ import { useEffect, useRef } from "react";
 import type { Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { Signals } from "../brewer/Signals";
+import { StepButtons } from "../buttons/StepButtons";
 import { Bore } from "../pictures/Bore";
 import { Cutaway } from "../pictures/Cutaway";
 import { DiscFinder } from "../pictures/DiscFinder";
@@ -95,6 +96,7 @@ export function StepCard({
           ))}
         </Stack>
         <Stack spacing={1.5} sx={{ gridArea: "words", minWidth: 0 }}>
+          <StepButtons clean={clean} />
           {step.what.map((line) => (
             <Typography key={line} sx={{ fontSize: "1.2rem" }}>
               {line}

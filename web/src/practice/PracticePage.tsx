@@ -15,6 +15,7 @@ import { useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { queries } from "../api/queries";
+import { TaughtButtons } from "../buttons/TaughtButtons";
 import { ErrorNotice, Loading, Page } from "../ui/Notices";
 import { minutesLater, practiceTime } from "./clock";
 import { SceneView } from "./Scene";
@@ -38,6 +39,7 @@ export function PracticePage() {
   const like = asked.get("like");
   const families = useQuery(queries.families()).data ?? [];
   const own = useQuery(queries.counter()).data?.brewers ?? [];
+  const mine = own.find((brewer) => brewer.id === like);
   const choose = (changed: Record<string, string>) =>
     setAsked(
       (before) => {
@@ -57,8 +59,8 @@ export function PracticePage() {
           label="Brewer"
           value={like ?? family}
           onChange={(e) => {
-            const mine = own.find((b) => b.id === e.target.value);
-            choose(mine ? { like: mine.id, family: mine.family_id } : { like: "", family: e.target.value });
+            const chosen = own.find((b) => b.id === e.target.value);
+            choose(chosen ? { like: chosen.id, family: chosen.family_id } : { like: "", family: e.target.value });
           }}
           sx={{ maxWidth: 420 }}
         >
@@ -87,6 +89,7 @@ export function PracticePage() {
             </ToggleButton>
           ))}
         </ToggleButtonGroup>
+        {mine?.circuits[0] && <TaughtButtons brewer={mine.id} circuit={mine.circuits[0].circuit_id} />}
         <Round
           key={`${like ?? family} ${way} ${seed}`}
           setup={{ family, way, seed }}

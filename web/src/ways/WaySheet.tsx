@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { photoAt, type Schemas } from "../api/client";
 import { queries } from "../api/queries";
+import { TaughtButtons } from "../buttons/TaughtButtons";
 import { Cautions } from "../clean/Cautions";
 import { Cutaway } from "../pictures/Cutaway";
 import { Pour } from "../pictures/Pour";
@@ -79,6 +80,7 @@ function Sheet({ id, brewer, way }: { id: string; brewer: Schemas["BrewerView"];
             <Typography variant="h2">Lay out</Typography>
             <Typography>{made.kit.join(" · ")}</Typography>
           </Box>
+          <TaughtButtons brewer={id} circuit={way.circuit_id} />
           <Box
             component="ol"
             aria-label="What to do"

@@ -1,5 +1,6 @@
 //! What hands and machine do: each instruction, what it handles, what it washes.
 
+use crate::panel::ScriptPart;
 use serde::{Deserialize, Serialize};
 
 /// What is put into a brewer and comes out again.
@@ -231,5 +232,47 @@ impl Instruction {
                 }
                 | Self::Wash(Washed::Carafe | Washed::Parts { .. } | Washed::Body { .. })
         )
+    }
+
+    /// Which of its buttons it takes, and which others where nobody taught those.
+    #[must_use]
+    pub const fn takes_buttons(&self) -> Option<[ScriptPart; 2]> {
+        Some(match self {
+            Self::EnterMode | Self::Programme { .. } => [ScriptPart::Enter, ScriptPart::Enter],
+            Self::LeaveMode => [ScriptPart::Leave, ScriptPart::Leave],
+            Self::Rearm => [ScriptPart::Rearm, ScriptPart::Rearm],
+            Self::Press { in_mode: true, .. } => [ScriptPart::Press, ScriptPart::Press],
+            Self::Press { in_mode: false, .. }
+            | Self::Brew { .. }
+            | Self::BrewHalf { .. }
+            | Self::PauseAtFirstDrops => [ScriptPart::Cup, ScriptPart::Press],
+            Self::Purge => [ScriptPart::Purge, ScriptPart::Purge],
+            Self::Unplug
+            | Self::PlugIn
+            | Self::SwitchOn
+            | Self::SwitchOff
+            | Self::LeaveOn
+            | Self::OpenLid
+            | Self::CloseLid
+            | Self::TakeOut { .. }
+            | Self::PutIn { .. }
+            | Self::CloseOn { .. }
+            | Self::PlaceVessel { .. }
+            | Self::EmptyVessel
+            | Self::EmptyReservoir
+            | Self::LowerToFloat
+            | Self::PourBath { .. }
+            | Self::FillUp { .. }
+            | Self::HaveWater { .. }
+            | Self::StillInMode
+            | Self::PressHotWater { .. }
+            | Self::Cool { .. }
+            | Self::Soak { .. }
+            | Self::Wash(_)
+            | Self::ClearNeedles { .. }
+            | Self::NoteOn
+            | Self::NoteOff
+            | Self::Mind { .. } => return None,
+        })
     }
 }

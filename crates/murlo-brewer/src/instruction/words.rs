@@ -138,12 +138,16 @@ impl Wording<'_> {
                 );
                 Sentences([first].into_iter().chain(self.operation.enter_line()).collect())
             }
-            Instruction::Brew { .. } => clause("run a brew until all of it is through"),
-            Instruction::BrewHalf { .. } => whole(
-                "Start a brew; when the carafe is half full, switch off and leave everything as it is.",
-            ),
+            Instruction::Brew { .. } => Clause(format!(
+                "run a brew{} until all of it is through",
+                self.brewed_by()
+            )),
+            Instruction::BrewHalf { .. } => Sentences(vec![format!(
+                "Start a brew{}; when the carafe is half full, switch off and leave everything as it is.",
+                self.brewed_by()
+            )]),
             Instruction::PauseAtFirstDrops => Sentences(vec![
-                "Start a brew.".to_owned(),
+                format!("Start a brew{}.", self.brewed_by()),
                 "At the first drops switch off: now tank and tubing hold bath. Switched off earlier, only the tank does.".to_owned(),
             ]),
             Instruction::Purge => self.purged(),
@@ -210,6 +214,22 @@ impl Wording<'_> {
                 sentence(press).trim_end_matches('.'),
                 self.size(ml)
             )]),
+        }
+    }
+
+    /// What starts a brew, where somebody told: " (press the button ‘start’)".
+    fn brewed_by(&self) -> String {
+        let Operation {
+            press, cup, enter, ..
+        } = self.operation;
+        let told = match (cup.is_empty(), enter.is_empty()) {
+            (false, _) => cup.as_str(),
+            (true, true) => press.as_str(),
+            (true, false) => "",
+        };
+        match told {
+            "" => String::new(),
+            told => format!(" ({})", text::small(told.trim_end_matches('.'))),
         }
     }
 

@@ -314,6 +314,7 @@ fn what_was_written_down_for_a_brewer_is_shown_at_its_step() {
         operation.signals = vec![Signal {
             seen: "cup light flashes".into(),
             means: Meaning::YourTurn,
+            lamp: None,
         }];
         brewer.hot_water = true;
         brewer.places.guide = "drawer under the kettle".into();

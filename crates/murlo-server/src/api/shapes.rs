@@ -7,10 +7,11 @@ use murlo_base::units::Tool;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_brewer::journal::Entry;
+use murlo_brewer::panel::{Panel, TaughtPart};
 use murlo_brewer::report::Report;
 use murlo_brewer::trouble::{Diagnosis, SignsSeen};
 use murlo_brewer::water::{Portrait, RulerClass, RulerScale, Through, Water};
-use murlo_brewer::{BrewerDraft, Family, Needle, NeedleDraft, ReaderWindow};
+use murlo_brewer::{BrewerDraft, Family, Needle, NeedleDraft, ReaderWindow, Signal};
 use murlo_chalk::money::YearSum;
 use murlo_chemistry::acid::Acid;
 use murlo_clean::{Act, Ahead, Outcome, State, Timer};
@@ -24,7 +25,7 @@ use murlo_household::{LearnedHere, PhotoBrief, Settings, ToldBath, WayShown};
 use murlo_plan::figures::Figure;
 use murlo_plan::pace::PaceLine;
 use murlo_plan::practice::{Pressed, Setup};
-use murlo_plan::{BegunAlready, Plan, PlanOptions, Purchase};
+use murlo_plan::{BegunAlready, ButtonsHere, Plan, PlanOptions, Purchase};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -366,6 +367,20 @@ pub struct CleanView {
     pub tints: [&'static str; 6],
     /// What this side must leave alone now, because the other side of the machine is running on it.
     pub leave_alone: Option<String>,
+    /// The buttons of the step, as they are taught by now; absent where it takes none.
+    pub buttons: Option<ButtonsHere>,
+}
+
+/// Buttons and lamps of one side as somebody teaches them.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TaughtButtons {
+    /// Where they are.
+    pub panel: Panel,
+    /// What is done with them, for each purpose.
+    pub taught: Vec<TaughtPart>,
+    /// What its lamps and beeps mean.
+    pub signals: Vec<Signal>,
 }
 
 /// A line of the log.

@@ -21,7 +21,7 @@ use murlo_clean::{
 };
 use murlo_household::{CleanRecord, PhotoOf};
 use murlo_plan::bench::{BenchMix, MixDraft};
-use murlo_plan::{Because, Comparison, Moment, OverDays, Plan, PlanOptions, Wish};
+use murlo_plan::{Because, ButtonsHere, Comparison, Moment, OverDays, Plan, PlanOptions, Wish};
 use murlo_store::Store;
 use std::borrow::Cow;
 
@@ -163,7 +163,30 @@ fn stood(record: &CleanRecord) -> Result<(Cow<'_, Plan>, CleanState), ApiError> 
     stands(&record.plan, &record.events).map_err(|p| ApiError::Internal(p.to_string()))
 }
 
-fn view(store: &Store, record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
+/// Says the buttons of its steps as they are taught by now, whatever they were when it was planned.
+fn say_buttons(brewer: Option<&Brewer>, record: &mut CleanRecord) {
+    let circuits = brewer.into_iter().flat_map(|brewer| &brewer.circuits);
+    let circuit = circuits
+        .into_iter()
+        .find(|c| c.id == record.plan.circuit_id);
+    let Some(now) = circuit.map(|circuit| &circuit.operation) else {
+        return;
+    };
+    record.plan.say_buttons(now);
+    for event in &mut record.events {
+        if let Act::Planned {
+            stage: Some(stage), ..
+        } = &mut event.act
+        {
+            stage.say_buttons(&record.plan.buttons, now);
+        }
+    }
+}
+
+fn view(store: &Store, mut record: CleanRecord, now: Timestamp) -> Result<CleanView, ApiError> {
+    // One that was put away says them as it was planned.
+    let brewer = store.get::<Brewer>(&record.plan.brewer_id).ok();
+    say_buttons(brewer.as_ref(), &mut record);
     let (plan, mut state) = stood(&record)?;
     let mut running_on_it = None;
     for other in beside(store, &record)? {
@@ -175,7 +198,12 @@ fn view(store: &Store, record: CleanRecord, now: Timestamp) -> Result<CleanView,
         hold(&mut state, told);
     }
     let plan = plan.into_owned();
+    let buttons = brewer.as_ref().and_then(|brewer| {
+        let circuit = brewer.circuits.iter().find(|c| c.id == plan.circuit_id)?;
+        ButtonsHere::of(brewer, circuit, state.step.as_ref()?)
+    });
     Ok(CleanView {
+        buttons,
         leave_alone: running_on_it,
         events: record.events.len(),
         id: record.id,
@@ -208,7 +236,9 @@ pub async fn clean_ahead(
 ) -> Result<Json<AheadView>, ApiError> {
     let now = state.now();
     let way = state.store(move |store| {
-        let record = store.clean(&id)?;
+        let mut record = store.clean(&id)?;
+        let brewer = store.get::<Brewer>(&record.plan.brewer_id).ok();
+        say_buttons(brewer.as_ref(), &mut record);
         Ok(AheadView {
             events: record.events.len(),
             way: ahead(&record.plan, &record.events, now),

@@ -1,5 +1,6 @@
 //! Every address of the API, in one list.
 
+mod buttons;
 mod calc;
 mod calendar;
 mod changes;
@@ -181,6 +182,7 @@ fn cleaning() -> OpenApiRouter<AppState> {
             over_days::delete_over_days
         ))
         .routes(routes!(over_days::restore_over_days))
+        .routes(routes!(buttons::buttons, buttons::teach_buttons))
         .routes(routes!(ways::keep_way))
         .routes(routes!(ways::change_way, ways::delete_way))
         .routes(routes!(ways::restore_way))

@@ -4,6 +4,7 @@ mod any_input;
 mod api;
 mod begun;
 mod between_cleans;
+mod buttons;
 mod cupboard;
 mod devices;
 mod first_minute;
