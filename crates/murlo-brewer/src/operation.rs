@@ -117,6 +117,41 @@ impl Operation {
         (!self.enter.is_empty()).then(|| format!("{}{held}", sentence(&self.enter)))
     }
 
+    /// The panel as it is kept; every script and signal must be one of it.
+    fn checked_panel(&self, within: &str) -> Result<Option<Panel>, Problems> {
+        let mut problems = Problems::default();
+        let nothing = Panel::default();
+        let panel = self.panel.as_ref().unwrap_or(&nothing);
+        let checked = self
+            .panel
+            .as_ref()
+            .and_then(|panel| problems.note(panel.check(&format!("{within}.panel"))));
+        for (i, part) in self.taught.iter().enumerate() {
+            let field = format!("{within}.taught.{i}");
+            panel.check_script(&format!("{field}.touches"), &part.touches, &mut problems);
+            if self.taught[..i].iter().any(|other| other.part == part.part) {
+                let message = "this was taught twice: keep one";
+                problems
+                    .0
+                    .push(Problem::new(Code::Contradiction, field, message));
+            }
+        }
+        for (i, signal) in self.signals.iter().enumerate() {
+            if signal
+                .lamp
+                .as_ref()
+                .is_some_and(|lamp| panel.seen(lamp).is_none())
+            {
+                let field = format!("{within}.signals.{i}.lamp");
+                let message = "no such lamp is on the panel: touch one that lights";
+                problems
+                    .0
+                    .push(Problem::new(Code::UnknownId, field, message));
+            }
+        }
+        problems.or(Some(checked))
+    }
+
     /// The texts without outer blanks.
     ///
     /// # Errors
@@ -145,35 +180,7 @@ impl Operation {
                 signal.seen = seen;
             }
         }
-        let nothing = Panel::default();
-        let panel = self.panel.as_ref().unwrap_or(&nothing);
-        checked.panel = self
-            .panel
-            .as_ref()
-            .and_then(|panel| problems.note(panel.check(&format!("{within}.panel"))));
-        for (i, part) in self.taught.iter().enumerate() {
-            let field = format!("{within}.taught.{i}");
-            panel.check_script(&format!("{field}.touches"), &part.touches, &mut problems);
-            if self.taught[..i].iter().any(|other| other.part == part.part) {
-                let message = "this was taught twice: keep one";
-                problems
-                    .0
-                    .push(Problem::new(Code::Contradiction, field, message));
-            }
-        }
-        for (i, signal) in self.signals.iter().enumerate() {
-            if signal
-                .lamp
-                .as_ref()
-                .is_some_and(|lamp| panel.seen(lamp).is_none())
-            {
-                let field = format!("{within}.signals.{i}.lamp");
-                let message = "no such lamp is on the panel: touch one that lights";
-                problems
-                    .0
-                    .push(Problem::new(Code::UnknownId, field, message));
-            }
-        }
+        checked.panel = problems.note(self.checked_panel(within)).flatten();
         if self.signals.len() > SIGNALS {
             problems.0.push(Problem::new(
                 Code::TooMuch,

@@ -121,9 +121,9 @@ impl Wording<'_> {
                 self.units.whole_volume(*ml)
             )),
             Instruction::EnterMode => self.entered(),
-            Instruction::StillInMode => whole(
-                "It is still in its cleaning mode, and takes the next fill for its rinse.",
-            ),
+            Instruction::StillInMode => {
+                whole("It is still in its cleaning mode, and takes the next fill for its rinse.")
+            }
             Instruction::LeaveMode => self.left(),
             Instruction::Rearm => self.rearmed(),
             Instruction::Press { ml, in_mode } => self.pressed(*ml, *in_mode),
@@ -136,20 +136,19 @@ impl Wording<'_> {
                     "Start the cleaning programme; it runs about {}.",
                     text::minutes(*minutes)
                 );
-                Sentences([first].into_iter().chain(self.operation.enter_line()).collect())
+                Sentences(
+                    [first]
+                        .into_iter()
+                        .chain(self.operation.enter_line())
+                        .collect(),
+                )
             }
             Instruction::Brew { .. } => Clause(format!(
                 "run a brew{} until all of it is through",
                 self.brewed_by()
             )),
-            Instruction::BrewHalf { .. } => Sentences(vec![format!(
-                "Start a brew{}; when the carafe is half full, switch off and leave everything as it is.",
-                self.brewed_by()
-            )]),
-            Instruction::PauseAtFirstDrops => Sentences(vec![
-                format!("Start a brew{}.", self.brewed_by()),
-                "At the first drops switch off: now tank and tubing hold bath. Switched off earlier, only the tank does.".to_owned(),
-            ]),
+            Instruction::BrewHalf { .. } => self.halved(),
+            Instruction::PauseAtFirstDrops => self.paused(),
             Instruction::Purge => self.purged(),
             Instruction::Cool { minutes } => Sentences(vec![format!(
                 "Let it cool {}: what was just heated is not touched.",
@@ -158,9 +157,7 @@ impl Wording<'_> {
             Instruction::Soak { .. } => whole("Leave the bath where it is."),
             Instruction::Wash(washed) => Sentences(washing(washed, self.tank)),
             Instruction::ClearNeedles { lines } => Sentences(lines.clone()),
-            Instruction::NoteOn => {
-                whole("Put a note on the brewer: acid inside, do not brew.")
-            }
+            Instruction::NoteOn => whole("Put a note on the brewer: acid inside, do not brew."),
             Instruction::NoteOff => whole("Take the note off."),
             Instruction::Mind { text } => whole(text),
         }
@@ -231,6 +228,20 @@ impl Wording<'_> {
             "" => String::new(),
             told => format!(" ({})", text::small(told.trim_end_matches('.'))),
         }
+    }
+
+    fn halved(&self) -> Said {
+        Said::Sentences(vec![format!(
+            "Start a brew{}; when the carafe is half full, switch off and leave everything as it is.",
+            self.brewed_by()
+        )])
+    }
+
+    fn paused(&self) -> Said {
+        Said::Sentences(vec![
+            format!("Start a brew{}.", self.brewed_by()),
+            "At the first drops switch off: now tank and tubing hold bath. Switched off earlier, only the tank does.".to_owned(),
+        ])
     }
 
     fn purged(&self) -> Said {
