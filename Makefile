@@ -61,10 +61,10 @@ drawn: ## Run the rules' property tests with fresh seeds, ten times over
 	for i in $$(seq 10); do $(CARGO) test --locked $(RULES:%=-p %) --lib; done
 
 .PHONY: faults
-faults: ## Pull the plug a thousand times, try 20,000 damaged files; takes long
+faults: ## Pull the plug a thousand times, try 20,000 damaged files, ask 200,000 questions without sense; takes long
 	mkdir -p web/dist
 	MURLO_FAULTS=1000 MURLO_KILLED=200 $(CARGO) test --release --locked -p murlo --test all -- faults:: killed::
-	MURLO_IMPORTS=20000 $(CARGO) test --release --locked -p murlo-server --test all -- imports::
+	MURLO_IMPORTS=20000 MURLO_FUZZ=2000 $(CARGO) test --release --locked -p murlo-server --test all -- imports:: documented::
 
 .PHONY: lived
 lived: ## Live a hundred household-years with brewers and people that are otherwise than was told; about half an hour

@@ -8,6 +8,7 @@ mod archive;
 mod asking;
 mod assets;
 mod cards;
+mod documented;
 mod error;
 mod guesses;
 mod house;

@@ -7946,7 +7946,125 @@ export interface components {
             year: number;
         };
     };
-    responses: never;
+    responses: {
+        /** @description Bad Request */
+        Refused400: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Unauthorized */
+        Refused401: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Forbidden */
+        Refused403: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Not Found */
+        Refused404: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Request Timeout */
+        Refused408: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Conflict */
+        Refused409: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Payload Too Large */
+        Refused413: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Unsupported Media Type */
+        Refused415: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Unprocessable Entity */
+        Refused422: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Too Many Requests */
+        Refused429: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Internal Server Error */
+        Refused500: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Service Unavailable */
+        Refused503: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+        /** @description Insufficient Storage */
+        Refused507: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["ProblemBody"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -7973,18 +8091,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_agent: {
@@ -8008,18 +8126,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_agent: {
@@ -8039,12 +8157,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_agent: {
@@ -8064,12 +8186,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     put_away: {
@@ -8089,6 +8215,14 @@ export interface operations {
                     "application/json": components["schemas"]["PutAway"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     add_brewer: {
@@ -8115,18 +8249,18 @@ export interface operations {
                     "application/json": components["schemas"]["BrewerCard"];
                 };
             };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     brewer: {
@@ -8148,12 +8282,14 @@ export interface operations {
                     "application/json": components["schemas"]["BrewerView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     change_brewer: {
@@ -8179,18 +8315,18 @@ export interface operations {
                     "application/json": components["schemas"]["BrewerCard"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_brewer: {
@@ -8213,18 +8349,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     baths: {
@@ -8250,18 +8384,18 @@ export interface operations {
                     "application/json": components["schemas"]["Comparison"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     put_cadence: {
@@ -8285,18 +8419,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     start: {
@@ -8322,24 +8456,18 @@ export interface operations {
                     "application/json": components["schemas"]["CleanView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     bring_counts: {
@@ -8365,18 +8493,18 @@ export interface operations {
                     "application/json": components["schemas"]["CountsTaken"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     add_entry: {
@@ -8402,24 +8530,18 @@ export interface operations {
                     "application/json": components["schemas"]["Entry"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_entry: {
@@ -8440,12 +8562,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_entry: {
@@ -8466,12 +8592,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     another_like: {
@@ -8493,12 +8623,14 @@ export interface operations {
                     "application/json": components["schemas"]["BrewerDraft"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     spread_over_days: {
@@ -8522,24 +8654,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     look_over_days: {
@@ -8565,18 +8691,18 @@ export interface operations {
                     "application/json": components["schemas"]["SpreadView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     add_past_clean: {
@@ -8605,24 +8731,18 @@ export interface operations {
                     "application/json": components["schemas"]["PastClean"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     plan: {
@@ -8648,18 +8768,18 @@ export interface operations {
                     "application/json": components["schemas"]["Plan"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_brewer: {
@@ -8679,12 +8799,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     buttons: {
@@ -8707,18 +8831,14 @@ export interface operations {
                     "application/json": components["schemas"]["ButtonsView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     teach_buttons: {
@@ -8743,18 +8863,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     note_trouble: {
@@ -8780,24 +8900,18 @@ export interface operations {
                     "application/json": components["schemas"]["Entry"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     keep_way: {
@@ -8823,24 +8937,18 @@ export interface operations {
                     "application/json": components["schemas"]["WayShown"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     what_if: {
@@ -8866,18 +8974,18 @@ export interface operations {
                     "application/json": components["schemas"]["SideBySide"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     topics: {
@@ -8897,6 +9005,14 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     answer: {
@@ -8922,12 +9038,18 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     calendar: {
@@ -8947,6 +9069,14 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     changes: {
@@ -8966,6 +9096,14 @@ export interface operations {
                     "text/event-stream": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     choices: {
@@ -8985,6 +9123,14 @@ export interface operations {
                     "application/json": components["schemas"]["ChoicesView"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     clean: {
@@ -9006,12 +9152,14 @@ export interface operations {
                     "application/json": components["schemas"]["CleanView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     clean_ahead: {
@@ -9033,12 +9181,14 @@ export interface operations {
                     "application/json": components["schemas"]["AheadView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     clean_card: {
@@ -9060,18 +9210,15 @@ export interface operations {
                     "application/json": components["schemas"]["CardView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     act: {
@@ -9097,24 +9244,18 @@ export interface operations {
                     "application/json": components["schemas"]["CleanView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     clean_mishaps: {
@@ -9136,12 +9277,14 @@ export interface operations {
                     "application/json": components["schemas"]["Mishap"][];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     counter: {
@@ -9161,6 +9304,14 @@ export interface operations {
                     "application/json": components["schemas"]["CounterView"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     cupboard: {
@@ -9180,6 +9331,14 @@ export interface operations {
                     "application/json": components["schemas"]["CupboardView"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     cupboard_csv: {
@@ -9199,6 +9358,14 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     add_movement: {
@@ -9220,18 +9387,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_movement: {
@@ -9251,12 +9418,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_movement: {
@@ -9276,12 +9447,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     put_supply: {
@@ -9305,12 +9480,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_supply: {
@@ -9330,12 +9511,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_supply: {
@@ -9355,12 +9540,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     devices: {
@@ -9380,18 +9569,14 @@ export interface operations {
                     "application/json": components["schemas"]["DevicesView"];
                 };
             };
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     change_device: {
@@ -9415,18 +9600,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     forget_device: {
@@ -9446,12 +9631,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_device: {
@@ -9471,12 +9660,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     export: {
@@ -9496,6 +9689,14 @@ export interface operations {
                     "application/json": Record<string, never>;
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     families: {
@@ -9515,6 +9716,14 @@ export interface operations {
                     "application/json": components["schemas"]["FamilyView"][];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     renew_feed: {
@@ -9534,6 +9743,16 @@ export interface operations {
                     "application/json": components["schemas"]["FeedView"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     cut_feed: {
@@ -9551,6 +9770,16 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     questions: {
@@ -9570,6 +9799,14 @@ export interface operations {
                     "application/json": components["schemas"]["FirstQuestions"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     keep: {
@@ -9593,18 +9830,18 @@ export interface operations {
                     "application/json": components["schemas"]["FirstBrewer"];
                 };
             };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     look: {
@@ -9628,12 +9865,18 @@ export interface operations {
                     "application/json": components["schemas"]["FirstView"];
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     add_home: {
@@ -9660,18 +9903,18 @@ export interface operations {
                     "application/json": components["schemas"]["Home"];
                 };
             };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     put_home: {
@@ -9695,18 +9938,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_home: {
@@ -9726,18 +9969,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     leave_home: {
@@ -9763,24 +10004,18 @@ export interface operations {
                     "application/json": components["schemas"]["Entry"][];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     read_guests: {
@@ -9806,18 +10041,18 @@ export interface operations {
                     "application/json": components["schemas"]["Home"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_home: {
@@ -9837,12 +10072,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     household: {
@@ -9862,6 +10101,14 @@ export interface operations {
                     "application/json": components["schemas"]["HouseholdView"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     import: {
@@ -9885,24 +10132,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     invite: {
@@ -9926,30 +10167,18 @@ export interface operations {
                     "application/json": components["schemas"]["Invited"];
                 };
             };
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     letters: {
@@ -9969,12 +10198,14 @@ export interface operations {
                     "application/json": components["schemas"]["OutboxView"];
                 };
             };
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     send_letter: {
@@ -10000,18 +10231,18 @@ export interface operations {
                     "application/json": components["schemas"]["LetterView"];
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_letter: {
@@ -10031,24 +10262,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     letter_file: {
@@ -10070,24 +10293,14 @@ export interface operations {
                     "message/rfc822": string;
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     restore_letter: {
@@ -10107,24 +10320,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     log: {
@@ -10153,12 +10358,14 @@ export interface operations {
                     "application/json": components["schemas"]["LogView"];
                 };
             };
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     log_csv: {
@@ -10178,6 +10385,14 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     look_at_home: {
@@ -10200,18 +10415,14 @@ export interface operations {
                     "application/json": components["schemas"]["LookView"];
                 };
             };
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     mix: {
@@ -10235,12 +10446,18 @@ export interface operations {
                     "application/json": components["schemas"]["BenchMix"];
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     unmeasured: {
@@ -10264,12 +10481,18 @@ export interface operations {
                     "application/json": components["schemas"]["Pour"];
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     move_over_days: {
@@ -10293,24 +10516,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_over_days: {
@@ -10330,12 +10547,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_over_days: {
@@ -10355,12 +10576,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     owed: {
@@ -10383,12 +10608,14 @@ export interface operations {
                     "application/json": components["schemas"]["Owed"];
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     owed_csv: {
@@ -10411,12 +10638,14 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     pair: {
@@ -10438,24 +10667,19 @@ export interface operations {
                 };
                 content?: never;
             };
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_past_clean: {
@@ -10475,12 +10699,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_past_clean: {
@@ -10500,12 +10728,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     photo: {
@@ -10527,12 +10759,14 @@ export interface operations {
                     "image/jpeg": unknown;
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     keep_photo: {
@@ -10561,24 +10795,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_photo: {
@@ -10598,12 +10826,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_photo: {
@@ -10623,12 +10855,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     practice: {
@@ -10652,18 +10888,18 @@ export interface operations {
                     "application/json": components["schemas"]["Scene"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     round: {
@@ -10683,6 +10919,14 @@ export interface operations {
                     "application/json": components["schemas"]["RoundView"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     session: {
@@ -10702,6 +10946,14 @@ export interface operations {
                     "application/json": components["schemas"]["Session"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     sign_in: {
@@ -10723,24 +10975,19 @@ export interface operations {
                 };
                 content?: never;
             };
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            429: components["responses"]["Refused429"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     sign_out: {
@@ -10758,6 +11005,16 @@ export interface operations {
                 };
                 content?: never;
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     put_settings: {
@@ -10779,12 +11036,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     first_device: {
@@ -10808,12 +11071,18 @@ export interface operations {
                     "application/json": components["schemas"]["Settings"];
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     trouble: {
@@ -10837,18 +11106,18 @@ export interface operations {
                     "application/json": components["schemas"]["TroubleView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     look_at_visit: {
@@ -10872,12 +11141,18 @@ export interface operations {
                     "application/json": components["schemas"]["OutlookView"];
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     propose_visit: {
@@ -10901,12 +11176,18 @@ export interface operations {
                     "application/json": components["schemas"]["ProposalView"];
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     visit: {
@@ -10931,12 +11212,14 @@ export interface operations {
                     "application/json": components["schemas"]["VisitView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     put_visit: {
@@ -10960,18 +11243,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_visit: {
@@ -10991,12 +11274,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     act_on_visit: {
@@ -11022,24 +11309,18 @@ export interface operations {
                     "application/json": components["schemas"]["VisitView"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     visit_cards: {
@@ -11061,12 +11342,14 @@ export interface operations {
                     "application/json": components["schemas"]["CardView"][];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     move_visit: {
@@ -11090,24 +11373,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     pay_visit: {
@@ -11131,24 +11408,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_visit: {
@@ -11168,12 +11439,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     waters: {
@@ -11193,6 +11468,14 @@ export interface operations {
                     "application/json": components["schemas"]["WatersView"];
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     add_water: {
@@ -11219,18 +11502,18 @@ export interface operations {
                     "application/json": components["schemas"]["Water"];
                 };
             };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_water: {
@@ -11256,18 +11539,18 @@ export interface operations {
                     "application/json": components["schemas"]["Water"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_water: {
@@ -11287,18 +11570,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     restore_water: {
@@ -11318,12 +11599,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     change_way: {
@@ -11349,18 +11634,18 @@ export interface operations {
                     "application/json": components["schemas"]["WayShown"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     delete_way: {
@@ -11380,12 +11665,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     way_file: {
@@ -11407,12 +11696,14 @@ export interface operations {
                     "application/json": components["schemas"]["WayFile"];
                 };
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     restore_way: {
@@ -11432,12 +11723,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     week: {
@@ -11460,12 +11755,14 @@ export interface operations {
                     "application/json": components["schemas"]["WeekView"];
                 };
             };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
     confirm_draft: {
@@ -11489,18 +11786,18 @@ export interface operations {
                     "application/json": components["schemas"]["ConfirmedView"];
                 };
             };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     move_draft: {
@@ -11522,18 +11819,18 @@ export interface operations {
                 };
                 content?: never;
             };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
         };
     };
     works_csv: {
@@ -11553,6 +11850,14 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
         };
     };
 }

@@ -26,6 +26,7 @@ pub(crate) mod waters;
 mod ways;
 mod week;
 
+use crate::documented::with_refusals;
 use crate::state::AppState;
 use crate::{access, assets, error, routes, sign_in};
 use axum::extract::DefaultBodyLimit;
@@ -205,7 +206,7 @@ fn streams() -> OpenApiRouter<AppState> {
 
 /// The OpenAPI document.
 pub fn document() -> utoipa::openapi::OpenApi {
-    api().merge(streams()).split_for_parts().1
+    with_refusals(api().merge(streams()).split_for_parts().1)
 }
 
 /// The whole application.

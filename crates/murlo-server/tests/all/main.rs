@@ -7,6 +7,7 @@ mod between_cleans;
 mod buttons;
 mod cupboard;
 mod devices;
+mod documented;
 mod first_minute;
 mod imports;
 mod kit;
