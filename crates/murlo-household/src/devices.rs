@@ -35,6 +35,11 @@ pub enum DeviceKind {
         /// The last day on which it may.
         until: Date,
     },
+    /// Tells how much one brewer brewed, and nothing else.
+    Counts {
+        /// The brewer.
+        brewer_id: String,
+    },
 }
 
 /// A device of the household.
@@ -90,6 +95,8 @@ impl Device {
     #[must_use]
     pub fn ends_at(&self, made_at: Timestamp, zone: &TimeZone) -> Timestamp {
         match self.kind {
+            // A plug that counts is forgotten about: it goes on until somebody cuts it off.
+            DeviceKind::Counts { .. } => Timestamp::MAX,
             DeviceKind::Full | DeviceKind::Helper => {
                 made_at.saturating_add(SIGNED_IN).unwrap_or(Timestamp::MAX)
             }
@@ -206,6 +213,12 @@ mod tests {
             (DeviceKind::Full, "2027-05-22T12:00:00Z"),
             (DeviceKind::Helper, "2027-05-22T12:00:00Z"),
             (look(TODAY), "2026-11-23T22:00:00Z"),
+            (
+                DeviceKind::Counts {
+                    brewer_id: "kiln".to_owned(),
+                },
+                &Timestamp::MAX.to_string(),
+            ),
         ] {
             assert_eq!(device(kind).ends_at(made, &zone).to_string(), ends);
         }

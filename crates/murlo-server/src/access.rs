@@ -37,6 +37,9 @@ fn may(kind: &DeviceKind, method: &Method, path: &str) -> bool {
         DeviceKind::Full => true,
         // One that looks has a link of its own and asks nothing else.
         DeviceKind::Look { .. } => false,
+        DeviceKind::Counts { brewer_id } => {
+            *method == Method::POST && path == format!("/api/brewers/{brewer_id}/counts")
+        }
         DeviceKind::Helper => {
             let changes = !method.is_safe();
             let is_price = path.starts_with("/api/visits/") && path.ends_with("/paid");
@@ -155,6 +158,17 @@ mod tests {
             home_id: "pier".to_owned(),
             until: date(2026, 12, 31),
         };
+        let counts = DeviceKind::Counts {
+            brewer_id: "kiln".to_owned(),
+        };
+        for (method, path, may_it) in [
+            (Method::POST, "/api/brewers/kiln/counts", true),
+            (Method::GET, "/api/brewers/kiln/counts", false),
+            (Method::POST, "/api/brewers/lamp/counts", false),
+            (Method::POST, "/api/brewers/kiln/cleans", false),
+        ] {
+            assert_eq!(may(&counts, &method, path), may_it, "{method} {path}");
+        }
         for (method, path, helper) in [
             (Method::GET, "/api/counter", true),
             (Method::POST, "/api/cleans", true),

@@ -128,7 +128,7 @@ pub async fn known(state: &AppState, hash: String) -> Result<Option<KnownDevice>
         };
         let made_at = Timestamp::from_second(kept.made_at).unwrap_or(Timestamp::MIN);
         let zone = match kept.device.kind {
-            DeviceKind::Full | DeviceKind::Helper => TimeZone::UTC,
+            DeviceKind::Full | DeviceKind::Helper | DeviceKind::Counts { .. } => TimeZone::UTC,
             DeviceKind::Look { .. } => {
                 TimeZone::get(&store.settings()?.time_zone).unwrap_or(TimeZone::UTC)
             }
@@ -149,11 +149,17 @@ pub async fn known(state: &AppState, hash: String) -> Result<Option<KnownDevice>
     found.await
 }
 
+/// What a program says it is, that holds no cookie.
+pub fn bearer(headers: &HeaderMap) -> Option<&str> {
+    let told = headers.get(header::AUTHORIZATION)?.to_str().ok()?;
+    told.strip_prefix("Bearer ")
+}
+
 pub async fn signed_in(
     state: &AppState,
     headers: &HeaderMap,
 ) -> Result<Option<KnownDevice>, ApiError> {
-    match token_hash(headers) {
+    match token_hash(headers).or_else(|| bearer(headers).map(hashed)) {
         Some(hash) => known(state, hash).await,
         None => Ok(None),
     }
@@ -168,7 +174,8 @@ pub async fn session(
 ) -> Result<Json<Session>, ApiError> {
     let has_passcode = state.store(|store| Ok(store.passcode()?.is_some())).await?;
     let device = known.map(|known| known.device);
-    let device = device.filter(|device| !matches!(device.kind, DeviceKind::Look { .. }));
+    let device =
+        device.filter(|device| matches!(device.kind, DeviceKind::Full | DeviceKind::Helper));
     let own_authority = state
         .reached
         .authority

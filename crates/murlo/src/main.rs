@@ -2,6 +2,7 @@
 
 mod demo;
 mod line;
+mod meter;
 mod reports;
 mod serve;
 mod shell;
@@ -135,6 +136,8 @@ enum Command {
         #[arg(long, hide = true)]
         now: Option<Timestamp>,
     },
+    /// Stand in for a plug that counts: draw a made-up household's coffee, and post each brew as it was seen.
+    Meter(meter::Meter),
     /// Print the OpenAPI document.
     Openapi,
     /// Print what Murlo is made of, each with its licence.
@@ -225,6 +228,10 @@ fn run(command: Command) -> Result<ExitCode> {
             let code = line::invitation(&store, now.unwrap_or_else(serve::clock))?;
             print!("{}", line::invited(&[], &code)?);
             println!("Open Murlo on the device; it asks for the code.");
+        }
+        Command::Meter(meter) => {
+            let posted = meter::run(&meter, serve::clock())?;
+            println!("posted {posted} brews");
         }
         Command::Openapi => println!("{}", murlo_server::openapi()),
         Command::Licences => print!("{}", include_str!("../../../docs/licences.md")),

@@ -169,7 +169,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Brings cups of many days in, all or nothing; a day brought in before is replaced. */
+        /**
+         * Brings cups of many days in, or brews one by one, all or nothing; what was brought in before is replaced, so that sending
+         *     it again is harmless.
+         */
         post: operations["bring_counts"];
         delete?: never;
         options?: never;
@@ -3079,10 +3082,12 @@ export interface components {
             /** @description Visits that run, and those planned for today. */
             visits: components["schemas"]["VisitBrief"][];
         };
-        /** @description Cups of many days at once. */
+        /** @description Cups of many days, or brews one by one: one of them. */
         CountsDraft: {
+            /** @description Brews as something saw them. */
+            brews?: components["schemas"]["MeteredBrew"][] | null;
             /** @description One line per day: "2026-11-23,3". */
-            csv: string;
+            csv?: string | null;
         };
         /** @description What was brought in. */
         CountsTaken: {
@@ -3178,6 +3183,11 @@ export interface components {
              * @description The last day on which it may.
              */
             until: string;
+        } | {
+            /** @description The brewer. */
+            brewer_id: string;
+            /** @enum {string} */
+            kind: "counts";
         };
         /** @description One device. */
         DeviceView: {
@@ -4111,6 +4121,8 @@ export interface components {
         };
         /** @description What is to be let in. */
         Invite: {
+            /** @description For a thing that counts: the brewer. */
+            brewer_id?: string | null;
             /** @description For a look: the home. */
             home_id?: string | null;
             /** @description What it may do. */
@@ -4127,16 +4139,18 @@ export interface components {
          * @description What somebody who is let in may do.
          * @enum {string}
          */
-        InviteKind: "full" | "helper" | "look";
+        InviteKind: "full" | "helper" | "look" | "counts";
         /** @description How it comes in. */
         Invited: {
             /** @description To be typed where nothing can be scanned; absent for a look, which comes in by its address alone. */
             code?: string | null;
+            /** @description For a thing that counts: a command that tells of one brew now. */
+            command?: string | null;
             /**
              * Format: int64
-             * @description How long it holds from now on, seconds.
+             * @description How long it holds from now on, seconds; absent where it holds until it is cut off.
              */
-            holds_s: number;
+            holds_s?: number | null;
             /** @description Addresses to open, the best first. */
             ways: components["schemas"]["WayIn"][];
         };
@@ -4149,6 +4163,8 @@ export interface components {
         JournalLine: {
             /** @description The entry. */
             entry: components["schemas"]["Entry"];
+            /** @description Whether something counted it, all of that day together; else somebody wrote it down. */
+            is_counted: boolean;
             /** @description "3 cups on 23 Nov". */
             text: string;
         };
@@ -4540,6 +4556,21 @@ export interface components {
              */
             target_mg_l: number;
             washout: components["schemas"]["Washout"];
+        };
+        /** @description One brew that was seen. */
+        MeteredBrew: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description How many cups; one unless said.
+             */
+            cups?: number;
+            /** @description Made by what saw it, so that sending it again is harmless. */
+            id: string;
         };
         /** @description A mishap with its answer for where the clean stands. */
         Mishap: {

@@ -219,7 +219,7 @@ export function Journal({
       <WriteDown id={id} today={today} circuits={circuits} />
       <ErrorNotice error={entries.error} />
       <Stack component="ul" sx={{ listStyle: "none", p: 0, m: 0, mt: 2 }}>
-        {shown.map(({ entry, text }) => (
+        {shown.map(({ entry, text, is_counted: isCounted }) => (
           <Stack
             component="li"
             key={entry.id}
@@ -240,9 +240,13 @@ export function Journal({
                   </Typography>
                 ))}
             </Typography>
-            <Button size="small" color="inherit" onClick={() => entries.takeBack(entry.id)}>
-              Take back
-            </Button>
+            {isCounted ? (
+              <Typography color="textSecondary">counted</Typography>
+            ) : (
+              <Button size="small" color="inherit" onClick={() => entries.takeBack(entry.id)}>
+                Take back
+              </Button>
+            )}
           </Stack>
         ))}
       </Stack>

@@ -1,6 +1,8 @@
 import { Box, Button, Paper, Stack, TextField, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Refused, type Schemas, send, useChange } from "../api/client";
+import { queries } from "../api/queries";
 import { CopyButton } from "../ui/CopyButton";
 import { DayField } from "../ui/DayField";
 import { ErrorNotice } from "../ui/Notices";
@@ -9,11 +11,18 @@ import { useNow } from "../ui/useNow";
 const kinds: [Schemas["InviteKind"], string, string][] = [
   ["full", "Somebody of the home", "May do everything."],
   ["helper", "A helper", "Plans, does and logs. No prices, no devices, no settings."],
+  [
+    "counts",
+    "A plug that counts",
+    "Tells what one brewer brews, and nothing else. Your home's own automation sends it.",
+  ],
   ["look", "A client who looks", "One home: what was done, acid or not, when it is due. By a link that ends."],
 ];
 
 /** Lets a device in by a code to scan, or a client by a link. */
 export function LetIn({ homes }: { homes: Schemas["Home"][] }) {
+  const brewers = useQuery(queries.counter()).data?.brewers ?? [];
+  const [brewer, setBrewer] = useState("");
   const [may, setMay] = useState<Schemas["InviteKind"]>("full");
   const [home, setHome] = useState("");
   const [until, setUntil] = useState("");
@@ -22,9 +31,16 @@ export function LetIn({ homes }: { homes: Schemas["Home"][] }) {
   const invite = useChange(send.invite);
   const wrong = (field: string) => (invite.error instanceof Refused ? invite.error.fields[field] : undefined);
   const make = () =>
-    invite.mutate(may === "look" ? { may, home_id: home || null, until: until || null, person } : { may }, {
-      onSuccess: (made) => setInvited({ ...made, ends: Date.now() + 1000 * made.holds_s }),
-    });
+    invite.mutate(
+      may === "counts"
+        ? { may, brewer_id: brewer || null }
+        : may === "look"
+          ? { may, home_id: home || null, until: until || null, person }
+          : { may },
+      {
+        onSuccess: (made) => setInvited({ ...made, ends: Date.now() + 1000 * (made.holds_s ?? 0) }),
+      },
+    );
   return (
     <Stack spacing={1.5}>
       <ToggleButtonGroup
@@ -68,12 +84,31 @@ export function LetIn({ homes }: { homes: Schemas["Home"][] }) {
           <TextField label="Who gets it?" value={person} onChange={(e) => setPerson(e.target.value)} />
         </Stack>
       )}
+      {may === "counts" && (
+        <TextField
+          select
+          label="Brewer"
+          value={brewer}
+          onChange={(e) => setBrewer(e.target.value)}
+          error={wrong("brewer_id") !== undefined}
+          helperText={wrong("brewer_id")}
+          slotProps={{ select: { native: true }, inputLabel: { shrink: true } }}
+          sx={{ maxWidth: 320 }}
+        >
+          <option value="">Choose</option>
+          {brewers.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.nickname}
+            </option>
+          ))}
+        </TextField>
+      )}
       <Stack direction="row">
         <Button variant="contained" onClick={make} disabled={invite.isPending}>
-          {may === "look" ? "Make a link" : "Let a device in"}
+          {may === "look" ? "Make a link" : may === "counts" ? "Make a token" : "Let a device in"}
         </Button>
       </Stack>
-      {!wrong("home_id") && !wrong("until") && <ErrorNotice error={invite.error} />}
+      {!wrong("home_id") && !wrong("until") && !wrong("brewer_id") && <ErrorNotice error={invite.error} />}
       {invited && <WayIn invited={invited} />}
     </Stack>
   );
@@ -86,7 +121,7 @@ function WayIn({ invited }: { invited: Schemas["Invited"] & { ends: number } }) 
   return (
     <Paper variant="outlined" sx={{ p: 2 }} role="status">
       <Stack direction={{ xs: "column", sm: "row" }} spacing={2} sx={{ alignItems: { sm: "center" } }}>
-        {first && (
+        {first && !invited.command && (
           <Box
             component="img"
             alt="The address, to scan with a phone"
@@ -95,7 +130,15 @@ function WayIn({ invited }: { invited: Schemas["Invited"] & { ends: number } }) 
           />
         )}
         <Stack spacing={1} sx={{ minWidth: 0 }}>
-          {invited.code ? (
+          {invited.command ? (
+            <>
+              <Typography>This tells of one brew now. Its token is shown only here; Forget cuts it off.</Typography>
+              <Typography component="code" sx={{ overflowWrap: "anywhere", fontFamily: "monospace" }}>
+                {invited.command}
+              </Typography>
+              <CopyButton label="Copy the command" text={invited.command} />
+            </>
+          ) : invited.code ? (
             <>
               <Typography>Scan this with the device, or open an address there and type the code.</Typography>
               <Typography sx={{ fontSize: "2rem", fontWeight: 700, letterSpacing: 1 }}>{invited.code}</Typography>
@@ -107,7 +150,7 @@ function WayIn({ invited }: { invited: Schemas["Invited"] & { ends: number } }) 
               {first && <CopyButton label="Copy the link" text={first.address} />}
             </>
           )}
-          {invited.ways.map((way) => (
+          {(invited.command ? [] : invited.ways).map((way) => (
             <Typography key={way.address} color="textSecondary" sx={{ overflowWrap: "anywhere" }}>
               {invited.code ? way.address.split("#")[0] : way.address}
             </Typography>

@@ -58,6 +58,9 @@ pub struct Invite {
     /// For a look: the last day on which it may.
     #[serde(default)]
     pub until: Option<Date>,
+    /// For a thing that counts: the brewer.
+    #[serde(default)]
+    pub brewer_id: Option<String>,
     /// For a look: who gets it.
     #[serde(default)]
     pub person: Option<String>,
@@ -73,6 +76,8 @@ pub enum InviteKind {
     Helper,
     /// Look at one home.
     Look,
+    /// Tell how much one brewer brewed.
+    Counts,
 }
 
 /// How it comes in.
@@ -80,8 +85,10 @@ pub enum InviteKind {
 pub struct Invited {
     /// To be typed where nothing can be scanned; absent for a look, which comes in by its address alone.
     pub code: Option<String>,
-    /// How long it holds from now on, seconds.
-    pub holds_s: i64,
+    /// How long it holds from now on, seconds; absent where it holds until it is cut off.
+    pub holds_s: Option<i64>,
+    /// For a thing that counts: a command that tells of one brew now.
+    pub command: Option<String>,
     /// Addresses to open, the best first.
     pub ways: Vec<WayIn>,
 }

@@ -6,7 +6,7 @@ use jiff::civil::Date;
 use murlo_base::units::Tool;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
-use murlo_brewer::journal::Entry;
+use murlo_brewer::journal::{Entry, MeteredBrew};
 use murlo_brewer::panel::{Panel, TaughtPart};
 use murlo_brewer::report::Report;
 use murlo_brewer::trouble::{Diagnosis, SignsSeen};
@@ -204,14 +204,20 @@ pub struct JournalLine {
     pub entry: Entry,
     /// "3 cups on 23 Nov".
     pub text: String,
+    /// Whether something counted it, all of that day together; else somebody wrote it down.
+    pub is_counted: bool,
 }
 
-/// Cups of many days at once.
+/// Cups of many days, or brews one by one: one of them.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CountsDraft {
     /// One line per day: "2026-11-23,3".
-    pub csv: String,
+    #[serde(default)]
+    pub csv: Option<String>,
+    /// Brews as something saw them.
+    #[serde(default)]
+    pub brews: Option<Vec<MeteredBrew>>,
 }
 
 /// What was brought in.

@@ -19,6 +19,7 @@ use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use murlo_base::problem::{Code, Problem};
 use murlo_base::text;
+use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
 use murlo_household::devices::{CODE_HOLDS, Device, DeviceKind, read_code};
 use murlo_line::Arrived;
@@ -31,6 +32,7 @@ struct ShownDevices {
     today: Date,
     is_12_hours: bool,
     homes: Vec<Home>,
+    brewers: Vec<Brewer>,
 }
 
 impl ShownDevices {
@@ -40,6 +42,7 @@ impl ShownDevices {
             zone: TimeZone::get(&settings.time_zone).unwrap_or(TimeZone::UTC),
             today: today(now, &settings.time_zone),
             is_12_hours: settings.has_12_hours(),
+            brewers: store.current()?,
             homes: store
                 .all::<Home>()?
                 .into_iter()
@@ -64,6 +67,12 @@ impl ShownDevices {
         match kind {
             DeviceKind::Full => "May do everything".to_owned(),
             DeviceKind::Helper => "Helps: plans, does and logs".to_owned(),
+            DeviceKind::Counts { brewer_id } => {
+                let brewer = self.brewers.iter().find(|brewer| brewer.id == *brewer_id);
+                let brewer =
+                    brewer.map_or("a brewer that is gone", |brewer| brewer.nickname.as_str());
+                format!("Counts what {brewer} brews")
+            }
             DeviceKind::Look { home_id, until } => {
                 let home = self.homes.iter().find(|home| home.id == *home_id);
                 let home = home.map_or("a home that is gone", |home| home.name.as_str());
@@ -189,6 +198,7 @@ pub async fn invite(
         InviteKind::Full => DeviceKind::Full,
         InviteKind::Helper => DeviceKind::Helper,
         InviteKind::Look => return look(&state, wish, &base).await,
+        InviteKind::Counts => return counts(&state, wish, &base).await,
     };
     let code = state.store(move |store| invited(store, &kind, now)).await?;
     // Whoever sits at the machine itself asks by an address that leads nowhere from elsewhere.
@@ -200,7 +210,8 @@ pub async fn invite(
     let ways = ways.into_iter().map(way);
     Ok(Json(Invited {
         ways: ways.collect::<Result<_, _>>()?,
-        holds_s: CODE_HOLDS.as_secs(),
+        holds_s: Some(CODE_HOLDS.as_secs()),
+        command: None,
         code: Some(code),
     }))
 }
@@ -246,8 +257,49 @@ async fn look(state: &AppState, wish: Invite, base: &str) -> Result<Json<Invited
     state.changed("devices");
     Ok(Json(Invited {
         code: None,
-        holds_s: ends_at.duration_since(now).as_secs(),
+        holds_s: Some(ends_at.duration_since(now).as_secs()),
+        command: None,
         ways: vec![way(format!("{base}/look#{token}"))?],
+    }))
+}
+
+/// A token with which a home's own automation tells what one brewer brews; it is told once, and cut off by forgetting it.
+async fn counts(state: &AppState, wish: Invite, base: &str) -> Result<Json<Invited>, ApiError> {
+    let now = state.now();
+    let message = "choose the brewer";
+    let brewer_id = wish
+        .brewer_id
+        .ok_or_else(|| Problem::new(Code::Missing, "brewer_id", message))?;
+    let device = Device {
+        name: "A plug that counts".to_owned(),
+        person: None,
+        kind: DeviceKind::Counts {
+            brewer_id: brewer_id.clone(),
+        },
+    };
+    let (mut kept, token) = taken_in(state, device)?;
+    let hash = hashed(&token);
+    let id = brewer_id.clone();
+    let add = state.store(move |store| {
+        let brewer: Brewer = store.get(&id)?;
+        let named = format!("What counts at {}", brewer.nickname);
+        kept.device.name = text::name("name", &named).unwrap_or(kept.device.name);
+        Ok(store.add_device(&kept, &hash)?)
+    });
+    add.await?;
+    state.changed("devices");
+    let address = format!("{base}/api/brewers/{brewer_id}/counts");
+    // Such as `date` writes it: whole seconds.
+    let at = Timestamp::from_second(now.as_second()).unwrap_or(now);
+    let brew = format!(r#"{{"brews":[{{"id":"brew-1","at":"{at}","cups":1}}]}}"#);
+    let command = format!(
+        "curl -H 'authorization: Bearer {token}' -H 'content-type: application/json' -d '{brew}' {address}"
+    );
+    Ok(Json(Invited {
+        code: None,
+        holds_s: None,
+        command: Some(command),
+        ways: vec![way(address)?],
     }))
 }
 

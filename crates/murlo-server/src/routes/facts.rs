@@ -24,6 +24,7 @@ use murlo_base::units::Tool;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_brewer::job::Cadence;
+use murlo_brewer::journal::by_day;
 use murlo_brewer::water::Water;
 use murlo_brewer::{Brewer, BrewerDraft, Family, Needle, NeedleDraft};
 use murlo_chemistry::cleaning::Bathed;
@@ -399,9 +400,10 @@ pub async fn brewer(
             learned,
             photos: store.photos_of(&PhotoOf::Brewer(id))?,
             interval,
-            journal: entries
+            journal: by_day(entries)
                 .into_iter()
                 .map(|entry| JournalLine {
+                    is_counted: entry.is_metered(),
                     text: entry.text(&brewer, past.today),
                     entry,
                 })

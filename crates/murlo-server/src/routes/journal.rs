@@ -7,9 +7,12 @@ use crate::state::{AppState, today};
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
+use jiff::tz::TimeZone;
+use murlo_base::problem::{Code, Problem};
 use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
-use murlo_brewer::journal::{Entry, EntryDraft, What, parse_counts};
+use murlo_brewer::journal::{Entry, EntryDraft, What, metered, parse_counts};
+use std::collections::BTreeSet;
 
 /// Writes an entry down; sending it again is harmless.
 #[utoipa::path(post, path = "/api/brewers/{id}/journal", params(("id" = String, Path)), request_body = EntryDraft, responses((status = 200, body = Entry), (status = 404), (status = 409), (status = 422)))]
@@ -65,7 +68,8 @@ pub async fn restore_entry(
     archive(state, id, entry, false).await
 }
 
-/// Brings cups of many days in, all or nothing; a day brought in before is replaced.
+/// Brings cups of many days in, or brews one by one, all or nothing; what was brought in before is replaced, so that sending
+/// it again is harmless.
 #[utoipa::path(post, path = "/api/brewers/{id}/counts", params(("id" = String, Path)), request_body = CountsDraft, responses((status = 200, body = CountsTaken), (status = 404), (status = 422)))]
 pub async fn bring_counts(
     State(state): State<AppState>,
@@ -75,12 +79,21 @@ pub async fn bring_counts(
     let now = state.now();
     let taken = state.store(move |store| {
         let brewer: Brewer = store.get(&id)?;
-        let today = today(now, &store.settings()?.time_zone);
-        let entries = parse_counts(&draft.csv, &brewer, today)?;
+        let zone = store.settings()?.time_zone;
+        let entries = match (&draft.csv, &draft.brews) {
+            (Some(csv), None) => parse_counts(csv, &brewer, today(now, &zone))?,
+            (None, Some(brews)) => {
+                let zone = TimeZone::get(&zone).unwrap_or(TimeZone::UTC);
+                metered(brews, &brewer, now, &zone)?
+            }
+            _ => {
+                let why = "give either csv, a line a day, or brews, one by one";
+                return Err(Problem::new(Code::Contradiction, "", why).into());
+            }
+        };
         store.bring_entries(&entries)?;
-        Ok(CountsTaken {
-            days: entries.len(),
-        })
+        let days: BTreeSet<_> = entries.iter().map(|entry| entry.day).collect();
+        Ok(CountsTaken { days: days.len() })
     });
     let taken = taken.await?;
     state.changed("facts");

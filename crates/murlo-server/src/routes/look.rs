@@ -4,11 +4,11 @@ use crate::api::{LookView, LookedAt, LookedDone};
 use crate::error::ApiError;
 use crate::house::House;
 use crate::lines::all_done;
-use crate::sign_in::{hashed, known};
+use crate::sign_in::{bearer, hashed, known};
 use crate::state::AppState;
 use axum::Json;
 use axum::extract::State;
-use axum::http::{HeaderMap, StatusCode, header};
+use axum::http::{HeaderMap, StatusCode};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use murlo_base::text;
@@ -30,9 +30,7 @@ pub async fn look_at_home(
     headers: HeaderMap,
 ) -> Result<Json<LookView>, ApiError> {
     let now = state.now();
-    let token = headers
-        .get(header::AUTHORIZATION)
-        .and_then(|value| value.to_str().ok()?.strip_prefix("Bearer "));
+    let token = bearer(&headers);
     let device = match token {
         Some(token) => known(&state, hashed(token)).await?,
         None => None,

@@ -349,6 +349,91 @@ async fn a_link_sees_its_home_and_nothing_else() {
 }
 
 #[tokio::test]
+async fn a_plug_tells_what_its_brewer_brews_and_the_day_moves_without_anybody() {
+    let (server, full) = household().await;
+    let brewer = with_brewer(&full).await;
+    let due = || async {
+        let view = get(&full, &format!("/api/brewers/{brewer}")).await;
+        view["card"]["circuits"][0]["forecast"]["chalk"]["um"].clone()
+    };
+    let before = due().await;
+    let wish = json!({"may": "counts", "brewer_id": brewer});
+    let invited = full.ask("POST", "/api/invitations", wish).await;
+    assert_eq!(invited.status, 200, "{}", invited.body);
+    let command = invited.body["command"].as_str().unwrap();
+    let token = command
+        .split("Bearer ")
+        .nth(1)
+        .unwrap()
+        .split('\'')
+        .next()
+        .unwrap();
+    let post = |brews: Value, path: String| {
+        let head = format!(
+            "host: {}\r\ncontent-type: application/json\r\nauthorization: Bearer {token}\r\n",
+            server.host
+        );
+        let server = server.clone();
+        async move {
+            server
+                .raw("POST", &path, &head, json!({"brews": brews}).to_string())
+                .await
+        }
+    };
+    let path = format!("/api/brewers/{brewer}/counts");
+    // Twenty cups a day, late ones first.
+    let brews: Value = (0..200).rev().map(|n| json!({"id": format!("b{n}"), "at": format!("{}T{:02}:00:00Z", day(1 + n / 20), n % 20), "cups": 1})).collect();
+    let taken = post(brews.clone(), path.clone()).await;
+    assert_eq!(
+        (taken.status, &taken.body["days"]),
+        (200, &json!(10)),
+        "{}",
+        taken.body
+    );
+    let after = due().await;
+    assert!(after.as_f64() > before.as_f64(), "{before} then {after}");
+    // Sent again it counts once, and a day is one line.
+    assert_eq!(post(brews, path.clone()).await.status, 200);
+    assert_eq!(due().await, after);
+    let journal = get(&full, &format!("/api/brewers/{brewer}")).await["journal"].clone();
+    assert_eq!(
+        journal
+            .as_array()
+            .unwrap()
+            .iter()
+            .filter(|line| line["is_counted"] == true)
+            .count(),
+        10
+    );
+    let ahead = json!([{"id": "x", "at": "2199-01-01T00:00:00Z"}]);
+    let refused = post(ahead, path.clone()).await;
+    assert_eq!(
+        (refused.status, &refused.body["errors"][0]["field"]),
+        (422, &json!("brews.0.at"))
+    );
+    // It may nothing else, and nothing of another brewer; once forgotten, nothing at all.
+    let one = json!([{"id": "y", "at": format!("{}T08:00:00Z", day(1))}]);
+    assert_eq!(
+        post(one.clone(), "/api/brewers/other/counts".to_owned())
+            .await
+            .status,
+        403
+    );
+    let list = get(&full, "/api/devices").await;
+    let plug = list["devices"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|one| one["kind"]["kind"] == "counts")
+        .unwrap();
+    assert_eq!(plug["may"], "Counts what Lamp-room pod brews");
+    let id = plug["id"].as_str().unwrap();
+    full.ask("DELETE", &format!("/api/devices/{id}"), Value::Null)
+        .await;
+    assert_eq!(post(one, path).await.status, 401);
+}
+
+#[tokio::test]
 async fn a_wish_that_lets_nobody_in_says_why() {
     let (_, full) = household().await;
     for (wish, status, field) in [

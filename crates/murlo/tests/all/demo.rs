@@ -1,7 +1,8 @@
 //! The demo: every brewer of the made-up homes goes from plan to log.
 
-use crate::kit::{Server, next_act};
+use crate::kit::{NOW, Server, next_act};
 use serde_json::{Value, json};
+use std::process::Command;
 
 #[test]
 fn every_demo_brewer_is_rehearsed_cleaned_and_logged() {
@@ -63,4 +64,45 @@ fn every_demo_brewer_is_rehearsed_cleaned_and_logged() {
         }
     }
     server.kill();
+}
+
+#[test]
+fn a_plug_that_counts_moves_what_is_believed_of_its_brewer() {
+    let server = Server::start(&["demo"]);
+    let view = || {
+        server
+            .ask("GET", "/api/brewers/kiln", &Value::Null)
+            .unwrap()
+            .1
+    };
+    let used = |view: &Value| {
+        view["card"]["circuits"][0]["forecast"]["chalk"]["used"]
+            .as_f64()
+            .unwrap()
+    };
+    let before = view();
+    let meter = || {
+        let at = format!("http://{}", server.host);
+        let told = [
+            "meter", "--at", &at, "--brewer", "kiln", "--cups", "20", "--until", NOW,
+        ];
+        let output = Command::new(env!("CARGO_BIN_EXE_murlo"))
+            .args(told)
+            .output()
+            .unwrap();
+        assert!(output.status.success(), "{output:?}");
+        String::from_utf8(output.stdout).unwrap()
+    };
+    let posted = meter();
+    assert!(posted.starts_with("posted 1"), "{posted}");
+    let after = view();
+    assert!(
+        used(&after) > used(&before),
+        "{} then {}",
+        used(&before),
+        used(&after)
+    );
+    // The same plug, begun again, tells the same brews: they count once.
+    assert_eq!(meter(), posted);
+    assert_eq!(used(&view()), used(&after));
 }
