@@ -2,10 +2,6 @@
 //!
 //! Entries are facts; what they teach about a circuit is folded from them, so taking an entry back takes its lesson back.
 
-mod metered;
-
-pub use metered::{MeteredBrew, by_day, metered};
-
 use crate::Brewer;
 use crate::job::Job;
 use crate::trouble::{Cause, SignsSeen, check_signs, danger};

@@ -18,6 +18,7 @@ pub mod instruction;
 pub mod job;
 pub mod journal;
 mod mechanics;
+pub mod metered;
 mod model;
 mod needles;
 pub mod offer;

@@ -45,10 +45,10 @@ pub struct Meter {
     until: Option<Timestamp>,
 }
 
-/// Numbers that look like chance; the same seed gives the same household.
-struct Chance(u64);
+/// What a made-up household does of a day: numbers that look like chance, the same for the same seed.
+struct MadeUpDay(u64);
 
-impl Chance {
+impl MadeUpDay {
     fn next(&mut self, below: i64) -> i64 {
         self.0 = self
             .0
@@ -60,7 +60,7 @@ impl Chance {
 
 /// When somebody brews between two instants: cups of a day in the hours in which people are awake.
 fn drawn(from: Timestamp, until: Timestamp, cups: u32, seed: u64) -> Vec<Timestamp> {
-    let mut chance = Chance(seed.wrapping_mul(0x9e37_79b9_7f4a_7c15) | 1);
+    let mut chance = MadeUpDay(seed.wrapping_mul(0x9e37_79b9_7f4a_7c15) | 1);
     let mut all = Vec::new();
     let mut day = from;
     while day < until {

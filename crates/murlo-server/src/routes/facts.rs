@@ -24,7 +24,7 @@ use murlo_base::units::Tool;
 use murlo_brewer::bath::Agent;
 use murlo_brewer::home::Home;
 use murlo_brewer::job::Cadence;
-use murlo_brewer::journal::by_day;
+use murlo_brewer::metered::by_day;
 use murlo_brewer::water::Water;
 use murlo_brewer::{Brewer, BrewerDraft, Family, Needle, NeedleDraft};
 use murlo_chemistry::cleaning::Bathed;

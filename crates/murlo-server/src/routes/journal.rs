@@ -11,7 +11,8 @@ use jiff::tz::TimeZone;
 use murlo_base::problem::{Code, Problem};
 use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
-use murlo_brewer::journal::{Entry, EntryDraft, What, metered, parse_counts};
+use murlo_brewer::journal::{Entry, EntryDraft, What, parse_counts};
+use murlo_brewer::metered::metered;
 use std::collections::BTreeSet;
 
 /// Writes an entry down; sending it again is harmless.

@@ -1,7 +1,7 @@
 //! Brews as something that watches the brewer saw them, one by one.
 
-use super::{Entry, EntryDraft, What};
 use crate::Brewer;
+use crate::journal::{Entry, EntryDraft, What};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use murlo_base::problem::{Code, Problem, Problems};
@@ -115,8 +115,8 @@ pub fn by_day(entries: Vec<Entry>) -> Vec<Entry> {
 
 #[cfg(test)]
 mod tests {
-    use super::super::tests::brewer;
     use super::*;
+    use crate::journal::tests::brewer;
     use jiff::civil::date;
 
     fn brew(id: &str, at: &str, cups: f64) -> MeteredBrew {
