@@ -5,6 +5,7 @@ mod demo;
 mod faults;
 mod killed;
 mod kit;
+mod lines;
 #[cfg(unix)]
 mod stopping;
 mod words;
