@@ -64,10 +64,13 @@ test("buttons are taught by touching them, drawn in the clean, and corrected whe
   await expect(drawn.getByRole("img", { name: "One press: Hold the button ‘sun’ for 3 s" })).toBeVisible();
   await expect(page.getByText("Start a brew (hold the button ‘sun’ for 3 s)")).toBeVisible();
   await expectAccessible(page);
+  await page.setViewportSize({ width: 390, height: 844 });
+  await expectAccessible(page);
 
   await drawn.getByRole("link", { name: "That did nothing: what then?" }).click();
   await page.getByRole("button", { name: "Take touch 1 out" }).click();
   await page.getByRole("button", { name: "Button moon" }).click();
+  await expectAccessible(page);
   await page.getByRole("button", { name: "Keep it" }).click();
   await expect(drawn.getByRole("img", { name: "One press: Press the button ‘moon’" })).toBeVisible();
   await expect(page.getByText("Start a brew (press the button ‘moon’)")).toBeVisible();

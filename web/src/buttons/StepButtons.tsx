@@ -14,7 +14,7 @@ export function StepButtons({ clean }: { clean: Schemas["CleanView"] }) {
   return (
     <Stack component="section" aria-label="Buttons" direction="row" sx={{ flexWrap: "wrap", gap: 2 }}>
       {parts.map(({ part, name, words, touches }) => (
-        <Box key={part} sx={{ flex: "1 1 300px", maxWidth: 440 }}>
+        <Box key={part} sx={{ flex: "1 1 300px", minWidth: 0, maxWidth: 440 }}>
           <Typography sx={{ fontWeight: 700 }}>{name}</Typography>
           <PanelView panel={panel} order={inOrder(touches)} label={`${name}: ${words}`} />
           <Button component={Link} to={teach(part)} sx={{ minHeight: 44 }}>

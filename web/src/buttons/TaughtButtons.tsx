@@ -17,7 +17,7 @@ export function TaughtButtons({ brewer, circuit }: { brewer: string; circuit: st
         if (!touches) return [];
         const words = view.operation[part] ?? "";
         return [
-          <Box key={part} sx={{ flex: "1 1 260px", maxWidth: 380, breakInside: "avoid" }}>
+          <Box key={part} sx={{ flex: "1 1 260px", minWidth: 0, maxWidth: 380, breakInside: "avoid" }}>
             <Typography sx={{ fontWeight: 700 }}>{name}</Typography>
             <PanelView panel={panel} order={inOrder(touches)} label={`${name}: ${words}`} />
             <Typography>{words}</Typography>
