@@ -24,8 +24,15 @@ impl Guesses {
         Some((WITHIN - now.duration_since(*first)).as_secs().max(1))
     }
 
-    pub(crate) fn missed(&mut self, network: IpAddr, now: Timestamp) {
+    pub(crate) fn tried(&mut self, network: IpAddr, now: Timestamp) {
         self.0.entry(network).or_default().push(now);
+    }
+
+    /// One of those tries was none.
+    pub(crate) fn was_none(&mut self, network: IpAddr) {
+        if let Some(tries) = self.0.get_mut(&network) {
+            tries.pop();
+        }
     }
 }
 
@@ -41,15 +48,19 @@ mod tests {
         let [here, there] = ["192.0.2.7", "192.0.2.8"].map(|ip| network(ip.parse().unwrap()));
         for n in 0..5 {
             assert_eq!(guesses.wait(here, at(n)), None, "the {n}th try");
-            guesses.missed(here, at(n));
+            guesses.tried(here, at(n));
         }
         assert_eq!(guesses.wait(here, at(5)), Some(55));
         assert_eq!(guesses.wait(there, at(5)), None, "nobody else waits");
         // A minute after the first of them one more fits, and only one.
         assert_eq!(guesses.wait(here, at(59)), Some(1));
         assert_eq!(guesses.wait(here, at(60)), None);
-        guesses.missed(here, at(60));
+        guesses.tried(here, at(60));
         assert_eq!(guesses.wait(here, at(60)), Some(1));
+        // Whoever was right takes no try away from the next.
+        guesses.was_none(here);
+        assert_eq!(guesses.wait(here, at(60)), None);
+        guesses.was_none(there);
         // Nothing is kept of those who are gone.
         assert_eq!(guesses.wait(there, at(200)), None);
         assert!(guesses.0.is_empty());

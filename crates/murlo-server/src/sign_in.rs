@@ -213,10 +213,15 @@ pub async fn guessed<T>(
         let after = [(header::RETRY_AFTER, wait.to_string())];
         return Err((after, refused).into_response());
     }
-    match check.await {
+    // Counted before it is known to be wrong, so that many at once are many.
+    lock(&state.guesses).tried(network, now);
+    let checked = check.await;
+    if !matches!(checked, Ok(None)) {
+        lock(&state.guesses).was_none(network);
+    }
+    match checked {
         Ok(Some(right)) => Ok(right),
         Ok(None) => {
-            lock(&state.guesses).missed(network, now);
             let wrong = ApiError::Forbidden(StatusCode::UNAUTHORIZED, wrong.to_owned());
             Err(wrong.into_response())
         }

@@ -109,9 +109,12 @@ pub async fn put_visit(
                 .all::<Visit>()?
                 .into_iter()
                 .find(|kept| kept.fact.id == id);
-            let events = known.map_or_else(Vec::new, |kept| kept.fact.events);
+            // What happened, and who paid, is told at addresses of their own.
+            let (events, paid) =
+                known.map_or_else(Default::default, |kept| (kept.fact.events, kept.fact.paid));
             let same_plan = Visit {
                 events,
+                paid,
                 foreseen: Some(foreseen(&house, &visit)),
                 ..visit
             };
