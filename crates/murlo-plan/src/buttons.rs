@@ -4,6 +4,7 @@ use crate::shape::Plan;
 use crate::stage::Stage;
 use crate::step::Step;
 use murlo_base::text;
+use murlo_brewer::instruction::Instruction;
 use murlo_brewer::panel::{Panel, ScriptPart, Touch};
 use murlo_brewer::{Brewer, Circuit, Operation, ScriptAsk};
 use serde::Serialize;
@@ -34,16 +35,16 @@ pub struct ButtonsShown {
     pub touches: Vec<Touch>,
 }
 
-/// The purposes for which a step takes buttons: where nobody taught a plain cup, its press is the one of the mode.
+/// The purposes for which a step takes buttons: a plain cup is pressed as told, else as any cup, where there is no mode whose
+/// press is another.
 fn parts_of(step: &Step, operation: &Operation) -> Vec<ScriptPart> {
+    let [cup, enter] = [ScriptPart::Cup, ScriptPart::Enter].map(|part| operation.words_for(part));
+    let is_any_cup = cup.is_empty() && enter.is_empty();
     let mut parts: Vec<ScriptPart> = Vec::new();
-    for act in step.acts(2) {
-        let Some([first, otherwise]) = act.takes_buttons() else {
-            continue;
-        };
-        let part = match operation.touches(first).is_empty() {
-            true => otherwise,
-            false => first,
+    for part in step.acts(2).filter_map(Instruction::takes_buttons) {
+        let part = match is_any_cup && part == ScriptPart::Cup {
+            true => ScriptPart::Press,
+            false => part,
         };
         if !parts.contains(&part) {
             parts.push(part);

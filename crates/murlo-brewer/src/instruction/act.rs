@@ -234,19 +234,19 @@ impl Instruction {
         )
     }
 
-    /// Which of its buttons it takes, and which others where nobody taught those.
+    /// Which of its buttons it takes.
     #[must_use]
-    pub const fn takes_buttons(&self) -> Option<[ScriptPart; 2]> {
+    pub const fn takes_buttons(&self) -> Option<ScriptPart> {
         Some(match self {
-            Self::EnterMode | Self::Programme { .. } => [ScriptPart::Enter, ScriptPart::Enter],
-            Self::LeaveMode => [ScriptPart::Leave, ScriptPart::Leave],
-            Self::Rearm => [ScriptPart::Rearm, ScriptPart::Rearm],
-            Self::Press { in_mode: true, .. } => [ScriptPart::Press, ScriptPart::Press],
+            Self::EnterMode | Self::Programme { .. } => ScriptPart::Enter,
+            Self::LeaveMode => ScriptPart::Leave,
+            Self::Rearm => ScriptPart::Rearm,
+            Self::Press { in_mode: true, .. } => ScriptPart::Press,
             Self::Press { in_mode: false, .. }
             | Self::Brew { .. }
             | Self::BrewHalf { .. }
-            | Self::PauseAtFirstDrops => [ScriptPart::Cup, ScriptPart::Press],
-            Self::Purge => [ScriptPart::Purge, ScriptPart::Purge],
+            | Self::PauseAtFirstDrops => ScriptPart::Cup,
+            Self::Purge => ScriptPart::Purge,
             Self::Unplug
             | Self::PlugIn
             | Self::SwitchOn
