@@ -57,6 +57,8 @@ export function PanelView({
         overflow: "hidden",
         bgcolor: "background.default",
         height: panel.photo ? undefined : { xs: 128, md: 160 },
+        // A photo that was put away leaves the buttons where they are.
+        minHeight: 128,
         touchAction: "none",
         userSelect: "none",
         cursor: onPlace ? "crosshair" : undefined,
