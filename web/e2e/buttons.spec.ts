@@ -22,9 +22,7 @@ async function put(page: Page, kind: string, shape: string, word: string, x: num
   await page.getByLabel("Your word for it").fill(word);
 }
 
-test("buttons are taught by touching them, drawn in the clean, and corrected where they failed", {
-  tag: "@core",
-}, async ({ page }) => {
+test("buttons are taught by touching them, drawn in the clean, and corrected where they failed", async ({ page }) => {
   await page.clock.install();
   await seedDrip(page, home.url, "Kiln drip");
   await page.goto(`${page.url()}/how-it-works`);
