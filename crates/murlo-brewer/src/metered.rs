@@ -158,6 +158,14 @@ mod tests {
     }
 
     #[test]
+    fn a_clock_ahead_of_midnight_counts_today() {
+        let now = "2026-11-23T23:58:00Z".parse().unwrap();
+        let early = brew("a", "2026-11-24T00:02:00Z", 1.0);
+        let entries = metered(&[early], &brewer(), now, &TimeZone::UTC).unwrap();
+        assert_eq!(entries[0].day, date(2026, 11, 23));
+    }
+
+    #[test]
     fn what_cannot_be_is_refused_by_its_place() {
         for (brews, field) in [
             (vec![], "brews"),
