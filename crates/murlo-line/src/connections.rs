@@ -91,36 +91,23 @@ async fn connection(
     _place: HeldPlace,
 ) {
     let _ = stream.set_nodelay(true);
-    let Some(tls) = tls else {
-        return requests(
-            stream,
-            Arrived {
-                from,
-                secure: false,
-            },
-            app,
-            watcher,
-        )
-        .await;
-    };
+    let arrived = |secure| Arrived { from, secure };
+    // Without a certificate nobody is asked what it begins with.
     let mut first = [0];
-    let Ok(Ok(1)) = timeout(HEAD, stream.peek(&mut first)).await else {
-        return;
+    let tls = match tls {
+        None => None,
+        Some(tls) => match timeout(HEAD, stream.peek(&mut first)).await {
+            Ok(Ok(1)) => Some(tls).filter(|_| first == [HANDSHAKE]),
+            _ => return,
+        },
     };
-    if first != [HANDSHAKE] {
-        return requests(
-            stream,
-            Arrived {
-                from,
-                secure: false,
-            },
-            app,
-            watcher,
-        )
-        .await;
-    }
-    if let Ok(Ok(stream)) = timeout(HEAD, tls.accept(stream)).await {
-        requests(stream, Arrived { from, secure: true }, app, watcher).await;
+    match tls {
+        None => requests(stream, arrived(false), app, watcher).await,
+        Some(tls) => {
+            if let Ok(Ok(stream)) = timeout(HEAD, tls.accept(stream)).await {
+                requests(stream, arrived(true), app, watcher).await;
+            }
+        }
     }
 }
 

@@ -56,9 +56,13 @@ export function LampsAsked({
                         : { means, seen: "", lamp: { control: control.id, does: lamp?.does ?? "flashes" } },
                     )
                   }
-                  sx={{ minHeight: 44 }}
+                  aria-label={controlName(control)}
+                  sx={{
+                    minHeight: 44,
+                    "&.Mui-selected": { outline: 2, outlineColor: "primary.main", outlineOffset: -2 },
+                  }}
                 >
-                  {controlName(control)}
+                  {control.word || controlName(control)}
                 </ToggleButton>
               ))}
               {lamp ? (

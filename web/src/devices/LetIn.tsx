@@ -142,7 +142,7 @@ function WayIn({ invited }: { invited: Schemas["Invited"] & { ends: number } }) 
             <>
               <Typography>Scan this with the device, or open an address there and type the code.</Typography>
               <Typography sx={{ fontSize: "2rem", fontWeight: 700, letterSpacing: 1 }}>{invited.code}</Typography>
-              <Typography>One device, for {Math.max(1, Math.ceil(left / 60_000))} min more.</Typography>
+              <Typography>It takes in one device, within five minutes.</Typography>
             </>
           ) : (
             <>

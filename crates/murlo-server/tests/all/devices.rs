@@ -20,6 +20,13 @@ async fn get(server: &Server, path: &str) -> Value {
     answer.body
 }
 
+/// The device of the list that `is` it.
+async fn listed(full: &Server, is: impl Fn(&Value) -> bool) -> Value {
+    let list = get(full, "/api/devices").await;
+    let mut all = list["devices"].as_array().unwrap().iter();
+    all.find(|one| is(one)).unwrap().clone()
+}
+
 async fn code(full: &Server, may: &str) -> String {
     let invited = full
         .ask("POST", "/api/invitations", json!({"may": may}))
@@ -121,16 +128,8 @@ async fn a_forgotten_device_hears_nothing_more_and_can_be_taken_back() {
     stream.write_all(asked.as_bytes()).await.unwrap();
     let mut heard = [0; 1024];
     assert!(stream.read(&mut heard).await.unwrap() > 0, "it listens");
-    let list = get(&full, "/api/devices").await;
-    let id = list["devices"]
-        .as_array()
-        .unwrap()
-        .iter()
-        .find(|one| one["name"] == "Hall phone")
-        .unwrap()["id"]
-        .as_str()
-        .unwrap()
-        .to_owned();
+    let listed = listed(&full, |one| one["name"] == "Hall phone").await;
+    let id = listed["id"].as_str().unwrap();
     assert_eq!(
         full.ask("DELETE", &format!("/api/devices/{id}"), Value::Null)
             .await
@@ -173,15 +172,8 @@ async fn a_forgotten_device_hears_nothing_more_and_can_be_taken_back() {
 async fn a_device_is_called_otherwise_and_stays_what_it_was() {
     let (server, full) = household().await;
     let helper = device(&server, &full, "helper", "Ola").await;
-    let list = get(&full, "/api/devices").await;
-    let id = list["devices"]
-        .as_array()
-        .unwrap()
-        .iter()
-        .find(|one| one["name"] == "Hall phone")
-        .unwrap()["id"]
-        .clone();
-    let path = format!("/api/devices/{}", id.as_str().unwrap());
+    let listed = listed(&full, |one| one["name"] == "Hall phone").await;
+    let path = format!("/api/devices/{}", listed["id"].as_str().unwrap());
     let named = full
         .ask("PUT", &path, json!({"name": "Tablet", "person": "Juna"}))
         .await;
@@ -334,13 +326,7 @@ async fn a_link_sees_its_home_and_nothing_else() {
         );
     }
     assert_eq!(as_link("/api/session").await.body["signed_in"], false);
-    let list = get(&full, "/api/devices").await;
-    let link = list["devices"]
-        .as_array()
-        .unwrap()
-        .iter()
-        .find(|one| one["kind"]["kind"] == "look")
-        .unwrap();
+    let link = listed(&full, |one| one["kind"]["kind"] == "look").await;
     assert_eq!(link["name"], "The harbour office's link");
     let id = link["id"].as_str().unwrap();
     full.ask("DELETE", &format!("/api/devices/{id}"), Value::Null)
@@ -419,13 +405,7 @@ async fn a_plug_tells_what_its_brewer_brews_and_the_day_moves_without_anybody() 
             .status,
         403
     );
-    let list = get(&full, "/api/devices").await;
-    let plug = list["devices"]
-        .as_array()
-        .unwrap()
-        .iter()
-        .find(|one| one["kind"]["kind"] == "counts")
-        .unwrap();
+    let plug = listed(&full, |one| one["kind"]["kind"] == "counts").await;
     assert_eq!(plug["may"], "Counts what Lamp-room pod brews");
     let id = plug["id"].as_str().unwrap();
     full.ask("DELETE", &format!("/api/devices/{id}"), Value::Null)
