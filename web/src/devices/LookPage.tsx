@@ -24,7 +24,7 @@ export function LookPage() {
                     {brewer.inside}
                   </Alert>
                 ) : (
-                  <Typography sx={{ my: 0.5 }}>Nothing but water inside. You may brew.</Typography>
+                  <Typography sx={{ my: 0.5 }}>No acid is known to be inside.</Typography>
                 )}
                 {brewer.next.map((line) => (
                   <Typography key={line}>{line}</Typography>
@@ -46,7 +46,7 @@ export function LookPage() {
                     </Stack>
                   ))}
                 </Stack>
-                {brewer.done.length === 0 && <Typography>Nothing was done yet.</Typography>}
+                {brewer.done.length === 0 && <Typography>No clean was guided by Murlo yet.</Typography>}
               </Paper>
             ))}
           </Page>

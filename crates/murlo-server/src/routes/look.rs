@@ -82,20 +82,22 @@ fn seen(store: &Store, now: Timestamp, home_id: &str, until: Date) -> Result<Loo
     })
 }
 
-/// What is in it, where nobody may drink from it.
+/// What is in it, on any side, where nobody may drink from it.
 fn inside(store: &Store, card: &BrewerCard) -> Result<Option<String>, ApiError> {
-    if let Some(id) = &card.running_clean {
-        let record = store.clean(id)?;
-        let state = replay(&record.plan, &record.events)
-            .map_err(|problem| ApiError::Internal(problem.to_string()))?;
-        if state.inside != Inside::Water {
-            return Ok(Some(state.inside_text));
+    for side in &card.circuits {
+        if let Some(acid) = side.acid.as_ref().or(side.held.as_ref()) {
+            return Ok(Some(acid.text.clone()));
+        }
+        if let Some(id) = &side.running_clean {
+            let record = store.clean(id)?;
+            let state = replay(&record.plan, &record.events)
+                .map_err(|problem| ApiError::Internal(problem.to_string()))?;
+            if state.inside != Inside::Water {
+                return Ok(Some(state.inside_text));
+            }
         }
     }
-    Ok(card
-        .circuits
-        .iter()
-        .find_map(|side| side.acid.as_ref().map(|acid| acid.text.clone())))
+    Ok(None)
 }
 
 fn next(card: &BrewerCard) -> Vec<String> {
