@@ -56,7 +56,7 @@ fn is_for_strangers(method: &Method, path: &str) -> bool {
     method.is_safe() && (path == "/api/session" || !path.starts_with("/api/"))
 }
 
-/// Refuses names that are not ours, pages of other sites, and devices that are not signed in or may not.
+/// Refuses names that are not ours, pages of other sites, and what is not said on a line that anybody reads along.
 pub async fn guard(State(state): State<AppState>, mut request: Request, next: Next) -> Response {
     let refuse = |status, why: &str| ApiError::Forbidden(status, why.to_owned()).into_response();
     let path = request.uri().path().to_owned();
@@ -84,7 +84,22 @@ pub async fn guard(State(state): State<AppState>, mut request: Request, next: Ne
         let why = "on this line anybody could read along: open the address that begins with https";
         return refuse(StatusCode::FORBIDDEN, why);
     }
-    if state.guarded && is_api {
+    let mut answer = next.run(request).await;
+    if state.reached.certificates.is_some() && state.reached.authority.is_none() && is_secure {
+        // Only where everybody trusts the certificate: who could not come back in plain text would be locked out by one that ended.
+        let kept = axum::http::HeaderValue::from_static("max-age=15552000");
+        answer
+            .headers_mut()
+            .insert(header::STRICT_TRANSPORT_SECURITY, kept);
+    }
+    answer
+}
+
+/// Refuses devices that are not signed in, and what theirs may not; what answers is told who asks.
+pub async fn device(State(state): State<AppState>, mut request: Request, next: Next) -> Response {
+    let refuse = |status, why: &str| ApiError::Forbidden(status, why.to_owned()).into_response();
+    let path = request.uri().path().to_owned();
+    if state.guarded {
         let known = match signed_in(&state, request.headers()).await {
             Ok(known) => known,
             Err(error) => return error.into_response(),
@@ -108,15 +123,7 @@ pub async fn guard(State(state): State<AppState>, mut request: Request, next: Ne
         }
         request.extensions_mut().insert(Asking(known));
     }
-    let mut answer = next.run(request).await;
-    if state.reached.certificates.is_some() && state.reached.authority.is_none() && is_secure {
-        // Only where everybody trusts the certificate: who could not come back in plain text would be locked out by one that ended.
-        let kept = axum::http::HeaderValue::from_static("max-age=15552000");
-        answer
-            .headers_mut()
-            .insert(header::STRICT_TRANSPORT_SECURITY, kept);
-    }
-    answer
+    next.run(request).await
 }
 
 const UNKNOWN_NAME: &str =

@@ -15,6 +15,7 @@ mod house;
 mod invitation;
 mod known;
 mod lines;
+mod page;
 mod past;
 mod post;
 mod reached;

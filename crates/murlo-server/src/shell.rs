@@ -6,6 +6,8 @@ use std::borrow::Cow;
 pub struct File {
     /// Its media type.
     pub kind: String,
+    /// What its content is known by.
+    pub tag: String,
     /// Its content.
     pub data: Cow<'static, [u8]>,
 }

@@ -11,6 +11,7 @@ use jiff::tz::TimeZone;
 use murlo_brewer::report::Report;
 use murlo_store::{Backups, Store};
 use std::path::PathBuf;
+use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
 use tokio::sync::{Semaphore, broadcast, watch};
 
@@ -30,6 +31,8 @@ pub struct AppState {
     /// One large picture is read at a time: each takes as much memory as it has pixels.
     pub(crate) pictures: Arc<Semaphore>,
     changes: broadcast::Sender<String>,
+    /// How many changes were told: by it a page knows whether what came with it is still so.
+    changes_told: Arc<AtomicU64>,
     pub(crate) stopped: Option<watch::Receiver<bool>>,
     pub(crate) guarded: bool,
     pub(crate) reached: Arc<Reached>,
@@ -62,6 +65,7 @@ impl AppState {
             store: Arc::new(Mutex::new(store)),
             clock: Arc::new(clock),
             changes: broadcast::channel(64).0,
+            changes_told: Arc::default(),
             stopped: None,
             guarded,
             reached: Arc::default(),
@@ -150,6 +154,7 @@ impl AppState {
 
     /// Tells every open screen that `what` has changed.
     pub(crate) fn changed(&self, what: &str) {
+        self.changes_told.fetch_add(1, Ordering::SeqCst);
         // Nobody listening is fine.
         let _ = self.changes.send(what.to_owned());
     }
@@ -158,6 +163,10 @@ impl AppState {
     pub(crate) fn device_gone(&self, id: &str) {
         self.changed(&gone(id));
         self.changed("devices");
+    }
+
+    pub(crate) fn changes_told(&self) -> u64 {
+        self.changes_told.load(Ordering::SeqCst)
     }
 
     pub(crate) fn listen(&self) -> broadcast::Receiver<String> {

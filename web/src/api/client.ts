@@ -1,7 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import createClient from "openapi-fetch";
 import { useEffect } from "react";
+import { keepShown } from "./keepShown";
 import type { components } from "./schema";
+import { changesTold, takeTold } from "./told";
 
 export type Schemas = components["schemas"];
 
@@ -14,6 +16,14 @@ export class NoLine extends Error {
 
 /** Asks the household; a line that is not there is told in words. What was called off stays called off. */
 export async function reach(request: Request | string, how?: RequestInit): Promise<Response> {
+  const address = request instanceof Request && request.method === "GET" ? new URL(request.url) : undefined;
+  const at = address && address.pathname + address.search;
+  const told = at && takeTold(at);
+  if (at && told !== undefined) {
+    // A page opened later without a line shows it too.
+    keepShown(at, told);
+    return Response.json(told);
+  }
   try {
     return await fetch(request, how);
   } catch (cause) {
@@ -209,7 +219,7 @@ export const send = {
 export function useChanges() {
   const cache = useQueryClient();
   useEffect(() => {
-    const source = new EventSource("/api/changes");
+    const source = new EventSource(`/api/changes${changesTold === undefined ? "" : `?since=${changesTold}`}`);
     let opened = false;
     source.onopen = () => {
       // What changed while the line was down was not heard, so all of it is asked for again.

@@ -9114,7 +9114,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                /** @description The `changes` that came with the page: where there were more since, all is to be asked for again. */
+                since: number | null;
+            };
             cookie?: never;
         };
         requestBody?: never;

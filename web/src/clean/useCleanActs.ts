@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef } from "react";
-import { keepShown } from "../acts/keepShown";
 import { rememberActHere } from "../acts/lastActHere";
 import { now, useActs, type Way } from "../acts/useActs";
 import { type Schemas, send } from "../api/client";
+import { keepShown } from "../api/keepShown";
 import { queries } from "../api/queries";
 import { askToCallBack } from "./callBack";
 

@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { keepShown } from "../acts/keepShown";
 import { now, useActs, type Way } from "../acts/useActs";
 import { received, type Schemas, send } from "../api/client";
+import { keepShown } from "../api/keepShown";
 
 /** The acts of a visit. */
 export function useVisitActs(visit: string) {

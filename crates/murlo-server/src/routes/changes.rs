@@ -1,15 +1,18 @@
 //! Server-sent events: which resource has changed, so that every open screen asks again.
 
 use crate::asking::Asking;
+use crate::error::Queried;
 use crate::state::{AppState, gone, is_gone};
 use axum::extract::State;
 use axum::response::sse::{Event, KeepAlive, Sse};
+use serde::Deserialize;
 use std::convert::Infallible;
 use std::pin::Pin;
 use std::time::Duration;
 use tokio::time::{Instant, interval_at};
 use tokio_stream::wrappers::{BroadcastStream, IntervalStream, WatchStream};
 use tokio_stream::{Stream, StreamExt};
+use utoipa::IntoParams;
 
 /// Nothing, once the stream is over.
 type Ending = Pin<Box<dyn Stream<Item = Option<String>> + Send>>;
@@ -20,14 +23,26 @@ fn ending(after: Duration) -> Ending {
     Box::pin(IntervalStream::new(interval_at(at, Duration::MAX)).map(|_| None))
 }
 
+/// From when on changes are asked for.
+#[derive(Deserialize, IntoParams)]
+pub struct Since {
+    /// The `changes` that came with the page: where there were more since, all is to be asked for again.
+    since: Option<u64>,
+}
+
 /// A stream of names: `facts`, `clean:ID`.
-#[utoipa::path(get, path = "/api/changes", responses((status = 200, content_type = "text/event-stream", body = String)))]
+#[utoipa::path(get, path = "/api/changes", params(Since), responses((status = 200, content_type = "text/event-stream", body = String)))]
 pub async fn changes(
     State(state): State<AppState>,
     Asking(known): Asking,
+    Queried(Since { since }): Queried<Since>,
 ) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     // A listener that fell behind is told to ask for everything.
-    let changes = BroadcastStream::new(state.listen())
+    let listening = state.listen();
+    let missed = since.is_some_and(|since| since != state.changes_told());
+    let missed = missed.then_some(["facts", "clean"]).into_iter().flatten();
+    let missed = tokio_stream::iter(missed.map(|name| Ok(Event::default().data(name))));
+    let changes = BroadcastStream::new(listening)
         .map(|change| Some(change.unwrap_or_else(|_| "facts".to_owned())));
     let gone_name = known.as_ref().map(|known| gone(&known.id));
     let mine = changes.map(move |change| change.filter(|name| Some(name) != gone_name.as_ref()));
@@ -53,6 +68,10 @@ pub async fn changes(
         .filter_map(|name| name);
     // Tells the browser to come back soon after the server was away.
     let first = tokio_stream::once(Ok(Event::default().retry(Duration::from_secs(1))));
-    Sse::new(first.chain(names.map(|name| Ok(Event::default().data(name)))))
-        .keep_alive(KeepAlive::default())
+    Sse::new(
+        first
+            .chain(missed)
+            .chain(names.map(|name| Ok(Event::default().data(name)))),
+    )
+    .keep_alive(KeepAlive::default())
 }

@@ -28,11 +28,11 @@ mod week;
 
 use crate::documented::with_refusals;
 use crate::state::AppState;
-use crate::{access, assets, error, routes, sign_in};
+use crate::{access, assets, error, page, routes, sign_in};
 use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, StatusCode};
 use axum::routing::get;
-use axum::{Router, middleware};
+use axum::{Extension, Router, middleware};
 use std::time::Duration;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
@@ -218,7 +218,8 @@ pub(crate) fn router(state: AppState) -> Router {
         )
     };
     let (api, _) = api().split_for_parts();
-    api.route("/api/openapi.json", get(|| async { openapi() }))
+    let api = api
+        .route("/api/openapi.json", get(|| async { openapi() }))
         .layer(TimeoutLayer::with_status_code(
             StatusCode::REQUEST_TIMEOUT,
             SECONDS,
@@ -230,9 +231,19 @@ pub(crate) fn router(state: AppState) -> Router {
                 crate::error::ApiError::NotFound("no such address in this API".into())
             }),
         )
+        .layer(middleware::from_fn_with_state(
+            state.clone(),
+            access::device,
+        ));
+    // A page tells what its view first asks, as the API answers it.
+    let answers = page::Answers(api.clone().with_state(state.clone()));
+    let pages = Router::new()
         .route("/feed/{file}", get(calendar::feed))
         .route("/authority.crt", get(assets::authority))
         .fallback(assets::serve)
+        .layer(Extension(answers));
+    pages
+        .merge(api)
         .layer(middleware::from_fn_with_state(state.clone(), access::guard))
         .layer(header("content-security-policy", POLICY))
         .layer(header("x-content-type-options", "nosniff"))

@@ -140,7 +140,9 @@ impl Server {
     pub async fn text(&self, path: &str) -> (u16, String) {
         let mut stream = TcpStream::connect(&self.host).await.unwrap();
         // Of the first version of HTTP, so that the answer comes in one piece.
-        let request = format!("GET {path} HTTP/1.0\r\nhost: {}\r\n\r\n", self.host);
+        let cookie = self.cookie.as_ref();
+        let cookie = cookie.map_or_else(String::new, |cookie| format!("cookie: {cookie}\r\n"));
+        let request = format!("GET {path} HTTP/1.0\r\nhost: {}\r\n{cookie}\r\n", self.host);
         stream.write_all(request.as_bytes()).await.unwrap();
         let mut text = String::new();
         stream.read_to_string(&mut text).await.unwrap();

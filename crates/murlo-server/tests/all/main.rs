@@ -15,6 +15,7 @@ mod leaving;
 mod letters;
 mod members;
 mod over_days;
+mod pages;
 mod rounds;
 mod small_works;
 mod ways;
