@@ -33,7 +33,9 @@ function filesOfViews(): Plugin {
         withImports(own.fileName, files);
         return { ...view, files: [...files].filter((file) => !start.has(file)).map((file) => `/${file}`) };
       });
-      const source = JSON.stringify({ ...views, views: of });
+      // Those that nearly every word is set in; without them it is set twice.
+      const fonts = Object.keys(bundle).filter((name) => name.includes("-latin-wght-normal-"));
+      const source = JSON.stringify({ ...views, fonts: fonts.map((name) => `/${name}`), views: of });
       this.emitFile({ type: "asset", fileName: "views.json", source });
     },
   };

@@ -28,6 +28,7 @@ import { queries } from "./api/queries";
 import { CounterPage } from "./counter/CounterPage";
 import { Alarms } from "./ui/Alarms";
 import { Boundary } from "./ui/Boundary";
+import { EraseProvider } from "./ui/EraseForGood";
 import { mayAct } from "./ui/keys";
 import { Loading, Page } from "./ui/Notices";
 import { Unanswered } from "./ui/Unanswered";
@@ -130,7 +131,9 @@ export function App() {
   }
   return (
     <UndoProvider>
-      <Shell />
+      <EraseProvider>
+        <Shell />
+      </EraseProvider>
     </UndoProvider>
   );
 }

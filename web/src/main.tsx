@@ -7,6 +7,8 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App";
 import { Refused } from "./api/client";
+import { queries } from "./api/queries";
+import { keepTold } from "./api/told";
 import { theme } from "./theme";
 
 /** A device that was signed out is asked to sign in again where it stands. */
@@ -23,6 +25,11 @@ const cache = new QueryClient({
     queries: { retry: 1, staleTime: 5_000, gcTime: Number.POSITIVE_INFINITY, networkMode: "always" },
   },
 });
+
+// What came with the page is known before anything is drawn, so that it is drawn once.
+keepTold("/api/session", (answer) => cache.setQueryData(queries.session().queryKey, answer));
+keepTold("/api/household", (answer) => cache.setQueryData(queries.household().queryKey, answer));
+keepTold("/api/counter", (answer) => cache.setQueryData(queries.counter().queryKey, answer));
 
 if ("serviceWorker" in navigator && import.meta.env.PROD) navigator.serviceWorker.register("/worker.js");
 

@@ -324,10 +324,20 @@ pub fn count(n: u32, one: &str, many: &str) -> String {
 /// "Ana, Bo or Cy".
 #[must_use]
 pub fn any_of(names: &[String]) -> String {
+    joined(names, "or")
+}
+
+/// "Ana, Bo and Cy".
+#[must_use]
+pub fn all_of(names: &[String]) -> String {
+    joined(names, "and")
+}
+
+fn joined(names: &[String], word: &str) -> String {
     match names {
         [] => String::new(),
         [one] => one.clone(),
-        [most @ .., last] => format!("{} or {last}", most.join(", ")),
+        [most @ .., last] => format!("{} {word} {last}", most.join(", ")),
     }
 }
 

@@ -9,6 +9,7 @@
 pub mod backups;
 pub mod counter;
 pub mod devices;
+pub mod erase;
 pub mod first;
 pub mod history;
 mod household;

@@ -7,7 +7,9 @@ mod supply;
 
 pub use cupboard::{AHEAD_DAYS, Cupboard, Line, Shown};
 pub(crate) use supply::check_all;
-pub use supply::{Drawn, Moved, Movement, Supply, SupplyKind, level, of_works, with_levels};
+pub use supply::{
+    Drawn, Moved, Movement, Supply, SupplyKind, level, levels_without, of_works, with_levels,
+};
 
 #[cfg(test)]
 mod tests;

@@ -15,7 +15,8 @@ use murlo_line::Arrived;
 const OPEN: [&str; 3] = ["/api/session", "/api/pair", "/api/look"];
 
 /// Addresses that a helper's device is not given, whatever it asks of them. What stands behind them, too.
-const NOT_FOR_HELPERS: [&str; 7] = [
+const NOT_FOR_HELPERS: [&str; 8] = [
+    "/api/erase",
     "/api/devices",
     "/api/invitations",
     "/api/export",
@@ -185,6 +186,8 @@ mod tests {
             (Method::POST, "/api/invitations", false),
             (Method::GET, "/api/export", false),
             (Method::POST, "/api/import", false),
+            (Method::POST, "/api/erase", false),
+            (Method::POST, "/api/erase/look", false),
             (Method::GET, "/api/owed", false),
             (Method::GET, "/api/owed.csv", false),
             (Method::POST, "/api/visits/v/paid", false),

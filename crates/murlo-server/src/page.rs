@@ -23,6 +23,8 @@ pub struct Answers(pub Router);
 #[derive(Default, Deserialize)]
 struct Views {
     everywhere: Vec<String>,
+    #[serde(default)]
+    fonts: Vec<String>,
     views: Vec<View>,
 }
 
@@ -100,7 +102,7 @@ pub async fn serve(state: &AppState, request: &Parts) -> Response {
         );
     }
     let sent = [(header::CACHE_CONTROL, "no-store")];
-    (sent, Html(laid_in(&page, files, &told))).into_response()
+    (sent, Html(laid_in(&page, &views.fonts, files, &told))).into_response()
 }
 
 /// Whether anything is told on this line; the page itself is for everybody.
@@ -130,9 +132,15 @@ async fn answered(request: &Parts, ask: &str) -> Option<String> {
     String::from_utf8(body.into()).ok()
 }
 
-/// The page with these files named and that told; nothing told can end what it stands in.
-fn laid_in(page: &str, files: &[String], told: &str) -> String {
+/// The page with these fonts and files named and that told; nothing told can end what it stands in.
+fn laid_in(page: &str, fonts: &[String], files: &[String], told: &str) -> String {
     let mut head = String::new();
+    for font in fonts {
+        let _ = write!(
+            head,
+            "<link rel=\"preload\" as=\"font\" type=\"font/woff2\" crossorigin href=\"{font}\">"
+        );
+    }
     for file in files {
         let _ = write!(
             head,
@@ -195,12 +203,17 @@ mod tests {
     fn what_is_told_stays_where_it_stands() {
         let page = "<html><head><title>Murlo</title></head><body></body></html>";
         let files = ["/assets/a.js".to_owned()];
-        let laid = laid_in(page, &files, "{\"name\":\"</script><b>\"}");
+        let laid = laid_in(
+            page,
+            &["/assets/a.woff2".to_owned()],
+            &files,
+            "{\"name\":\"</script><b>\"}",
+        );
         assert_eq!(
             laid,
-            "<html><head><title>Murlo</title><link rel=\"modulepreload\" crossorigin href=\"/assets/a.js\">\
+            "<html><head><title>Murlo</title><link rel=\"preload\" as=\"font\" type=\"font/woff2\" crossorigin href=\"/assets/a.woff2\"><link rel=\"modulepreload\" crossorigin href=\"/assets/a.js\">\
              <script type=\"application/json\" id=\"told\">{\"name\":\"\\u003c/script>\\u003cb>\"}</script></head><body></body></html>"
         );
-        assert_eq!(laid_in(page, &[], ""), page);
+        assert_eq!(laid_in(page, &[], &[], ""), page);
     }
 }

@@ -116,6 +116,12 @@ impl Past {
         self.brewers.iter().filter(|k| !k.archived).map(|k| &k.fact)
     }
 
+    /// Those that stand in a home, put away or not.
+    pub(crate) fn brewers_of(&self, home_id: &str) -> impl Iterator<Item = &Brewer> {
+        let all = self.brewers.iter().map(|kept| &kept.fact);
+        all.filter(move |brewer| brewer.home_id == home_id)
+    }
+
     /// These agents with what is there of them now.
     pub fn with_levels(&self, agents: Vec<Agent>) -> Vec<Agent> {
         stock::with_levels(agents, &self.movements, &self.drawn)

@@ -168,6 +168,25 @@ impl Post {
         Ok(std::fs::read(found)?)
     }
 
+    /// Erases every letter to this address, sent, waiting or put away; gives how many.
+    pub(crate) fn erase(&self, to: &str) -> io::Result<usize> {
+        let mut erased = 0;
+        for fate in [Fate::Waiting, Fate::Sent, Fate::Away] {
+            let entries = match std::fs::read_dir(self.folder.join(fate.name())) {
+                Err(error) if error.kind() == io::ErrorKind::NotFound => continue,
+                entries => entries?,
+            };
+            for entry in entries {
+                let path = entry?.path();
+                if read(&path, false).is_some_and(|one| one.letter.to == to) {
+                    std::fs::remove_file(path)?;
+                    erased += 1;
+                }
+            }
+        }
+        Ok(erased)
+    }
+
     /// Takes a letter out of the outbox, or lays it back.
     pub(crate) fn put_away(&self, id: &str, is_away: bool) -> Result<(), ApiError> {
         let (from, to) = match is_away {

@@ -30,6 +30,8 @@ pub struct AppState {
     pub(crate) post: Option<Arc<Post>>,
     /// One large picture is read at a time: each takes as much memory as it has pixels.
     pub(crate) pictures: Arc<Semaphore>,
+    /// Held while a copy is made, and while something is erased from all of them.
+    pub(crate) making_backups: Arc<tokio::sync::Mutex<()>>,
     changes: broadcast::Sender<String>,
     /// How many changes were told: by it a page knows whether what came with it is still so.
     changes_told: Arc<AtomicU64>,
@@ -64,6 +66,7 @@ impl AppState {
             shell: |_| None,
             store: Arc::new(Mutex::new(store)),
             clock: Arc::new(clock),
+            making_backups: Arc::default(),
             changes: broadcast::channel(64).0,
             changes_told: Arc::default(),
             stopped: None,
@@ -146,6 +149,7 @@ impl AppState {
         let day = self
             .store(move |store| Ok(today(now, &store.settings()?.time_zone)))
             .await?;
+        let _making = self.making_backups.lock().await;
         // Beside the store, not under its lock: acts go on meanwhile.
         tokio::task::spawn_blocking(move || Ok(backups.daily(day)?))
             .await

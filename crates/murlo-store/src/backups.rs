@@ -88,6 +88,28 @@ impl Backups {
         Ok(all)
     }
 
+    /// Every file that holds a copy: those made by themselves, those before the schema changed, and households that were set aside.
+    ///
+    /// # Errors
+    /// When a folder cannot be read.
+    pub(crate) fn files(&self) -> Result<Vec<PathBuf>> {
+        let mut all = Vec::new();
+        match fs::read_dir(&self.folder) {
+            Ok(entries) => {
+                for entry in entries {
+                    let path = entry?.path();
+                    all.extend((path.extension() == Some("db".as_ref())).then_some(path));
+                }
+            }
+            Err(error) if error.kind() == std::io::ErrorKind::NotFound => {}
+            Err(error) => return Err(error.into()),
+        }
+        let aside = (1..).map(|n| beside(&self.database, &format!(".set-aside-{n}")));
+        all.extend(aside.take_while(|path| path.exists()));
+        all.sort();
+        Ok(all)
+    }
+
     fn make_folder(&self) -> Result<()> {
         let mut builder = fs::DirBuilder::new();
         #[cfg(unix)]
@@ -195,7 +217,7 @@ fn open_to_read(path: &Path) -> Result<Connection> {
     Ok(connection)
 }
 
-fn sound(connection: &Connection) -> Result<()> {
+pub(crate) fn sound(connection: &Connection) -> Result<()> {
     let said: String = connection.query_row("PRAGMA integrity_check", [], |row| row.get(0))?;
     match said.as_str() {
         "ok" => Ok(()),

@@ -48,6 +48,14 @@ fn read(row: &Row) -> rusqlite::Result<Photo> {
     })
 }
 
+fn brief(row: &Row) -> rusqlite::Result<PhotoBrief> {
+    Ok(PhotoBrief {
+        id: row.get(0)?,
+        shows: shows_in(row, 1)?,
+        at: at_in(row, 2)?,
+    })
+}
+
 pub(crate) fn put(connection: &Connection, photo: &Photo) -> Result<()> {
     let [clean, visit, brewer] = match &photo.of {
         PhotoOf::Clean(id) => [Some(id), None, None],
@@ -135,6 +143,17 @@ impl Store {
         })
     }
 
+    /// The photos that are put away.
+    ///
+    /// # Errors
+    /// None but those of the file.
+    pub fn photos_put_away(&self) -> Result<Vec<PhotoBrief>> {
+        let query = "SELECT id, shows, at FROM photos WHERE archived = 1 ORDER BY at, rowid";
+        let mut rows = self.connection.prepare(query)?;
+        let rows = rows.query_map([], brief)?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
     /// The photos of something that are not put away, the oldest first.
     ///
     /// # Errors
@@ -149,13 +168,7 @@ impl Store {
             "SELECT id, shows, at FROM photos WHERE {column} = ?1 AND archived = 0 ORDER BY at, rowid"
         );
         let mut rows = self.connection.prepare(&query)?;
-        let rows = rows.query_map([id], |row| {
-            Ok(PhotoBrief {
-                id: row.get(0)?,
-                shows: shows_in(row, 1)?,
-                at: at_in(row, 2)?,
-            })
-        })?;
+        let rows = rows.query_map([id], brief)?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 

@@ -85,7 +85,7 @@ impl Store {
     }
 }
 
-fn put_household(change: &Connection, household: &Household) -> Result<()> {
+pub(crate) fn put_household(change: &Connection, household: &Household) -> Result<()> {
     change.execute_batch(
         "DELETE FROM over_days; DELETE FROM ways; DELETE FROM visits; DELETE FROM photos; DELETE FROM clean_events; DELETE FROM cleans; DELETE FROM journal; DELETE FROM past_cleans; DELETE FROM brewers;
          DELETE FROM movements; DELETE FROM supplies; DELETE FROM agents; DELETE FROM waters; DELETE FROM homes; DELETE FROM settings;",

@@ -1,7 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import createClient from "openapi-fetch";
 import { useEffect } from "react";
-import { keepShown } from "./keepShown";
 import type { components } from "./schema";
 import { changesTold, takeTold } from "./told";
 
@@ -19,11 +18,7 @@ export async function reach(request: Request | string, how?: RequestInit): Promi
   const address = request instanceof Request && request.method === "GET" ? new URL(request.url) : undefined;
   const at = address && address.pathname + address.search;
   const told = at && takeTold(at);
-  if (at && told !== undefined) {
-    // A page opened later without a line shows it too.
-    keepShown(at, told);
-    return Response.json(told);
-  }
+  if (told !== undefined) return Response.json(told);
   try {
     return await fetch(request, how);
   } catch (cause) {
@@ -101,6 +96,7 @@ export const send = {
   nameDevice: (id: string, body: Schemas["DeviceDraft"]) => taken(client.PUT("/api/devices/{id}", { ...at(id), body })),
   forgetDevice: (id: string) => taken(client.DELETE("/api/devices/{id}", at(id))),
   takeDeviceBack: (id: string) => taken(client.POST("/api/devices/{id}/restore", at(id))),
+  erase: (what: Schemas["Erased"]) => taken(client.POST("/api/erase", { body: what })),
   settings: (body: Schemas["Settings"]) => taken(client.PUT("/api/settings", { body })),
   firstDevice: (body: Schemas["FirstDevice"]) => taken(client.POST("/api/settings/first", { body })),
   home: (id: string, name: string) => taken(client.POST("/api/homes", { ...as(id), body: { name } })),
@@ -170,6 +166,14 @@ export const send = {
         return send.restorePast(id);
       case "way":
         return send.restoreWay(id);
+      case "home":
+        return send.restoreHome(id);
+      case "visit":
+        return send.restoreVisit(id);
+      case "photo":
+        return send.restorePhoto(id);
+      case "supply":
+        return send.restoreSupply(id);
     }
   },
   pastClean: (brewer: string, id: string, body: Schemas["PastCleanDraft"]) =>

@@ -118,6 +118,13 @@ export const queries = {
   archive: () => queryOptions({ queryKey: ["facts", "archive"], queryFn: () => taken(client.GET("/api/archive")) }),
   session: () =>
     queryOptions({ queryKey: ["session"], queryFn: () => taken(client.GET("/api/session")), staleTime: 60_000 }),
+  eraseLook: (what: Schemas["Erased"]) =>
+    queryOptions({
+      queryKey: ["erase", what],
+      queryFn: () => taken(client.POST("/api/erase/look", { body: what })),
+      retry: false,
+      gcTime: 0,
+    }),
   devices: (wanted: boolean) =>
     queryOptions({
       queryKey: ["facts", "devices"],

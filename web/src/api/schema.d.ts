@@ -761,6 +761,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Erases it, here and in every backup; doing it again goes on with backups that were not reached. */
+        post: operations["erase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/erase/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would go, before it goes: erasing cannot be undone. */
+        post: operations["look_at_erasing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/export": {
         parameters: {
             query?: never;
@@ -3357,6 +3391,50 @@ export interface components {
             /** @description What happened. */
             what: components["schemas"]["What"];
         };
+        /** @description What erasing would take. */
+        EraseLook: {
+            /** @description "9 backups"; empty where there are none. */
+            copies: string;
+            /** @description What nobody here can reach. */
+            elsewhere: string;
+            /** @description "1 home, 2 brewers and 14 cleans". */
+            goes: string;
+        };
+        /** @description What is to be erased. */
+        Erased: {
+            /** @description Its id. */
+            id: string;
+            /** @enum {string} */
+            kind: "photo";
+        } | {
+            /** @enum {string} */
+            kind: "note";
+            /** @description Where. */
+            of: components["schemas"]["NoteOf"];
+        } | {
+            /** @enum {string} */
+            kind: "person";
+            /** @description The name. */
+            name: string;
+        } | {
+            /** @description Its id. */
+            id: string;
+            /** @enum {string} */
+            kind: "home";
+        };
+        /** @description What erasing took. */
+        ErasedView: {
+            /** @description What nobody here can reach. */
+            elsewhere: string;
+            /** @description "1 home, 2 brewers and 14 cleans"; empty where only backups held it. */
+            goes: string;
+            /** @description Backups that still hold it, each with why. */
+            left: string[];
+            /** @description Letters of the outbox that went with it. */
+            letters: number;
+            /** @description Backups that were written anew without it. */
+            rewritten: number;
+        };
         /** @description What was seen of the chalk in a clean. */
         Evidence: {
             /**
@@ -4890,6 +4968,33 @@ export interface components {
             /** @description What. */
             text: string;
         };
+        /** @description Where a note stands. */
+        NoteOf: {
+            /**
+             * Format: date-time
+             * @description When it was written.
+             */
+            at: string;
+            /** @description The clean. */
+            clean_id: string;
+            /** @enum {string} */
+            in: "clean";
+        } | {
+            /** @description Its id. */
+            id: string;
+            /** @enum {string} */
+            in: "past_clean";
+        } | {
+            /** @description Its id. */
+            id: string;
+            /** @enum {string} */
+            in: "visit";
+        } | {
+            /** @description Its id. */
+            id: string;
+            /** @enum {string} */
+            in: "home";
+        };
         /** @description One way to buy an agent. */
         Offer: {
             /**
@@ -5913,7 +6018,7 @@ export interface components {
          * @description What can be put away.
          * @enum {string}
          */
-        PutAwayKind: "brewer" | "water" | "agent" | "past_clean" | "way";
+        PutAwayKind: "brewer" | "water" | "agent" | "past_clean" | "way" | "home" | "visit" | "photo" | "supply";
         /** @description A question asked at the end. */
         Question: {
             /** @description What can be said. */
@@ -9700,6 +9805,76 @@ export interface operations {
             404: components["responses"]["Refused404"];
             408: components["responses"]["Refused408"];
             409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    erase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Erased"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErasedView"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
+            422: components["responses"]["Refused422"];
+            500: components["responses"]["Refused500"];
+            503: components["responses"]["Refused503"];
+            507: components["responses"]["Refused507"];
+        };
+    };
+    look_at_erasing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Erased"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EraseLook"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            408: components["responses"]["Refused408"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            415: components["responses"]["Refused415"];
             422: components["responses"]["Refused422"];
             500: components["responses"]["Refused500"];
             503: components["responses"]["Refused503"];

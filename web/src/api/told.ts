@@ -1,3 +1,10 @@
+import { keepShown } from "./keepShown";
+import type { paths } from "./schema";
+
+/** An address that is asked, and what it answers. */
+type Asked = "/api/session" | "/api/household" | "/api/counter";
+type Answer<P extends Asked> = paths[P]["get"]["responses"][200]["content"]["application/json"];
+
 /** What came with the page, so that its view need not ask: answers by their addresses, and how many changes the household had told by then. */
 interface Told {
   changes: number;
@@ -23,5 +30,13 @@ export function takeTold(address: string, among = told, now = performance.now())
   if (!Object.hasOwn(among.answers, address)) return undefined;
   const answer = among.answers[address];
   delete among.answers[address];
+  // A page opened later without a line shows it too.
+  keepShown(address, answer);
   return answer;
+}
+
+/** The same for who keeps what was asked; it is what the household's document says. */
+export function keepTold<P extends Asked>(address: P, keep: (answer: Answer<P>) => void) {
+  const answer = takeTold(address);
+  if (answer !== undefined) keep(answer as Answer<P>);
 }

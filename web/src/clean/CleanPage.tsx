@@ -18,6 +18,7 @@ import { wasHere } from "../acts/lastActHere";
 import { Refused, type Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { useAlarm } from "../ui/Alarms";
+import { EraseForGood } from "../ui/EraseForGood";
 import { mayAct } from "../ui/keys";
 import { Ready } from "../ui/Notices";
 import { useClock } from "../ui/useClock";
@@ -237,9 +238,18 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
         </Alert>
       ))}
       {state.notes.map((note) => (
-        <Typography key={note.at} color="textSecondary">
-          Note: {note.text}
-        </Typography>
+        <Stack key={note.at} direction="row" sx={{ alignItems: "center", gap: 1 }}>
+          <Typography color="textSecondary" sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
+            Note: {note.text}
+          </Typography>
+          {state.closed && (
+            <EraseForGood
+              what={{ kind: "note", of: { in: "clean", clean_id: clean.id, at: note.at } }}
+              name="this note"
+              label="Erase"
+            />
+          )}
+        </Stack>
       ))}
       <Paper
         square

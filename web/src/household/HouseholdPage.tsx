@@ -7,6 +7,7 @@ import {
   LinearProgress,
   Paper,
   Stack,
+  TextField,
   Typography,
 } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
@@ -16,6 +17,7 @@ import { Refused, type Schemas, send, useChange } from "../api/client";
 import { queries } from "../api/queries";
 import { DevicesView } from "../devices/DevicesView";
 import { WhatWorks } from "../devices/WhatWorks";
+import { EraseForGood } from "../ui/EraseForGood";
 import { Field } from "../ui/Field";
 import { ErrorNotice, Page, Ready } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
@@ -36,6 +38,7 @@ export function HouseholdPage() {
             </Section>
             {isFull && <Travel empty={household.empty} />}
             <PutAway />
+            {isFull && <EraseName />}
             <OwnPace pace={household.pace} settings={household.settings} today={household.today} />
             {household.backups && <Backups backups={household.backups} />}
           </Stack>
@@ -276,6 +279,10 @@ const putAwayWords: Record<Schemas["PutAwayKind"], string> = {
   agent: "agent",
   past_clean: "told clean",
   way: "way of cleaning",
+  home: "home",
+  visit: "visit",
+  photo: "photo",
+  supply: "thing in the cupboard",
 };
 
 /** Everything put away, to be brought back on any later day. */
@@ -303,13 +310,18 @@ function PutAway() {
                       {putAwayWords[thing.kind]}
                     </Typography>
                   </Typography>
-                  <Button
-                    aria-label={`Bring ${thing.name} back`}
-                    disabled={restore.isPending}
-                    onClick={() => restore.mutate(thing)}
-                  >
-                    Bring back
-                  </Button>
+                  <Stack direction="row" sx={{ flexShrink: 0 }}>
+                    {(thing.kind === "home" || thing.kind === "photo") && (
+                      <EraseForGood what={{ kind: thing.kind, id: thing.id }} name={thing.name} label="Erase" />
+                    )}
+                    <Button
+                      aria-label={`Bring ${thing.name} back`}
+                      disabled={restore.isPending}
+                      onClick={() => restore.mutate(thing)}
+                    >
+                      Bring back
+                    </Button>
+                  </Stack>
                 </Stack>
               ))}
             </Stack>
@@ -317,6 +329,31 @@ function PutAway() {
         }
       </Ready>
       <ErrorNotice error={restore.error} />
+    </Section>
+  );
+}
+
+/** Somebody who is not to be named here any more. */
+function EraseName() {
+  const [name, setName] = useState("");
+  const meant = name.trim();
+  return (
+    <Section title="Erase a name">
+      <Typography>
+        What somebody did stays; who it was is forgotten, in the backups too. A home is erased on its sheet in Round, a
+        photo once it is put away, a note where it stands.
+      </Typography>
+      <Stack direction="row" spacing={1} sx={{ alignItems: "center" }}>
+        <TextField label="The name, as it is written" value={name} onChange={(e) => setName(e.target.value)} />
+        {meant !== "" && (
+          <EraseForGood
+            what={{ kind: "person", name: meant }}
+            name={`the name ${meant}`}
+            label="Erase"
+            then={() => setName("")}
+          />
+        )}
+      </Stack>
     </Section>
   );
 }

@@ -1,4 +1,5 @@
 import {
+  Box,
   Button,
   Dialog,
   DialogActions,
@@ -16,6 +17,7 @@ import { FormProvider, useFieldArray } from "react-hook-form";
 import { type Schemas, send, useChange } from "../api/client";
 import { newId } from "../api/newId";
 import { queries } from "../api/queries";
+import { EraseForGood } from "../ui/EraseForGood";
 import { Field } from "../ui/Field";
 import { ErrorNotice } from "../ui/Notices";
 import { Resumed } from "../ui/Resumed";
@@ -118,6 +120,16 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
           <Field<Home> as="tick" name="calendar_has_way_in" label="Your calendar may say how one gets in" />
           <Field<Home> name="contact" label="Whom to ask" />
           <Field<Home> name="mail" label="Where mail goes" help="Cards and bills are mailed there when you say so" />
+          {(home.access || home.contact || home.mail) && (
+            <Box sx={{ alignSelf: "flex-start" }}>
+              <EraseForGood
+                what={{ kind: "note", of: { in: "home", id: home.id } }}
+                name="how one gets in, whom to ask and where mail goes"
+                label="Erase the last three for good"
+                then={close}
+              />
+            </Box>
+          )}
           <Field<Home> as="number" name="travel_min" label="Minutes on the way there" />
           <Field<Home>
             as="choice"
@@ -180,6 +192,12 @@ function Sheet({ home, close }: { home: Home; close: () => void }) {
         >
           Put away
         </Button>
+        <EraseForGood
+          what={{ kind: "home", id: home.id }}
+          name={`${home.name} and all that happened there`}
+          label="Erase"
+          then={close}
+        />
         <Button onClick={close}>Not now</Button>
         <Button variant="contained" disabled={isSaving} onClick={submit}>
           Save

@@ -255,6 +255,26 @@ pub fn level(
     Some(base + came.sum::<f64>() - went.map(|d| d.amount).sum::<f64>())
 }
 
+/// What is there of each thing, where it would be another amount if nobody knew of what is `forgotten`.
+pub fn levels_without<'a>(
+    items: impl IntoIterator<Item = (&'a str, Option<f64>)>,
+    moved: &[Movement],
+    drawn: &[Drawn],
+    forgotten: impl Fn(&Drawn) -> bool,
+) -> Vec<(String, f64)> {
+    let known: Vec<Drawn> = drawn
+        .iter()
+        .filter(|drawn| !forgotten(drawn))
+        .cloned()
+        .collect();
+    let changed = items.into_iter().filter_map(|(id, opening)| {
+        let now = level(id, opening, moved, drawn)?.max(0.0);
+        let then = level(id, opening, moved, &known)?.max(0.0);
+        (now.total_cmp(&then).is_ne()).then(|| (id.to_owned(), now))
+    });
+    changed.collect()
+}
+
 /// The agents with what is there of them now, as advice reads it: never less than nothing.
 #[must_use]
 pub fn with_levels(agents: Vec<Agent>, moved: &[Movement], drawn: &[Drawn]) -> Vec<Agent> {

@@ -300,3 +300,28 @@ proptest! {
         prop_assert!((found - expected).abs() < 1e-6, "{} {}", found, expected);
     }
 }
+
+#[test]
+fn what_is_forgotten_moves_no_level() {
+    let moves = [bought(0, 1000.0)];
+    let of = |brewer: &str, amount: f64| Drawn {
+        brewer_id: brewer.into(),
+        ..drawn(24, amount)
+    };
+    let items = || {
+        [
+            ("vinegar", None),
+            ("citric", Some(100.0)),
+            ("unknown", None),
+        ]
+    };
+    let without = |drawn: &[Drawn], gone: &str| {
+        levels_without(items(), &moves, drawn, |d| d.brewer_id == gone)
+    };
+    let drawn = [of("kiln", 300.0), of("lamp", 200.0)];
+    assert_eq!(without(&drawn, "kiln"), [("vinegar".to_owned(), 500.0)]);
+    assert_eq!(without(&drawn, "other"), []);
+    // A bottle that was drawn past its end is empty, not owed.
+    let drawn = [of("kiln", 300.0), of("lamp", 1200.0)];
+    assert_eq!(without(&drawn, "lamp"), [("vinegar".to_owned(), 0.0)]);
+}

@@ -30,6 +30,8 @@ use murlo_brewer::{Brewer, BrewerDraft, Family, Needle, NeedleDraft};
 use murlo_chemistry::cleaning::Bathed;
 use murlo_clean::replay;
 use murlo_household::counter::BrewerCard;
+use murlo_household::rounds::Visit;
+use murlo_household::stock::Supply;
 use murlo_household::{PastClean, PhotoOf, Settings, ToldBath, WayShown, backups};
 use murlo_plan::{KeptWay, pace};
 use murlo_store::{Backups, Store};
@@ -458,7 +460,10 @@ pub async fn delete_brewer(
 /// Everything that was put away and can be brought back.
 #[utoipa::path(get, path = "/api/archive", responses((status = 200, body = Vec<PutAway>)))]
 pub async fn put_away(State(state): State<AppState>) -> Result<Json<Vec<PutAway>>, ApiError> {
-    let all = state.store(|store| {
+    let now = state.now();
+    let all = state.store(move |store| {
+        let settings = store.settings()?;
+        let day = today(now, &settings.time_zone);
         let mut all = Vec::new();
         let mut add = |kind, id: String, name: String| all.push(PutAway { kind, id, name });
         for kept in store.all::<Brewer>()?.into_iter().filter(|k| k.archived) {
@@ -476,6 +481,23 @@ pub async fn put_away(State(state): State<AppState>) -> Result<Json<Vec<PutAway>
         }
         for kept in store.all::<KeptWay>()?.into_iter().filter(|k| k.archived) {
             add(PutAwayKind::Way, kept.fact.id, kept.fact.name);
+        }
+        for kept in store.all::<Home>()?.into_iter().filter(|k| k.archived) {
+            add(PutAwayKind::Home, kept.fact.id, kept.fact.name);
+        }
+        for kept in store.all::<Visit>()?.into_iter().filter(|k| k.archived) {
+            let name = format!("the visit of {}", text::day(kept.fact.day, day));
+            add(PutAwayKind::Visit, kept.fact.id, name);
+        }
+        for kept in store.all::<Supply>()?.into_iter().filter(|k| k.archived) {
+            add(PutAwayKind::Supply, kept.fact.id, kept.fact.name);
+        }
+        for photo in store.photos_put_away()? {
+            let day = photo
+                .at
+                .map(|at| text::day(today(at, &settings.time_zone), day));
+            let name = day.map_or_else(|| "a photo".to_owned(), |day| format!("a photo of {day}"));
+            add(PutAwayKind::Photo, photo.id, name);
         }
         Ok(all)
     });

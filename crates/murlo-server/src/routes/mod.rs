@@ -8,6 +8,7 @@ mod choices;
 pub(crate) mod cleans;
 mod cupboard;
 mod devices;
+mod erase;
 mod facts;
 mod first;
 mod journal;
@@ -197,11 +198,14 @@ fn cleaning() -> OpenApiRouter<AppState> {
         .routes(routes!(log::log_csv))
 }
 
-/// Streams stay open on purpose, and a large file takes as long as its line: they are outside the time limit.
+/// Streams stay open on purpose, a large file takes as long as its line, and many backups are not written anew in a moment: all are
+/// outside the time limit.
 fn streams() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
         .routes(routes!(changes::changes))
         .routes(routes!(travel::import))
+        .routes(routes!(erase::look_at_erasing))
+        .routes(routes!(erase::erase))
 }
 
 /// The OpenAPI document.

@@ -8,6 +8,7 @@ mod buttons;
 mod cupboard;
 mod devices;
 mod documented;
+mod erase;
 mod first_minute;
 mod imports;
 mod kit;
