@@ -27,6 +27,11 @@ demo-crates:
 release: web-build ## Build the program to run at home: target/release/murlo
 	$(CARGO) build --release --locked -p murlo
 
+.PHONY: package
+package: release ## Build target/debian/murlo.deb, to install on a small computer at home
+	$(CARGO) deb --version >/dev/null 2>&1 || $(CARGO) install --locked cargo-deb@3.8.0
+	$(CARGO) deb --no-build --locked -p murlo --output target/debian/murlo.deb
+
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && npm ci
 	@touch $@
@@ -115,8 +120,9 @@ coverage: ## Print how often the due window holds: by simulation of the rules al
 	$(CARGO) run --locked --quiet --release -p murlo-lived --example coverage
 
 .PHONY: bench
-bench: ## Print the benchmark table
-	mkdir -p web/dist
+bench: web-build chromium ## Print the benchmark table
 	$(CARGO) bench --locked -p murlo --bench figures
 	scripts/bench-plans
 	scripts/first-load
+	$(CARGO) build --release --locked -p murlo
+	scripts/bench-views

@@ -18,7 +18,7 @@ const ELSEWHERE_MIN: f64 = 15.0;
 
 impl Progress {
     pub(super) fn find(&mut self, plan: &Plan, found: FoundInside) {
-        let (_, _, was_in_mode) = self.stands(plan);
+        let was_in_mode = self.stands(plan).in_mode;
         if found.smell == FoundSmell::Sour || found.tank == FoundTank::Bath {
             self.found_acid |= self.bath_step(plan).is_none();
             self.answered.insert(QuestionId::Smell, AnswerId::Bad);
@@ -46,7 +46,7 @@ impl Progress {
         let Some(LastLook { found, .. }) = self.look().filter(|look| !look.is_rinsed) else {
             return false;
         };
-        let (inside, ..) = self.stands(plan);
+        let inside = self.stands(plan).inside;
         match found.tank {
             FoundTank::Bath => inside != Inside::Bath,
             FoundTank::Water | FoundTank::Nothing if inside == Inside::Bath => true,
@@ -61,7 +61,7 @@ impl Progress {
         let LastLook {
             found, was_in_mode, ..
         } = self.look()?;
-        let (inside, ..) = self.stands(plan);
+        let inside = self.stands(plan).inside;
         let mut told = Vec::new();
         if self.is_rinsed_first(plan) {
             told.push(match inside {

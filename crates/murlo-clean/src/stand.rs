@@ -12,11 +12,29 @@ use murlo_plan::answers::{AnswerId, QuestionId};
 use murlo_plan::rehearse::stands_after;
 use murlo_plan::{Doing, Inside, Kind, Picture, Plan, Step, Work};
 
+/// How a machine stands in a clean.
+#[derive(Clone, Copy)]
+pub(super) struct StandsSo {
+    /// What is in it.
+    pub(super) inside: Inside,
+    /// Whether it is plugged in.
+    pub(super) plugged: bool,
+    /// Whether it is in its cleaning mode.
+    pub(super) in_mode: bool,
+    /// Whether its water filter is in it; not known of cleans that were planned before machines were simulated.
+    pub(super) filter_in: bool,
+}
+
 impl Progress {
     pub(super) fn state(self, plan: &Plan, undo: Option<String>) -> State {
         let current = self.current();
         let (rinsed, acid) = (self.rinsed(plan), self.acid_left(plan));
-        let (inside, plugged, in_mode) = self.machine(plan, acid.is_some());
+        let StandsSo {
+            inside,
+            plugged,
+            in_mode,
+            filter_in,
+        } = self.machine(plan, acid.is_some());
         let rinse = &plan.rinse;
         let level = |n: u32| rinse.level_mg_l(n);
         let rungs = rinse.portions + self.more_rinses;
@@ -40,6 +58,7 @@ impl Progress {
                 acid.as_ref(),
             ),
             in_mode,
+            filter_in,
             kind: current.and_then(|i| plan.steps[i].kind()),
             step: current.map(|i| self.as_done_now(plan, i)),
             corrections: self.offered_corrections(plan),
@@ -88,8 +107,8 @@ impl Progress {
         }
     }
 
-    /// What is in the machine by the steps that were done, whether it is plugged in, and whether it is in its mode.
-    pub(super) fn stands(&self, plan: &Plan) -> (Inside, bool, bool) {
+    /// How the machine stands by the steps that were done.
+    pub(super) fn stands(&self, plan: &Plan) -> StandsSo {
         let begun = |i: usize| self.count[i] > 0 || self.started[i].is_some();
         let machine = match self.current() {
             Some(i) if begun(i) || self.verdict.is_some() => Some(i),
@@ -105,21 +124,30 @@ impl Progress {
             machine.standing()
         });
         let plugged = standing.map_or(plugged, |s| s.plugged);
-        let in_mode = standing.is_some_and(|s| s.in_mode);
-        (inside, plugged, in_mode)
+        StandsSo {
+            inside,
+            plugged,
+            in_mode: standing.is_some_and(|s| s.in_mode),
+            filter_in: standing.is_some_and(|s| s.filter_in),
+        }
     }
 
     /// The same with what somebody found since.
-    fn machine(&self, plan: &Plan, has_acid: bool) -> (Inside, bool, bool) {
-        let (inside, plugged, in_mode) = self.stands(plan);
-        let plugged = self.plug_found().unwrap_or(plugged);
+    fn machine(&self, plan: &Plan, has_acid: bool) -> StandsSo {
+        let stands = self.stands(plan);
+        let plugged = self.plug_found().unwrap_or(stands.plugged);
         // Put back early, or filled by somebody else, it is not plain water that is inside.
-        let inside = match inside {
+        let inside = match stands.inside {
             Inside::Water if has_acid => Inside::Traces,
             inside @ (Inside::Water | Inside::Bath | Inside::Traces) => inside,
         };
-        // The mode lives on power.
-        (inside, plugged, in_mode && plugged)
+        StandsSo {
+            inside,
+            plugged,
+            // The mode lives on power.
+            in_mode: stands.in_mode && plugged,
+            filter_in: stands.filter_in,
+        }
     }
 
     /// Whether somebody has looked after the rinse, and it does not ask any more.

@@ -185,6 +185,8 @@ pub struct State {
     pub plugged: bool,
     /// Whether it is in its cleaning mode, which lives on power.
     pub in_mode: bool,
+    /// Whether its water filter is in it.
+    pub filter_in: bool,
     /// Stopped for now.
     pub paused: bool,
     /// Ended.

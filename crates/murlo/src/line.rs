@@ -68,9 +68,9 @@ impl LineAsked {
         self.home || self.require_passcode || self.behind_proxy || !listen.ip().is_loopback()
     }
 
-    /// Whether a code from this terminal takes the first device in; else there has to be a passcode.
-    pub fn pairs(&self) -> bool {
-        self.home
+    /// Whether a code from this terminal takes the first device in: where nobody reads it along. Else there has to be a passcode.
+    pub const fn pairs(&self) -> bool {
+        self.home || self.behind_proxy || self.certificate.is_some()
     }
 
     /// How it is reached, and what keeps it so.
@@ -188,9 +188,9 @@ pub fn announced(reached: &Reached) -> Option<Announced> {
 
 /// What to do to come in, for a terminal.
 pub fn ways_in(reached: &Reached, store: &Store, now: Timestamp) -> Result<String> {
-    let Some(authority) = &reached.authority else {
+    if reached.authority.is_none() && reached.certificates.is_none() && !reached.behind_proxy {
         return Ok(String::new());
-    };
+    }
     if !store.devices()?.is_empty() {
         return Ok(
             "Another device: Household on one that is signed in, or `murlo pair` here.\n"
@@ -198,11 +198,16 @@ pub fn ways_in(reached: &Reached, store: &Store, now: Timestamp) -> Result<Strin
         );
     }
     let code = invitation(store, now)?;
-    let mut text = format!(
-        "{}Authority: {}\n",
-        invited(&reached.ways_in(&code), &code)?,
-        authority.fingerprint()
-    );
+    let mut text = match &reached.authority {
+        Some(authority) => format!(
+            "{}Authority: {}\n",
+            invited(&reached.ways_in(&code), &code)?,
+            authority.fingerprint()
+        ),
+        None if reached.certificates.is_some() => invited(&reached.ways_in(&code), &code)?,
+        // Under which name it is found, the proxy knows.
+        None => invited(&[], &code)?,
+    };
     text += "For a new code: `murlo pair`.\n";
     Ok(text)
 }

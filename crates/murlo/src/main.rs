@@ -32,7 +32,7 @@ enum Command {
     /// Serve a household.
     Serve {
         /// The database file; made when it does not exist.
-        #[arg(long, default_value = "murlo.db")]
+        #[arg(long, env = "MURLO_DATABASE", default_value = "murlo.db")]
         database: PathBuf,
         /// Address to listen on; 127.0.0.1:7676 unless said, and port 7676 of every address with --home.
         #[arg(long)]
@@ -85,7 +85,7 @@ enum Command {
     /// Write a whole household as JSON to standard output.
     Export {
         /// The database file.
-        #[arg(long, default_value = "murlo.db")]
+        #[arg(long, env = "MURLO_DATABASE", default_value = "murlo.db")]
         database: PathBuf,
     },
     /// Take a whole household in from JSON, all or nothing.
@@ -93,7 +93,7 @@ enum Command {
         /// The file to read.
         file: PathBuf,
         /// The database file.
-        #[arg(long, default_value = "murlo.db")]
+        #[arg(long, env = "MURLO_DATABASE", default_value = "murlo.db")]
         database: PathBuf,
         /// Replace what is there, after a backup beside it.
         #[arg(long)]
@@ -104,7 +104,7 @@ enum Command {
         /// Where to.
         target: PathBuf,
         /// The database file.
-        #[arg(long, default_value = "murlo.db")]
+        #[arg(long, env = "MURLO_DATABASE", default_value = "murlo.db")]
         database: PathBuf,
     },
     /// Put a backup in the place of a household that nobody serves; what was there is set aside beside it.
@@ -112,25 +112,25 @@ enum Command {
         /// The backup.
         backup: PathBuf,
         /// The database file.
-        #[arg(long, default_value = "murlo.db")]
+        #[arg(long, env = "MURLO_DATABASE", default_value = "murlo.db")]
         database: PathBuf,
     },
     /// Check that a database is sound and every clean in it can be replayed; name its newest backup.
     Check {
         /// The database file.
-        #[arg(long, default_value = "murlo.db")]
+        #[arg(long, env = "MURLO_DATABASE", default_value = "murlo.db")]
         database: PathBuf,
     },
     /// Set the passcode, read from standard input.
     Passcode {
         /// The database file.
-        #[arg(long, default_value = "murlo.db")]
+        #[arg(long, env = "MURLO_DATABASE", default_value = "murlo.db")]
         database: PathBuf,
     },
     /// Make a code that takes in one device that may do everything; also while the household is served.
     Pair {
         /// The database file.
-        #[arg(long, default_value = "murlo.db")]
+        #[arg(long, env = "MURLO_DATABASE", default_value = "murlo.db")]
         database: PathBuf,
         /// Where the clock starts; now unless said. For tests.
         #[arg(long, hide = true)]

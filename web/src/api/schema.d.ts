@@ -6922,6 +6922,8 @@ export interface components {
              * @description When it will be done, by what is still to do.
              */
             done_about?: string | null;
+            /** @description Whether its water filter is in it. */
+            filter_in: boolean;
             finish?: components["schemas"]["Choice"] | null;
             /** @description Cups that were timed. */
             flow: components["schemas"]["Flow"][];

@@ -27,9 +27,6 @@ type View = Schemas["CleanView"];
 type Step = Schemas["Step"];
 type Act = (what: Schemas["Act"]) => void;
 
-/** Pictures that one acts by, or that say how far it is: on a phone they come before the words. */
-const leading: Step["picture"][] = ["pour", "ladder", "needles", "disc"];
-
 /** The step: what it is called, its figure, its cautions, the picture, and then the words. */
 export function StepCard({
   clean,
@@ -84,7 +81,7 @@ export function StepCard({
           gridTemplateColumns: { xs: "minmax(0, 1fr)", md: wide ? `minmax(0, 1fr) ${wide}px` : "minmax(0, 1fr)" },
           gridTemplateRows: { md: wide ? "auto 1fr" : "auto" },
           gridTemplateAreas: {
-            xs: leading.includes(step.picture) ? '"cautions" "picture" "words"' : '"cautions" "words" "picture"',
+            xs: wide ? '"cautions" "picture" "words"' : '"cautions" "words"',
             md: wide ? '"cautions picture" "words picture"' : '"cautions" "words"',
           },
         }}
@@ -200,14 +197,22 @@ function Picture({ clean, step, act }: { clean: View; step: Step; act: Act }) {
           schools={plan.rinse.schools}
         />
       );
-    case "bore":
-      return <Bore chalk={plan.chalk} size={180} />;
     case "disc":
       return <DiscFinder reader={brewer?.draft.reader ?? null} />;
     default:
-      return brewer && (step.places ?? []).length > 0 ? (
-        <Cutaway family={brewer.card.family_id} filter={brewer.draft.filter} lit={step.places ?? []} />
-      ) : null;
+      return (
+        <Stack direction="row" sx={{ alignItems: "center", gap: 1 }}>
+          {brewer && (
+            <Cutaway
+              family={brewer.card.family_id}
+              filter={state.filter_in}
+              lit={step.places ?? []}
+              inside={state.inside}
+            />
+          )}
+          {step.picture === "bore" && <Bore chalk={plan.chalk} size={84} />}
+        </Stack>
+      );
   }
 }
 

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import type { CSSProperties, ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { ink } from "../theme";
 
@@ -74,22 +74,51 @@ const frames: Record<Schemas["Family"], Partial<Record<Place, Frame>>> = {
   },
 };
 
-/** The brewer cut open, with the way of the water and the parts that matter named; `lit` is framed. */
-export function Cutaway({ family, filter, lit = [] }: { family: Schemas["Family"]; filter: boolean; lit?: Place[] }) {
+/** What is in the machine, in its colour and its word. */
+const contents: Record<Schemas["Inside"], { ink: string; word: string }> = {
+  water: { ink: ink.water, word: "water inside" },
+  bath: { ink: ink.bath, word: "acid inside" },
+  traces: { ink: ink.rinse, word: "traces of acid inside" },
+};
+
+/** Whatever is inside, drawn in its colour. */
+const liquid = "var(--liquid)";
+
+/** The brewer cut open, with the way of the water and the parts that matter named; `lit` is framed, `inside` coloured and said. */
+export function Cutaway({
+  family,
+  filter,
+  lit = [],
+  inside,
+}: {
+  family: Schemas["Family"];
+  filter: boolean;
+  lit?: Place[];
+  inside?: Schemas["Inside"];
+}) {
   const { parts, Path, reservoir } = families[family];
   const known = lit.flatMap((place) => {
     const frame = place === "body" ? ([18, 20, 272, 190] as const) : frames[family][place];
     return frame ? [{ place, frame }] : [];
   });
   const here = known.length > 0 ? `. Here: ${known.map(({ place }) => place.replace("_", " ")).join(", ")}` : "";
+  const content = contents[inside ?? "water"];
   return (
     <svg
-      viewBox="0 0 300 230"
+      viewBox={`0 0 300 ${inside ? 250 : 230}`}
       width="100%"
-      style={{ maxWidth: 330 }}
+      style={{ maxWidth: "min(330px, 72vw)", "--liquid": content.ink } as CSSProperties}
       role="img"
-      aria-label={`Cut open: ${parts}${here}`}
+      aria-label={`Cut open: ${parts}${here}${inside ? `. ${content.word}` : ""}`}
     >
+      {inside && (
+        <g>
+          <rect x="30" y="233" width="14" height="14" rx="3" fill={content.ink} stroke="currentColor" />
+          <text x="52" y="245" {...text} fontSize={14} fontWeight="700">
+            {content.word}
+          </text>
+        </g>
+      )}
       {known.map(({ place, frame: [x, y, width, height] }) => (
         <rect
           key={place}
@@ -108,7 +137,7 @@ export function Cutaway({ family, filter, lit = [] }: { family: Schemas["Family"
       {reservoir && (
         <>
           <rect x="40" y="45" width="66" height="130" rx="6" {...edge} />
-          <rect x="43" y="80" width="60" height="92" fill={ink.water} opacity="0.3" />
+          <rect x="43" y="80" width="60" height="92" fill={liquid} opacity="0.45" />
           <text x="73" y="38" textAnchor="middle" {...text}>
             reservoir
           </text>
@@ -132,16 +161,16 @@ function OneCupPath() {
   return (
     <>
       <path d="M44 62h56l-8 42h-40z" {...edge} />
-      <path d="M49 76h46l-5 25h-36z" fill={ink.water} opacity="0.3" />
+      <path d="M49 76h46l-5 25h-36z" fill={liquid} opacity="0.45" />
       <text x="72" y="54" textAnchor="middle" {...text}>
         one cup, poured in
       </text>
-      <path d="M73 104v85h44" {...edge} stroke={ink.water} />
+      <path d="M73 104v85h44" {...edge} stroke={liquid} />
       <circle cx="124" cy="189" r="9" {...edge} />
       <text x="124" y="222" textAnchor="middle" {...text}>
         pump
       </text>
-      <path d="M133 189h24v-42" {...edge} stroke={ink.water} />
+      <path d="M133 189h24v-42" {...edge} stroke={liquid} />
       <rect x="134" y="104" width="46" height="44" rx="8" fill={ink.chalk} stroke={ink.chalkEdge} strokeWidth="4" />
       <text x="130" y="130" textAnchor="end" {...text}>
         small tank
@@ -156,7 +185,7 @@ function CodedPath() {
   return (
     <>
       <Pump />
-      <path d="M133 189h22v-44h-14v-12h28v-12h-28v-12h14v-39h58v8" {...edge} stroke={ink.water} />
+      <path d="M133 189h22v-44h-14v-12h28v-12h-28v-12h14v-39h58v8" {...edge} stroke={liquid} />
       <rect x="128" y="100" width="54" height="52" rx="4" fill="none" stroke={ink.chalkEdge} strokeWidth="4" />
       <text x="168" y="172" {...text}>
         heater block
@@ -170,7 +199,7 @@ function CodedPath() {
       <text x="246" y="122" {...text}>
         capsule
       </text>
-      <path d="M214 128v32" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M214 128v32" stroke={liquid} strokeWidth="3" strokeDasharray="4 3" />
       <path d="M196 162h38l-4 40h-30z" {...edge} />
       <text x="215" y="188" textAnchor="middle" {...text}>
         cup
@@ -183,15 +212,15 @@ function CodedPath() {
 function CombinationPath() {
   return (
     <>
-      <path d="M73 175v18h40" {...edge} stroke={ink.water} />
+      <path d="M73 175v18h40" {...edge} stroke={liquid} />
       <path d="M108 193h44" stroke={ink.chalkEdge} strokeWidth="9" />
-      <path d="M108 193h44" stroke={ink.water} strokeWidth="4" />
-      <path d="M152 193h8v-150h-18v14" {...edge} stroke={ink.water} />
+      <path d="M108 193h44" stroke={liquid} strokeWidth="4" />
+      <path d="M152 193h8v-150h-18v14" {...edge} stroke={liquid} />
       <path d="M122 62h40l-7 28h-26z" {...edge} />
       <text x="142" y="80" textAnchor="middle" {...text}>
         basket
       </text>
-      <path d="M142 91v16" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M142 91v16" stroke={liquid} strokeWidth="3" strokeDasharray="4 3" />
       <path d="M116 110h46l6 58q0 6 -6 6h-42q-6 0 -6 -6z" {...edge} />
       <text x="139" y="146" textAnchor="middle" {...text}>
         carafe
@@ -199,18 +228,18 @@ function CombinationPath() {
       <text x="130" y="222" textAnchor="middle" {...text}>
         riser
       </text>
-      <path d="M73 186h-20v14h140v-40" {...edge} stroke={ink.water} opacity="0.6" />
+      <path d="M73 186h-20v14h140v-40" {...edge} stroke={liquid} opacity="0.6" />
       <rect x="176" y="118" width="34" height="42" rx="8" fill={ink.chalk} stroke={ink.chalkEdge} strokeWidth="4" />
       <text x="193" y="222" textAnchor="middle" {...text}>
         hot tank
       </text>
-      <path d="M193 118v-62h44v10" {...edge} stroke={ink.water} />
+      <path d="M193 118v-62h44v10" {...edge} stroke={liquid} />
       <path d="M232 66h10l-5 16z" fill={ink.metal} stroke="currentColor" strokeWidth="2" />
       <path d="M220 84h34l-5 28h-24z" {...edge} />
       <text x="258" y="102" {...text}>
         pod
       </text>
-      <path d="M237 114v44" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M237 114v44" stroke={liquid} strokeWidth="3" strokeDasharray="4 3" />
       <path d="M220 160h36l-4 42h-28z" {...edge} />
       <text x="238" y="186" textAnchor="middle" {...text}>
         mug
@@ -223,7 +252,7 @@ function CombinationPath() {
 function Pump() {
   return (
     <>
-      <path d="M73 175v14h44" {...edge} stroke={ink.water} />
+      <path d="M73 175v14h44" {...edge} stroke={liquid} />
       <circle cx="124" cy="189" r="9" {...edge} />
       <text x="124" y="222" textAnchor="middle" {...text}>
         pump
@@ -236,9 +265,9 @@ function PodPath() {
   return (
     <>
       <Pump />
-      <path d="M133 189h24v-30" {...edge} stroke={ink.water} />
+      <path d="M133 189h24v-30" {...edge} stroke={liquid} />
       <rect x="134" y="90" width="46" height="68" rx="10" fill={ink.chalk} stroke={ink.chalkEdge} strokeWidth="4" />
-      <rect x="140" y="97" width="34" height="54" rx="6" fill={ink.water} opacity="0.7" />
+      <rect x="140" y="97" width="34" height="54" rx="6" fill={liquid} opacity="0.7" />
       <text x="153" y="82" textAnchor="end" {...text}>
         hot tank
       </text>
@@ -251,7 +280,7 @@ function PodPath() {
 function PodChamber({ from }: { from: number }) {
   return (
     <>
-      <path d={`M157 ${from}V58h56v10`} {...edge} stroke={ink.water} />
+      <path d={`M157 ${from}V58h56v10`} {...edge} stroke={liquid} />
       <path d="M207 68h12l-6 18z" fill={ink.metal} stroke="currentColor" strokeWidth="2" />
       <text x="226" y="70" {...text}>
         lid needle
@@ -264,7 +293,7 @@ function PodChamber({ from }: { from: number }) {
       <text x="222" y="136" {...text}>
         cup needle
       </text>
-      <path d="M213 140v20" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M213 140v20" stroke={liquid} strokeWidth="3" strokeDasharray="4 3" />
       <path d="M192 160h42l-4 42h-34z" {...edge} />
       <text x="213" y="186" textAnchor="middle" {...text}>
         mug
@@ -277,7 +306,7 @@ function CapsulePath() {
   return (
     <>
       <Pump />
-      <path d="M133 189h22v-44h-14v-12h28v-12h-28v-12h14v-39h40" {...edge} stroke={ink.water} />
+      <path d="M133 189h22v-44h-14v-12h28v-12h-28v-12h14v-39h40" {...edge} stroke={liquid} />
       <rect x="128" y="100" width="54" height="52" rx="4" fill="none" stroke={ink.chalkEdge} strokeWidth="4" />
       <text x="162" y="170" {...text}>
         heater block
@@ -288,7 +317,7 @@ function CapsulePath() {
       <text x="222" y="44" textAnchor="middle" {...text}>
         capsule
       </text>
-      <path d="M258 70v88" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M258 70v88" stroke={liquid} strokeWidth="3" strokeDasharray="4 3" />
       <path d="M240 162h38l-4 40h-30z" {...edge} />
       <text x="259" y="188" textAnchor="middle" {...text}>
         cup
@@ -300,13 +329,13 @@ function CapsulePath() {
 function DripPath() {
   return (
     <>
-      <path d="M73 175v18h50" {...edge} stroke={ink.water} />
+      <path d="M73 175v18h50" {...edge} stroke={liquid} />
       <path d="M123 193h104" stroke={ink.chalkEdge} strokeWidth="9" />
-      <path d="M123 193h104" stroke={ink.water} strokeWidth="4" />
+      <path d="M123 193h104" stroke={liquid} strokeWidth="4" />
       <text x="175" y="222" textAnchor="middle" {...text}>
         heater under the plate
       </text>
-      <path d="M227 193h24v-160h-64v14" {...edge} stroke={ink.water} />
+      <path d="M227 193h24v-160h-64v14" {...edge} stroke={liquid} />
       <text x="256" y="120" {...text}>
         riser
       </text>
@@ -318,7 +347,7 @@ function DripPath() {
       <text x="187" y="80" textAnchor="middle" {...text}>
         basket
       </text>
-      <path d="M187 97v16" stroke={ink.water} strokeWidth="3" strokeDasharray="4 3" />
+      <path d="M187 97v16" stroke={liquid} strokeWidth="3" strokeDasharray="4 3" />
       <path d="M152 116h70l8 62q0 6 -6 6h-74q-6 0 -6 -6z" {...edge} />
       <text x="187" y="156" textAnchor="middle" {...text}>
         carafe

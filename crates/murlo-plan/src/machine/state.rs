@@ -113,6 +113,8 @@ pub struct MachineStanding {
     pub on: bool,
     /// Whether it is in its cleaning mode.
     pub in_mode: bool,
+    /// Whether its water filter is in it.
+    pub filter_in: bool,
     /// Acid in the reservoir, mg/L.
     pub reservoir_mg_l: f64,
     /// Acid in the water path, mg/L.
@@ -183,11 +185,12 @@ impl<'a> Machine<'a> {
 
     /// How it stands.
     #[must_use]
-    pub const fn standing(&self) -> MachineStanding {
+    pub fn standing(&self) -> MachineStanding {
         MachineStanding {
             plugged: self.plugged,
             on: self.on,
             in_mode: self.in_mode,
+            filter_in: self.inside.contains(&Thing::Filter),
             reservoir_mg_l: self.reservoir.mg_l,
             path_mg_l: self.path_mg_l,
         }

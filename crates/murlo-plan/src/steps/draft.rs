@@ -91,6 +91,9 @@ impl Draft {
         let kind = self.kind();
         let step = &mut self.step;
         vessel_first(&mut step.instructions);
+        if step.places.is_empty() {
+            step.places = usual_places(kind, facts.circuit.outlet);
+        }
         let minutes = minutes::planned(step).times(facts.today.pace.factor(kind));
         (step.hands_on_min, step.near_min) = (minutes.hands, minutes.near);
         let told = std::mem::take(&mut step.what);
@@ -172,6 +175,38 @@ impl Draft {
     pub(crate) fn hands_free(mut self, minutes: f64) -> Self {
         self.step.hands_free_min = minutes;
         self
+    }
+}
+
+/// Where a step is done that names no place of its own: what the hands touch, or where it happens meanwhile.
+fn usual_places(kind: Kind, outlet: Outlet) -> Vec<Place> {
+    let [chamber, heater, vessel] = way_of(outlet);
+    match kind {
+        Kind::Soak => vec![heater],
+        Kind::Before
+        | Kind::Baseline
+        | Kind::After
+        | Kind::Flush
+        | Kind::HotWater
+        | Kind::First
+        | Kind::Half
+        | Kind::Run
+        | Kind::Programme
+        | Kind::Rinse => vec![heater, vessel],
+        Kind::Cool | Kind::Look | Kind::Verify => vec![vessel],
+        Kind::Ready
+        | Kind::Others
+        | Kind::HolderSoak
+        | Kind::Capsule
+        | Kind::Disc
+        | Kind::Close => vec![chamber],
+        Kind::Filter | Kind::FilterSoak => vec![Place::Filter],
+        Kind::Parts => vec![Place::Reservoir, chamber, vessel],
+        Kind::Mix | Kind::Wash | Kind::PutBack | Kind::Slime | Kind::Dry => vec![Place::Reservoir],
+        Kind::Needles => vec![Place::LidNeedle, Place::CupNeedle],
+        Kind::Body | Kind::Tray | Kind::Hollow | Kind::Stains => vec![Place::Body],
+        Kind::RinsePod => vec![chamber, vessel],
+        Kind::Reusable => vec![chamber],
     }
 }
 

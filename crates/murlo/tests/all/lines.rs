@@ -127,7 +127,6 @@ fn what_cannot_be_served_so_says_why() {
     .unwrap();
     for (how, why) in [
         (&["--require-passcode"][..], "passcode"),
-        (&["--behind-proxy"], "passcode"),
         (&["--listen", "0.0.0.0:0"], "--home"),
         (
             &["--home", "--name", "coffee.harbour.example"],
@@ -143,20 +142,8 @@ fn what_cannot_be_served_so_says_why() {
 }
 
 #[test]
-fn a_certificate_from_elsewhere_and_a_proxy_ask_for_the_passcode() {
+fn a_certificate_from_elsewhere_and_a_proxy_let_in_by_a_code() {
     let folder = tempfile::tempdir().unwrap();
-    let mut passcode = murlo(folder.path())
-        .arg("passcode")
-        .stdin(Stdio::piped())
-        .spawn()
-        .unwrap();
-    passcode
-        .stdin
-        .take()
-        .unwrap()
-        .write_all(b"kettle fur\n")
-        .unwrap();
-    assert!(passcode.wait().unwrap().success());
     // A certificate to serve with: the household's own will do.
     drop(served(
         folder.path(),
@@ -167,7 +154,12 @@ fn a_certificate_from_elsewhere_and_a_proxy_ask_for_the_passcode() {
     let [certificate, key] =
         ["authority.pem", "authority-key.pem"].map(|file| at.join(file).display().to_string());
     let line = ["--cert", &certificate, "--key", &key, "--require-passcode"];
-    let elsewhere = served(folder.path(), &line, "LISTENING");
+    let elsewhere = served(folder.path(), &line, "For a new code");
+    assert!(
+        elsewhere.said.iter().any(|line| line.starts_with("Code: ")),
+        "{:?}",
+        elsewhere.said
+    );
     assert!(
         elsewhere.said[0].starts_with("LISTENING https://"),
         "{:?}",
@@ -178,7 +170,7 @@ fn a_certificate_from_elsewhere_and_a_proxy_ask_for_the_passcode() {
     let behind = served(
         folder.path(),
         &["--behind-proxy", "--name", "coffee.harbour.example"],
-        "LISTENING",
+        "For a new code",
     );
     assert_eq!(
         asked(&behind.host, "/api/counter", ""),
