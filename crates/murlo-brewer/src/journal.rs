@@ -456,11 +456,22 @@ impl Entry {
                     )
                 }
                 None => format!(
-                    "Something wrong on {day}: {} ({percent:.0} %)",
+                    "Something wrong on {day}: {} {}",
+                    how_likely(*percent),
                     cause.words()
                 ),
             },
         }
+    }
+}
+
+/// A chance, %, as people say it of a cause.
+fn how_likely(percent: f64) -> &'static str {
+    match percent {
+        _ if percent >= 90.0 => "almost surely",
+        _ if percent >= 60.0 => "most likely",
+        _ if percent >= 35.0 => "likely",
+        _ => "perhaps",
     }
 }
 

@@ -1,7 +1,7 @@
 //! What a clean has come to, by its acts.
 
 use crate::carry_out::SOAKED;
-use crate::outcome::{AcidLeft, LONGEST_SOAK, Outcome};
+use crate::outcome::{AcidLeft, ChalkMet, LONGEST_SOAK, Outcome};
 use crate::progress::Progress;
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -219,6 +219,13 @@ impl Progress {
             acid_left: self.acid_left(plan),
             given_up: false,
             took: self.took.clone(),
+            chalk: (plan.work == Work::Descale && baths > 0).then(|| {
+                let after = plan.after.clone().filter(|_| baths >= plan.chosen.baths);
+                Box::new(ChalkMet {
+                    before: plan.chalk.clone(),
+                    after,
+                })
+            }),
         }
     }
 }

@@ -39,7 +39,7 @@ pub use ahead::{Ahead, ahead};
 pub use begun::begin;
 pub use fold::{Planner, admit, happened_at, not_counted_meanwhile, replay, stands};
 pub use habits::habits_of;
-pub use outcome::{AcidLeft, Outcome, PouredBath, took_agents};
+pub use outcome::{AcidLeft, ChalkMet, Outcome, PouredBath, took_agents};
 pub use seen::{Flow, Glass, GlassOf, GlassSeen, RATINGS, Sampled};
 pub use sides::{hold, leave_alone};
 pub use state::{

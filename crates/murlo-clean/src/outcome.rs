@@ -11,7 +11,7 @@ use murlo_brewer::job::Job;
 use murlo_brewer::journal::{CLEARED, DID, Entry, FITTED, TIMED, What};
 use murlo_brewer::rinse::Counted;
 use murlo_chalk::belief::Told;
-use murlo_chalk::scale::Evidence;
+use murlo_chalk::scale::{Chalk, Evidence};
 use murlo_chemistry::cleaning::Bathed;
 use murlo_plan::pace::Took;
 use murlo_plan::{Because, PartOf, Plan, Work};
@@ -101,6 +101,19 @@ pub struct Outcome {
     /// How long steps took that hands were at.
     #[serde(default)]
     pub took: Vec<Took>,
+    /// The chalk that its baths met, and what they likely left; nothing where no bath was poured, and of versions before it was kept.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub chalk: Option<Box<ChalkMet>>,
+}
+
+/// The chalk of a side before its baths and after them, as it was reckoned then.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ChalkMet {
+    /// Before.
+    pub before: Chalk,
+    /// After; nothing where fewer baths were poured than were reckoned with.
+    pub after: Option<Chalk>,
 }
 
 /// One bath, as it was poured.

@@ -2,6 +2,7 @@
 
 pub mod course;
 mod side;
+pub mod weeks;
 
 use crate::counter::course::{ChalkCourse, months};
 use crate::history::{AcidInside, Cleans, Recalls, Running};

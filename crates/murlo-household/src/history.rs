@@ -7,7 +7,7 @@ mod memory;
 
 pub use fold::{CountLesson, GuidedClean, History, MeasuredBy};
 pub use inside::AcidInside;
-pub use log::{Done, Log, Which, YearOfLog, csv, done};
+pub use log::{CleanOnLine, Done, Log, Which, YearLine, YearOfLog, csv, done};
 pub use memory::{Cleans, Memory, Recalls, Running};
 
 #[cfg(test)]

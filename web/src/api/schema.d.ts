@@ -2780,6 +2780,12 @@ export interface components {
             /** @description From clean to clean, the last until today. */
             spans: components["schemas"]["Point"][][];
         };
+        /** @description The chalk of a side before its baths and after them, as it was reckoned then. */
+        ChalkMet: {
+            after?: components["schemas"]["Chalk"] | null;
+            /** @description Before. */
+            before: components["schemas"]["Chalk"];
+        };
         /** @description What is changed of a way. */
         ChangedWay: {
             from?: components["schemas"]["WayFrom"] | null;
@@ -2920,6 +2926,18 @@ export interface components {
             /** @description A clean that is running on it. */
             running_clean?: string | null;
         };
+        /** @description A clean on the line of its year. */
+        CleanOnLine: {
+            /**
+             * Format: double
+             * @description How far into the year, of 1.
+             */
+            at: number;
+            /** @description "23 Nov: Galley one-cup, needles cleared". */
+            text: string;
+            /** @description What it was. */
+            work: components["schemas"]["Work"];
+        };
         /** @description A clean. */
         CleanView: {
             buttons?: components["schemas"]["ButtonsHere"] | null;
@@ -2985,6 +3003,25 @@ export interface components {
             off?: components["schemas"]["DaysOff"][];
             /** @description How often. */
             rhythm?: components["schemas"]["Rhythm"];
+        };
+        /** @description One of the coming weeks. */
+        ComingWeek: {
+            /** @description What is expected in it, the first one first. */
+            brewers: components["schemas"]["FallsDue"][];
+            /**
+             * Format: double
+             * @description The chance that anything falls due in it, of 1.
+             */
+            chance: number;
+            /**
+             * Format: date
+             * @description Its first day.
+             */
+            from: string;
+            /** @description "30 Nov". */
+            label: string;
+            /** @description "30 Nov to 6 Dec: Kiln drip, about 2 Dec"; "nothing is expected". */
+            text: string;
         };
         /** @description Every alternative, and the reason for the recommended one. */
         Comparison: {
@@ -3115,6 +3152,8 @@ export interface components {
             today: string;
             /** @description Visits that run, and those planned for today. */
             visits: components["schemas"]["VisitBrief"][];
+            /** @description What falls due in the coming weeks. */
+            weeks: components["schemas"]["ComingWeek"][];
         };
         /** @description Cups of many days, or brews one by one: one of them. */
         CountsDraft: {
@@ -3485,6 +3524,15 @@ export interface components {
              *     }
              */
             checks: components["schemas"]["Checks"];
+        };
+        /** @description A brewer that is expected to fall due in a week. */
+        FallsDue: {
+            /** @description The brewer. */
+            brewer_id: string;
+            /** @description Its nickname. */
+            nickname: string;
+            /** @description "about 16 Dec". */
+            on: string;
         };
         /**
          * @description A kind of brewer.
@@ -4446,6 +4494,7 @@ export interface components {
         };
         /** @description The log, as far as it was asked for. */
         LogView: {
+            line?: components["schemas"]["YearLine"] | null;
             /** @description Latest first. */
             lines: components["schemas"]["LogLine"][];
             /** @description How many more there are. */
@@ -5177,6 +5226,7 @@ export interface components {
             because?: components["schemas"]["Because"] | null;
             /** @description Whose agent that was. */
             bottle?: components["schemas"]["Bottle"];
+            chalk?: components["schemas"]["ChalkMet"] | null;
             /** @description What was looked at in the end, a line each: "Smell: nobody notices, by a second person". */
             checks?: string[];
             /**
@@ -8059,6 +8109,16 @@ export interface components {
             /** @description "$36.20". */
             total_text: string;
         };
+        /** @description Everything that was done in a year, on one line. */
+        YearLine: {
+            /** @description Cleans, the earliest first. */
+            cleans: components["schemas"]["CleanOnLine"][];
+            /**
+             * Format: int32
+             * @description The year.
+             */
+            year: number;
+        };
         /** @description A year of the log. */
         YearOfLog: {
             /** @description "14 cleans, needles 3 times, 6 small works". */
@@ -10552,6 +10612,10 @@ export interface operations {
                 home?: string;
                 /** @description Of this year only */
                 year?: number;
+                /** @description Of this work only */
+                work?: components["schemas"]["Work"];
+                /** @description Only what holds all of these words */
+                words?: string;
                 /** @description No more lines than that; 60 unless asked otherwise */
                 most?: number;
             };

@@ -17,6 +17,7 @@ import type { Schemas } from "../api/client";
 import { queries } from "../api/queries";
 import { Noticed } from "../brewer/Noticed";
 import { Bore } from "../pictures/Bore";
+import { ComingWeeks } from "../pictures/ComingWeeks";
 import { Cards } from "../ui/Cards";
 import { Page, Ready } from "../ui/Notices";
 import { Upkeep } from "../ui/Upkeep";
@@ -89,7 +90,7 @@ export function CounterPage() {
       }
     >
       <Ready query={counter}>
-        {({ brewers, inside, today, now, visits }) => {
+        {({ brewers, inside, today, now, visits, weeks }) => {
           const wanted = search.trim().toLowerCase();
           const shown = brewers.filter(
             (b) =>
@@ -108,6 +109,7 @@ export function CounterPage() {
                 <VisitLine key={visit.id} visit={visit} />
               ))}
               <Today todos={todayOf(shown, inside)} today={today} ahead={Date.parse(now) - counter.dataUpdatedAt} />
+              <ComingWeeks weeks={weeks} />
               {brewers.length > 4 && (
                 <Find
                   found={shown.length}

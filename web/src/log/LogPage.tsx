@@ -2,9 +2,11 @@ import { Button, MenuItem, Stack, TextField, ToggleButton, ToggleButtonGroup, Ty
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
+import type { Schemas } from "../api/client";
 import { type LogQuery, queries } from "../api/queries";
 import { Page, Ready } from "../ui/Notices";
 import { LogTable } from "./LogTable";
+import { YearLine } from "./YearLine";
 
 /** So many lines more are asked for at a time. */
 const some = 60;
@@ -13,11 +15,15 @@ const some = 60;
 export function LogPage() {
   const [asked, setAsked] = useSearchParams();
   const [most, setMost] = useState(some);
-  const [home, brewer, year] = ["home", "brewer", "year"].map((name) => asked.get(name) ?? "");
+  const [home, brewer, year, work, words] = ["home", "brewer", "year", "work", "words"].map(
+    (name) => asked.get(name) ?? "",
+  );
   const query: LogQuery = {
     ...(home && { home }),
     ...(brewer && { brewer }),
     ...(year && { year: Number(year) }),
+    ...(works.some(([known]) => known === work) && { work: work as Schemas["Work"] }),
+    ...(words && { words }),
     most,
   };
   const log = useQuery(queries.log(query));
@@ -29,9 +35,11 @@ export function LogPage() {
   return (
     <Page title="Log">
       <Whose home={home ?? ""} brewer={brewer ?? ""} choose={choose} />
+      <Which work={work ?? ""} words={words ?? ""} choose={choose} />
       <Ready query={log}>
-        {({ lines, more, years }) => (
+        {({ lines, more, years, line }) => (
           <>
+            {line && <YearLine line={line} />}
             {years.length > 0 && (
               <ToggleButtonGroup
                 exclusive
@@ -47,8 +55,8 @@ export function LogPage() {
                 ))}
               </ToggleButtonGroup>
             )}
-            {lines.length === 0 && (home || brewer || year) ? (
-              <Typography>Nothing was done there yet.</Typography>
+            {lines.length === 0 && (home || brewer || year || work || words) ? (
+              <Typography>Nothing that was done fits that.</Typography>
             ) : (
               <LogTable lines={lines} named={!brewer} />
             )}
@@ -66,6 +74,49 @@ export function LogPage() {
         )}
       </Ready>
     </Page>
+  );
+}
+
+const works: [Schemas["Work"], string][] = [
+  ["descale", "Descaling"],
+  ["needles", "Needles"],
+  ["upkeep", "Small works"],
+];
+
+/** Of which work, and what stands in its words. */
+function Which({
+  work,
+  words,
+  choose,
+}: {
+  work: string;
+  words: string;
+  choose: (change: Record<string, string>) => void;
+}) {
+  return (
+    <Stack direction={{ xs: "column", sm: "row" }} spacing={2} role="search" aria-label="Which cleans">
+      <TextField
+        label="Find in the log"
+        placeholder="vinegar, lid needle, a name"
+        value={words}
+        onChange={(e) => choose({ words: e.target.value })}
+        slotProps={{ inputLabel: { shrink: true } }}
+      />
+      <TextField
+        select
+        label="Work"
+        value={works.some(([known]) => known === work) ? work : ""}
+        onChange={(e) => choose({ work: e.target.value })}
+        slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      >
+        <MenuItem value="">All work</MenuItem>
+        {works.map(([known, name]) => (
+          <MenuItem key={known} value={known}>
+            {name}
+          </MenuItem>
+        ))}
+      </TextField>
+    </Stack>
   );
 }
 

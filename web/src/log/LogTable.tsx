@@ -1,8 +1,10 @@
-import { Box, Button, Paper, Typography } from "@mui/material";
+import { Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { type Schemas, send, useChange } from "../api/client";
+import { Bore } from "../pictures/Bore";
 import { GlassPicture } from "../pictures/GlassRow";
 import { useUndo } from "../ui/Undo";
+import { AsItWas } from "./AsItWas";
 
 /** What was done, line by line, each with its glasses and what it took. */
 export function LogTable({ lines, named = false }: { lines: Schemas["LogLine"][]; named?: boolean }) {
@@ -30,8 +32,8 @@ function Line({ line, named }: { line: Schemas["LogLine"]; named: boolean }) {
         borderColor: "divider",
         gridTemplateColumns: { xs: "1fr auto", md: "110px minmax(0, 1fr) auto 88px" },
         gridTemplateAreas: {
-          xs: '"day act" "text text" "glasses glasses"',
-          md: '"day text glasses act"',
+          xs: '"day act" "text text" "drawn drawn"',
+          md: '"day text drawn act"',
         },
       }}
     >
@@ -53,8 +55,14 @@ function Line({ line, named }: { line: Schemas["LogLine"]; named: boolean }) {
             {line.in_short}
           </Typography>
         )}
+        {line.outcome && <AsItWas outcome={line.outcome} />}
       </Box>
-      {glasses.length > 0 && <Strip glasses={glasses} />}
+      {(glasses.length > 0 || line.outcome?.chalk) && (
+        <Stack direction="row" sx={{ gridArea: "drawn", alignItems: "center", gap: 1.5 }}>
+          {glasses.length > 0 && <Strip glasses={glasses} />}
+          {line.outcome?.chalk && <Chalk chalk={line.outcome.chalk} />}
+        </Stack>
+      )}
       <Act line={line} />
     </Box>
   );
@@ -64,11 +72,26 @@ function Line({ line, named }: { line: Schemas["LogLine"]; named: boolean }) {
 function Strip({ glasses }: { glasses: Schemas["Glass"][] }) {
   const words = glasses.map((glass) => `${glass.label}: ${glass.text}`).join("; ");
   return (
-    <Box role="img" aria-label={words} title={words} sx={{ gridArea: "glasses", display: "flex", gap: 0.5 }}>
+    <Box role="img" aria-label={words} title={words} sx={{ display: "flex", gap: 0.5 }}>
       {glasses.map((glass) => (
         <GlassPicture key={`${glass.of}${glass.round}`} rating={glass.rating} size={36} />
       ))}
     </Box>
+  );
+}
+
+/** What its baths met, and what they likely left. */
+function Chalk({ chalk }: { chalk: Schemas["ChalkMet"] }) {
+  return (
+    <Stack direction="row" sx={{ alignItems: "center", gap: 0.5 }}>
+      <Bore chalk={chalk.before} size={52} />
+      {chalk.after && (
+        <>
+          <span aria-hidden>→</span>
+          <Bore chalk={chalk.after} size={52} />
+        </>
+      )}
+    </Stack>
   );
 }
 

@@ -171,3 +171,18 @@ fn a_sign_is_told_in_words_of_its_own() {
         ]
     );
 }
+
+#[test]
+fn a_cause_is_said_as_likely_as_it_is() {
+    for (percent, said) in [
+        (90.0, "almost surely"),
+        (89.9, "most likely"),
+        (60.0, "most likely"),
+        (59.9, "likely"),
+        (35.0, "likely"),
+        (34.9, "perhaps"),
+        (0.0, "perhaps"),
+    ] {
+        assert_eq!(how_likely(percent), said, "{percent}");
+    }
+}

@@ -70,7 +70,7 @@ impl House {
     }
 }
 
-fn brewer(id: &str, water: &str, days: i32) -> Brewer {
+pub(crate) fn brewer(id: &str, water: &str, days: i32) -> Brewer {
     let start = days_after(TODAY, -days);
     let template = BrewerDraft::template(Family::PodReservoir, Units::Metric, "h", water, start);
     let draft = BrewerDraft {

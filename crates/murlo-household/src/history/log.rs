@@ -41,6 +41,25 @@ impl Done {
         (!parts.is_empty()).then(|| parts.join(", "))
     }
 
+    /// What it was.
+    fn work(&self) -> Work {
+        self.outcome
+            .as_ref()
+            .map_or(Work::Descale, |outcome| outcome.work)
+    }
+
+    /// Whether each of these words, in small letters, stands in it.
+    fn holds(&self, words: &[String], name: &str) -> bool {
+        let because = self
+            .outcome
+            .as_ref()
+            .and_then(|outcome| outcome.because.as_ref());
+        let because = because.map_or("", |because| &because.text);
+        let by = self.by.as_deref().unwrap_or_default();
+        let said = format!("{name} {} {because} {by}", self.text).to_lowercase();
+        words.iter().all(|word| said.contains(word.as_str()))
+    }
+
     /// Minutes that somebody was at it, hands or presses, of a guided clean.
     fn minutes_at_it(&self) -> Option<f64> {
         let took = &self.outcome.as_ref()?.took;
@@ -106,6 +125,10 @@ pub struct Which {
     pub brewers: Option<Vec<String>>,
     /// Of this year only.
     pub year: Option<i16>,
+    /// Of this work only; what was told afterwards is a descaling.
+    pub work: Option<Work>,
+    /// Only what holds each of these words, in small letters: in its name, in what was done, or in who did it.
+    pub words: Vec<String>,
     /// No more than so many lines.
     pub most: usize,
 }
@@ -120,6 +143,50 @@ pub struct YearOfLog {
     pub text: String,
 }
 
+/// A clean on the line of its year.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct CleanOnLine {
+    /// How far into the year, of 1.
+    pub at: f64,
+    /// What it was.
+    pub work: Work,
+    /// "23 Nov: Galley one-cup, needles cleared".
+    pub text: String,
+}
+
+/// Everything that was done in a year, on one line.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct YearLine {
+    /// The year.
+    pub year: i16,
+    /// Cleans, the earliest first.
+    pub cleans: Vec<CleanOnLine>,
+}
+
+impl YearLine {
+    fn of(year: i16, lines: &[Done], name: &impl Fn(&str) -> String) -> Self {
+        let here = lines.iter().rev().filter(|line| line.day.year() == year);
+        let cleans = here.map(|line| {
+            let day = text::day(line.day, line.day);
+            CleanOnLine {
+                at: f64::from(line.day.day_of_year() - 1) / f64::from(line.day.days_in_year()),
+                work: line.work(),
+                text: format!(
+                    "{day}: {}, {}",
+                    name(&line.brewer_id),
+                    text::small(&line.text)
+                ),
+            }
+        });
+        Self {
+            year,
+            cleans: cleans.collect(),
+        }
+    }
+}
+
 /// The lines that were asked for, and what each year came to.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Log {
@@ -129,17 +196,21 @@ pub struct Log {
     pub more: usize,
     /// The years of these brewers, latest first.
     pub years: Vec<YearOfLog>,
+    /// The year that was chosen, else the latest that holds anything, on one line.
+    pub line: Option<YearLine>,
 }
 
 impl Log {
-    /// What `which` asks for of `all`, which stands latest first.
+    /// What `which` asks for of `all`, which stands latest first; `name` gives what a brewer is called.
     #[must_use]
-    pub fn of(all: Vec<Done>, which: &Which) -> Self {
-        let of_brewers = |line: &Done| {
+    pub fn of(all: Vec<Done>, which: &Which, name: impl Fn(&str) -> String) -> Self {
+        let is_meant = |line: &Done| {
             let brewers = which.brewers.as_ref();
             brewers.is_none_or(|brewers| brewers.contains(&line.brewer_id))
+                && which.work.is_none_or(|work| line.work() == work)
+                && (which.words.is_empty() || line.holds(&which.words, &name(&line.brewer_id)))
         };
-        let mut lines: Vec<_> = all.into_iter().filter(of_brewers).collect();
+        let mut lines: Vec<_> = all.into_iter().filter(is_meant).collect();
         let mut counts: BTreeMap<i16, [u32; 3]> = BTreeMap::new();
         // A clean over days is one clean, counted with its first part.
         let is_later = |line: &&Done| {
@@ -150,10 +221,10 @@ impl Log {
             part.is_some_and(|part| part.number > 1)
         };
         for line in lines.iter().filter(|line| !is_later(line)) {
-            let kind = match line.outcome.as_ref().map(|outcome| outcome.work) {
-                Some(Work::Needles) => 1,
-                Some(Work::Upkeep) => 2,
-                _ => 0,
+            let kind = match line.work() {
+                Work::Needles => 1,
+                Work::Upkeep => 2,
+                Work::Descale | Work::Rehearsal => 0,
             };
             counts.entry(line.day.year()).or_default()[kind] += 1;
         }
@@ -161,11 +232,18 @@ impl Log {
             year,
             text: words(counts),
         });
-        let years = years.collect();
+        let years: Vec<YearOfLog> = years.collect();
+        let drawn = which.year.or(years.first().map(|year| year.year));
+        let drawn = drawn.map(|year| YearLine::of(year, &lines, &name));
         lines.retain(|line| which.year.is_none_or(|year| line.day.year() == year));
         let more = lines.len().saturating_sub(which.most);
         lines.truncate(which.most);
-        Self { lines, more, years }
+        Self {
+            lines,
+            more,
+            years,
+            line: drawn,
+        }
     }
 }
 
@@ -279,6 +357,7 @@ mod tests {
                 most: 9,
                 ..Which::default()
             },
+            str::to_owned,
         );
         assert_eq!((log.lines.len(), log.years.len()), (4, 1));
         assert_eq!(log.years[0].text, "2 cleans");
@@ -295,6 +374,7 @@ mod tests {
                 most: 4,
                 ..Which::default()
             },
+            str::to_owned,
         );
         assert_eq!((whole.lines.len(), whole.more), (4, 2));
         assert_eq!(
@@ -310,7 +390,9 @@ mod tests {
                 brewers: Some(vec!["kiln".to_owned()]),
                 year: Some(2026),
                 most: 2,
+                ..Which::default()
             },
+            str::to_owned,
         );
         let days: Vec<_> = kiln.lines.iter().map(|line| line.day).collect();
         assert_eq!(days, [date(2026, 11, 2), date(2026, 1, 1)]);
@@ -329,8 +411,57 @@ mod tests {
                 brewers: Some(Vec::new()),
                 ..Which::default()
             },
+            str::to_owned,
         );
         assert!(none.lines.is_empty() && none.years.is_empty());
+    }
+
+    #[test]
+    fn the_log_is_searched_by_work_and_words_and_drawn_on_one_line() {
+        let of = |which: Which| {
+            Log::of(all(), &Which { most: 9, ..which }, |id| {
+                format!("The {id} drip")
+            })
+        };
+        let needles = of(Which {
+            work: Some(Work::Needles),
+            ..Which::default()
+        });
+        assert!(!needles.lines.is_empty() && needles.lines.len() < all().len());
+        assert!(
+            needles
+                .lines
+                .iter()
+                .all(|line| line.work() == Work::Needles)
+        );
+        let words = |text: &str| {
+            of(Which {
+                words: text.split(' ').map(str::to_owned).collect(),
+                ..Which::default()
+            })
+        };
+        let kiln = words("kiln drip").lines.len();
+        assert!(kiln > 0 && kiln < all().len());
+        assert_eq!(words("kiln").lines.len(), kiln);
+        assert!(words("kiln nobody-says-this").lines.is_empty());
+        let line = of(Which::default()).line.unwrap();
+        assert_eq!(line.year, 2026);
+        assert!(line.cleans.is_sorted_by_key(|clean| clean.at));
+        assert!(
+            line.cleans
+                .iter()
+                .all(|clean| (0.0..1.0).contains(&clean.at))
+        );
+        let chosen = of(Which {
+            year: Some(2025),
+            ..Which::default()
+        });
+        assert_eq!(chosen.line.unwrap().year, 2025);
+        let first = words("kiln").line.unwrap().cleans[0].clone();
+        assert!(
+            first.at.abs() < 1e-9 && first.text.starts_with("1 Jan: The kiln drip, "),
+            "{first:?}"
+        );
     }
 
     #[test]

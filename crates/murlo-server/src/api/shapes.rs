@@ -18,8 +18,9 @@ use murlo_chemistry::acid::Acid;
 use murlo_clean::{Act, Ahead, Outcome, State, Timer};
 use murlo_household::counter::BrewerCard;
 use murlo_household::counter::course::ChalkCourse;
+use murlo_household::counter::weeks::ComingWeek;
 use murlo_household::first::{Answers, Look};
-use murlo_household::history::YearOfLog;
+use murlo_household::history::{YearLine, YearOfLog};
 use murlo_household::stock::{Moved, Shown, SupplyKind};
 use murlo_household::what_if::Interval;
 use murlo_household::{LearnedHere, PhotoBrief, Settings, ToldBath, WayShown};
@@ -43,6 +44,8 @@ pub struct CounterView {
     pub inside: Vec<InsideView>,
     /// Visits that run, and those planned for today.
     pub visits: Vec<VisitBrief>,
+    /// What falls due in the coming weeks.
+    pub weeks: Vec<ComingWeek>,
 }
 
 /// What is in the machine of a clean that has not ended.
@@ -424,6 +427,8 @@ pub struct LogView {
     pub more: usize,
     /// What each year held, latest first.
     pub years: Vec<YearOfLog>,
+    /// The year that was chosen, else the latest, on one line.
+    pub line: Option<YearLine>,
 }
 
 /// A clean told afterwards.

@@ -30,6 +30,7 @@ use murlo_brewer::{Brewer, BrewerDraft, Family, Needle, NeedleDraft};
 use murlo_chemistry::cleaning::Bathed;
 use murlo_clean::replay;
 use murlo_household::counter::BrewerCard;
+use murlo_household::counter::weeks::coming_weeks;
 use murlo_household::rounds::Visit;
 use murlo_household::stock::Supply;
 use murlo_household::{PastClean, PhotoOf, Settings, ToldBath, WayShown, backups};
@@ -52,6 +53,7 @@ pub async fn counter(State(state): State<AppState>) -> Result<Json<CounterView>,
         Ok(CounterView {
             today: past.today,
             now,
+            weeks: coming_weeks(&brewers, past.today),
             brewers,
             inside: inside(store, &past)?,
             visits: house::today(store, &past)?,

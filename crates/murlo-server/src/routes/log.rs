@@ -11,6 +11,7 @@ use axum::response::Response;
 use murlo_brewer::Brewer;
 use murlo_brewer::home::Home;
 use murlo_household::history::{Log, Which, csv};
+use murlo_plan::Work;
 use serde::Deserialize;
 use std::collections::HashMap;
 
@@ -23,11 +24,13 @@ pub struct LogQuery {
     brewer: Option<String>,
     home: Option<String>,
     year: Option<i16>,
+    work: Option<Work>,
+    words: Option<String>,
     most: Option<usize>,
 }
 
 /// What was done, latest first, and what each year held.
-#[utoipa::path(get, path = "/api/log", params(("brewer" = Option<String>, Query, description = "Of this brewer only"), ("home" = Option<String>, Query, description = "Of the brewers of this home only"), ("year" = Option<i16>, Query, description = "Of this year only"), ("most" = Option<usize>, Query, description = "No more lines than that; 60 unless asked otherwise")), responses((status = 200, body = LogView), (status = 400)))]
+#[utoipa::path(get, path = "/api/log", params(("brewer" = Option<String>, Query, description = "Of this brewer only"), ("home" = Option<String>, Query, description = "Of the brewers of this home only"), ("year" = Option<i16>, Query, description = "Of this year only"), ("work" = Option<Work>, Query, description = "Of this work only"), ("words" = Option<String>, Query, description = "Only what holds all of these words"), ("most" = Option<usize>, Query, description = "No more lines than that; 60 unless asked otherwise")), responses((status = 200, body = LogView), (status = 400)))]
 pub async fn log(
     State(state): State<AppState>,
     Queried(asked): Queried<LogQuery>,
@@ -52,13 +55,25 @@ pub async fn log(
         let which = Which {
             brewers: (!is_all).then(|| meant.collect()),
             year: asked.year,
+            work: asked.work,
+            words: asked
+                .words
+                .iter()
+                .flat_map(|words| words.split_whitespace())
+                .map(str::to_lowercase)
+                .collect(),
             most: asked.most.unwrap_or(LINES),
         };
-        let log = Log::of(all_done(store)?, &which);
+        let name = |id: &str| {
+            let brewer = brewers.get(id);
+            brewer.map_or_else(String::new, |brewer| brewer.nickname.clone())
+        };
+        let log = Log::of(all_done(store)?, &which, name);
         Ok(LogView {
             lines: views(log.lines, &brewers, today),
             more: log.more,
             years: log.years,
+            line: log.line,
         })
     });
     Ok(Json(view.await?))

@@ -269,7 +269,8 @@ async fn trouble_is_written_down_and_the_clean_it_led_to_names_it() {
     let started = start(&server, &id, json!({"id": "c1", "trouble": "t1"})).await;
     let text = started.body["plan"]["because"]["text"].as_str().unwrap();
     assert!(
-        text.starts_with(&format!("Something wrong on {}: chalk", said(0))),
+        text.starts_with(&format!("Something wrong on {}: ", said(0)))
+            && text.ends_with("chalk (scale)"),
         "{text}"
     );
 }
