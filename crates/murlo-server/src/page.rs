@@ -17,7 +17,7 @@ const MOST_TOLD: usize = 4 << 20;
 
 /// What answers a view's questions: the API, as it answers the device that asked for the page.
 #[derive(Clone)]
-pub struct Answers(pub Router);
+pub struct ApiAnswers(pub Router);
 
 /// The front end's own list of what its views are made of and first ask.
 #[derive(Default, Deserialize)]
@@ -113,7 +113,7 @@ fn is_told(state: &AppState, request: &Parts) -> bool {
 
 /// What the API answers, where it does.
 async fn answered(request: &Parts, ask: &str) -> Option<String> {
-    let Answers(answers) = request.extensions.get::<Answers>()?.clone();
+    let ApiAnswers(answers) = request.extensions.get::<ApiAnswers>()?.clone();
     let mut asked = Request::get(ask);
     for name in [header::HOST, header::COOKIE] {
         for value in request.headers.get_all(&name) {

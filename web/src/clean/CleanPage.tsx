@@ -37,7 +37,7 @@ import { usePress } from "./usePress";
 import { walked } from "./wayAhead";
 
 /** A laptop at 200 % zoom, or a phone on its side: the bar must leave room for the step. */
-const low = "@media (max-height: 520px)";
+const low = "@media (max-height: 620px)";
 
 /** A phone: what is pressed rarely is folded there, so that the bar leaves the step its room. */
 const narrow = "(max-width: 599px)";
@@ -47,7 +47,7 @@ const main = {
   height: 64,
   fontSize: "1.25rem",
   lineHeight: 1.15,
-  [low]: { height: 56, fontSize: "1.05rem", flexShrink: 0 },
+  [low]: { height: 56, fontSize: "1.05rem", minWidth: 0 },
 } as const;
 
 /** What stands beside the blue button. */
@@ -159,7 +159,7 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
           {plan.work === "rehearsal" && " · rehearsal with plain water"}
           {plan.work === "needles" && " · needles only"}
         </Typography>
-        <Typography color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
+        <Typography color="textSecondary">
           {state.done_about && `done about ${timeOf(state.done_about)} · `}
           {state.current == null ? "all steps done" : `step ${state.current + 1} of ${plan.steps.length}`}
         </Typography>
@@ -292,7 +292,10 @@ function Running({ clean: told, ahead, inVisit }: { clean: View; ahead: number; 
           )}
           <Stack
             direction="row"
-            sx={{ gap: { xs: 0.5, sm: 0.75 }, [low]: { overflowX: "auto", "& > *": { flexShrink: 0 } } }}
+            sx={{
+              gap: { xs: 0.5, sm: 0.75 },
+              [low]: { minWidth: 0, overflowX: "auto", "& > *": { flexShrink: 0 } },
+            }}
           >
             <Button
               sx={beside}

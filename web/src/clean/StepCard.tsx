@@ -201,7 +201,7 @@ function Picture({ clean, step, act }: { clean: View; step: Step; act: Act }) {
       return <DiscFinder reader={brewer?.draft.reader ?? null} />;
     default:
       return (
-        <Stack direction="row" sx={{ alignItems: "center", gap: 1 }}>
+        <Stack direction="row" sx={{ alignItems: "center", flexWrap: { xs: "wrap", sm: "nowrap" }, gap: 1 }}>
           {brewer && (
             <Cutaway
               family={brewer.card.family_id}

@@ -257,7 +257,7 @@ function BrewerCard({ brewer, today }: { brewer: Schemas["BrewerCard"]; today: s
   const { forecast } = circuit;
   const state = brewer.running_clean ? { text: "Clean is running", color: "primary" as const } : words[brewer.urgency];
   return (
-    <Paper component="li" sx={{ p: 2, display: "flex", gap: 2, alignItems: "flex-start" }}>
+    <Paper component="li" sx={{ p: 2, display: "flex", flexWrap: "wrap", gap: 2, alignItems: "flex-start" }}>
       <Stack spacing={0.5} sx={{ alignItems: "center" }}>
         {brewer.circuits.map((c) => (
           <Stack key={c.circuit_id} sx={{ alignItems: "center" }}>
@@ -266,7 +266,7 @@ function BrewerCard({ brewer, today }: { brewer: Schemas["BrewerCard"]; today: s
           </Stack>
         ))}
       </Stack>
-      <Stack spacing={0.5} sx={{ minWidth: 0, flexGrow: 1 }}>
+      <Stack spacing={0.5} sx={{ minWidth: 0, flex: "1 1 160px" }}>
         <Stack direction="row" sx={{ gap: 1, alignItems: "center", flexWrap: "wrap" }}>
           <Typography variant="h2" sx={{ overflowWrap: "anywhere" }}>
             <Link to={`/brewers/${brewer.id}`} style={{ color: "inherit" }}>

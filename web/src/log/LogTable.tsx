@@ -58,7 +58,7 @@ function Line({ line, named }: { line: Schemas["LogLine"]; named: boolean }) {
         {line.outcome && <AsItWas outcome={line.outcome} />}
       </Box>
       {(glasses.length > 0 || line.outcome?.chalk) && (
-        <Stack direction="row" sx={{ gridArea: "drawn", alignItems: "center", gap: 1.5 }}>
+        <Stack direction="row" sx={{ gridArea: "drawn", alignItems: "center", flexWrap: "wrap", gap: 1.5 }}>
           {glasses.length > 0 && <Strip glasses={glasses} />}
           {line.outcome?.chalk && <Chalk chalk={line.outcome.chalk} />}
         </Stack>

@@ -20,7 +20,7 @@ export function AtAGlance({ plan }: { plan: Schemas["Plan"] }) {
       </Typography>
       <Stack direction="row" sx={{ columnGap: { xs: 1, sm: 3 }, rowGap: 2, alignItems: "center", flexWrap: "wrap" }}>
         {whole && (
-          <Box sx={{ width: 230, flexShrink: 0 }}>
+          <Box sx={{ width: 230, maxWidth: "100%", flexShrink: 0 }}>
             <Pour bath={plan.bath} />
           </Box>
         )}

@@ -10,7 +10,9 @@ import { Working } from "../ui/Working";
 export function Behind({ plan }: { plan: Schemas["Plan"] }) {
   const whole = plan.work === "descale";
   return (
-    <Box sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" } }}>
+    <Box
+      sx={{ display: "grid", gap: 2, gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "repeat(2, minmax(0, 1fr))" } }}
+    >
       {whole && (
         <>
           <Card title="The bath">
@@ -104,7 +106,10 @@ function Card({ title, wide = false, children }: { title: string; wide?: boolean
 
 function Facts({ rows }: { rows: [string, string][] }) {
   return (
-    <Box component="dl" sx={{ m: 0, display: "grid", gridTemplateColumns: "auto 1fr", columnGap: 2, rowGap: 0.5 }}>
+    <Box
+      component="dl"
+      sx={{ m: 0, display: "grid", gridTemplateColumns: "fit-content(60%) minmax(0, 1fr)", columnGap: 2, rowGap: 0.5 }}
+    >
       {rows.map(([term, text]) => (
         <Box key={term} sx={{ display: "contents" }}>
           <Typography component="dt" color="textSecondary">

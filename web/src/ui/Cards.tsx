@@ -12,7 +12,7 @@ export function Cards({ children }: { children: ReactNode }) {
         m: 0,
         display: "grid",
         gap: 1.5,
-        gridTemplateColumns: { xs: "1fr", lg: "1fr 1fr" },
+        gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "repeat(2, minmax(0, 1fr))" },
       }}
     >
       {children}

@@ -25,17 +25,17 @@ fn ending(after: Duration) -> Ending {
 
 /// From when on changes are asked for.
 #[derive(Deserialize, IntoParams)]
-pub struct Since {
+pub struct HeardSince {
     /// The `changes` that came with the page: where there were more since, all is to be asked for again.
     since: Option<u64>,
 }
 
 /// A stream of names: `facts`, `clean:ID`.
-#[utoipa::path(get, path = "/api/changes", params(Since), responses((status = 200, content_type = "text/event-stream", body = String)))]
+#[utoipa::path(get, path = "/api/changes", params(HeardSince), responses((status = 200, content_type = "text/event-stream", body = String)))]
 pub async fn changes(
     State(state): State<AppState>,
     Asking(known): Asking,
-    Queried(Since { since }): Queried<Since>,
+    Queried(HeardSince { since }): Queried<HeardSince>,
 ) -> Sse<impl Stream<Item = Result<Event, Infallible>>> {
     // A listener that fell behind is told to ask for everything.
     let listening = state.listen();

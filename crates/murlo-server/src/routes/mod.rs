@@ -240,7 +240,7 @@ pub(crate) fn router(state: AppState) -> Router {
             access::device,
         ));
     // A page tells what its view first asks, as the API answers it.
-    let answers = page::Answers(api.clone().with_state(state.clone()));
+    let answers = page::ApiAnswers(api.clone().with_state(state.clone()));
     let pages = Router::new()
         .route("/feed/{file}", get(calendar::feed))
         .route("/authority.crt", get(assets::authority))
