@@ -55,3 +55,32 @@ for (const view of views) {
     expect(errors).toEqual([]);
   });
 }
+
+/** What a page may take on a slow line: its own answers come with it. */
+const mostRequests = 10;
+
+test("a view that was never here takes ten requests at most", async ({ browser, demo }) => {
+  for (const path of [
+    "/",
+    "/brewers/lamp",
+    "/brewers/lamp/plan",
+    "/cleans/demo-half-done",
+    "/round",
+    "/log",
+    "/cupboard",
+    "/waters",
+    "/mix",
+    "/household",
+    "/brewers/new",
+  ]) {
+    const context = await browser.newContext({ baseURL: demo.url, serviceWorkers: "block" });
+    const fresh = await context.newPage();
+    const asked: string[] = [];
+    fresh.on("request", (request) => asked.push(new URL(request.url()).pathname));
+    await fresh.goto(path);
+    await expect(fresh.locator("main h1, main h2").first()).toBeVisible();
+    await expect(fresh.locator("main [role=progressbar]:not([aria-valuenow])")).toHaveCount(0);
+    expect(asked.length, `${path}: ${asked.join(" ")}`).toBeLessThanOrEqual(mostRequests);
+    await context.close();
+  }
+});

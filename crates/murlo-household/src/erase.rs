@@ -92,6 +92,8 @@ pub struct ErasedCount {
     pub notes: usize,
     /// Places where a name stood.
     pub names: usize,
+    /// Devices that were let in for it alone.
+    pub devices: usize,
 }
 
 impl ErasedCount {
@@ -112,7 +114,12 @@ impl ErasedCount {
             (self.visits, "visit", "visits"),
             (self.photos, "photo", "photos"),
             (self.notes, "note", "notes"),
-            (self.names, "act without a name", "acts without a name"),
+            (self.names, "place with the name", "places with the name"),
+            (
+                self.devices,
+                "device let in for it",
+                "devices let in for it",
+            ),
         ];
         let all = all.into_iter().filter(|(n, ..)| *n > 0);
         let each = all.map(|(n, one, more)| count(u32::try_from(n).unwrap_or(u32::MAX), one, more));
@@ -155,7 +162,9 @@ impl Household {
         }
     }
 
-    fn brewers_of(&self, home_id: &str) -> HashSet<String> {
+    /// Brewers that stand in a home, put away or not.
+    #[must_use]
+    pub fn brewers_of(&self, home_id: &str) -> HashSet<String> {
         let here = self.brewers.iter().map(|kept| &kept.fact);
         let here = here.filter(|brewer| brewer.home_id == home_id);
         here.map(|brewer| brewer.id.clone()).collect()

@@ -23,8 +23,8 @@ use std::io::{self, BufReader, Read, Seek};
 pub const FORMAT: &str = "murlo-household";
 
 /// Its version; earlier ones are read too: 2 added small works and the cupboard, 3 visits and what is known of homes, 4 photos of
-/// visits and brewers, 5 ways that are kept and cleans over days.
-pub const VERSION: u32 = 6;
+/// visits and brewers, 5 ways that are kept and cleans over days, 6 people beside what they did, 7 the chalk that a clean met.
+pub const VERSION: u32 = 7;
 
 /// A clean: its frozen plan and what happened.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

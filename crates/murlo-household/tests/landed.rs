@@ -43,6 +43,20 @@ fn so_does_one_from_before_devices_had_people() {
     assert!(events.all(|event| event.by.is_none()));
 }
 
+/// With buttons that were taught and a person beside what was done; what its cleans met of chalk was not kept yet.
+#[test]
+fn so_does_one_from_before_a_clean_kept_its_chalk() {
+    let household = stands_where_it_stood(include_str!("../testdata/landed-6.json"), 3);
+    assert_eq!(household.version, 6);
+    let mut events = household.cleans.iter().flat_map(|clean| &clean.events);
+    assert!(events.any(|event| event.by.as_deref() == Some("Ola")));
+    let mut states = household
+        .cleans
+        .iter()
+        .map(|clean| replay(&clean.plan, &clean.events).unwrap());
+    assert!(states.all(|state| state.outcome.is_none_or(|outcome| outcome.chalk.is_none())));
+}
+
 fn stands_where_it_stood(landed: &str, cleans: usize) -> Household {
     let landed: Value = serde_json::from_str(landed).unwrap();
     let household = Household::read(&landed["export"].to_string()).unwrap();

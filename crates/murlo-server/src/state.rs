@@ -13,7 +13,11 @@ use murlo_store::{Backups, Store};
 use std::path::PathBuf;
 use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
+use std::time::Duration;
 use tokio::sync::{Semaphore, broadcast, watch};
+
+/// A line that brings nothing for so long is gone. Judged.
+const BODY_WAITS: Duration = Duration::from_secs(30);
 
 /// Where the time comes from; the demo and tests bring their own.
 pub type TimeSource = Arc<dyn Fn() -> Timestamp + Send + Sync>;
@@ -30,6 +34,8 @@ pub struct AppState {
     pub(crate) post: Option<Arc<Post>>,
     /// One large picture is read at a time: each takes as much memory as it has pixels.
     pub(crate) pictures: Arc<Semaphore>,
+    /// So long the next piece of a long body is waited for.
+    pub(crate) body_waits: Duration,
     /// Held while a copy is made, and while something is erased from all of them.
     pub(crate) making_backups: Arc<tokio::sync::Mutex<()>>,
     changes: broadcast::Sender<String>,
@@ -66,6 +72,7 @@ impl AppState {
             shell: |_| None,
             store: Arc::new(Mutex::new(store)),
             clock: Arc::new(clock),
+            body_waits: BODY_WAITS,
             making_backups: Arc::default(),
             changes: broadcast::channel(64).0,
             changes_told: Arc::default(),
@@ -99,6 +106,12 @@ impl AppState {
             post: Some(Arc::new(post)),
             ..self
         }
+    }
+
+    /// Waiting so long for the next piece of a long body.
+    #[must_use]
+    pub fn waiting_for_bodies(self, body_waits: Duration) -> Self {
+        Self { body_waits, ..self }
     }
 
     /// With water reports to look up.

@@ -32,7 +32,8 @@ impl Store {
     pub fn erasing(&self, what: &Erased) -> Result<ErasedCount> {
         let mut household = self.export()?;
         household.may_erase(what).map_err(StoreError::Conflict)?;
-        Ok(household.erase(what))
+        let devices = self.devices_touched(what, &household)?;
+        Ok(DeviceTouched::counted(&devices, household.erase(what)))
     }
 
     /// Erases it: neither the file nor what SQLite keeps beside it holds it any more. `counted` is what is in the cupboard
@@ -60,17 +61,9 @@ impl Store {
         what: &Erased,
         then: impl FnOnce(&mut Household),
     ) -> Result<(ErasedCount, bool)> {
-        let brewers: HashSet<String> = match what {
-            Erased::Home { id } => {
-                let here = household.brewers.iter().map(|kept| &kept.fact);
-                let here = here.filter(|brewer| brewer.home_id == *id);
-                here.map(|brewer| brewer.id.clone()).collect()
-            }
-            Erased::Photo { .. } | Erased::Note { .. } | Erased::Person { .. } => HashSet::new(),
-        };
-        let count = household.erase(what);
-        let devices = self.devices_touched(what, &brewers)?;
-        if count.is_nothing() && devices.is_empty() {
+        let devices = self.devices_touched(what, household)?;
+        let count = DeviceTouched::counted(&devices, household.erase(what));
+        if count.is_nothing() {
             return Ok((count, false));
         }
         then(household);
@@ -91,11 +84,11 @@ impl Store {
     }
 
     /// Devices that were let in for what goes, or bear the name; those that were forgotten too.
-    fn devices_touched(
-        &self,
-        what: &Erased,
-        brewers: &HashSet<String>,
-    ) -> Result<Vec<DeviceTouched>> {
+    fn devices_touched(&self, what: &Erased, household: &Household) -> Result<Vec<DeviceTouched>> {
+        let brewers = match what {
+            Erased::Home { id } => household.brewers_of(id),
+            Erased::Photo { .. } | Erased::Note { .. } | Erased::Person { .. } => HashSet::new(),
+        };
         let mut rows = self.connection.prepare("SELECT id, body FROM devices")?;
         let rows = rows.query_map([], |row| Ok((row.get(0)?, row.get(1)?)))?;
         let mut touched = Vec::new();
@@ -130,6 +123,19 @@ struct DeviceTouched {
 }
 
 impl DeviceTouched {
+    /// With how many lose a name, and how many go.
+    fn counted(devices: &[Self], count: ErasedCount) -> ErasedCount {
+        let gone = devices
+            .iter()
+            .filter(|device| device.body.is_none())
+            .count();
+        ErasedCount {
+            names: count.names + devices.len() - gone,
+            devices: gone,
+            ..count
+        }
+    }
+
     fn settle(&self, change: &Connection) -> Result<()> {
         match &self.body {
             Some(body) => change.execute(

@@ -32,7 +32,7 @@ const words: Record<Schemas["Urgency"], { text: string; color: "error" | "warnin
   overdue: { text: "Overdue", color: "error" },
   due: { text: "Due now", color: "warning" },
   soon: { text: "Due soon", color: "primary" },
-  fresh: { text: "Nothing to do", color: "success" },
+  fresh: { text: "Not due yet", color: "success" },
 };
 
 /** So many cards are drawn at once. */

@@ -311,9 +311,7 @@ function PutAway() {
                     </Typography>
                   </Typography>
                   <Stack direction="row" sx={{ flexShrink: 0 }}>
-                    {(thing.kind === "home" || thing.kind === "photo") && (
-                      <EraseForGood what={{ kind: thing.kind, id: thing.id }} name={thing.name} label="Erase" />
-                    )}
+                    <Gone thing={thing} />
                     <Button
                       aria-label={`Bring ${thing.name} back`}
                       disabled={restore.isPending}
@@ -331,6 +329,26 @@ function PutAway() {
       <ErrorNotice error={restore.error} />
     </Section>
   );
+}
+
+/** What of something that is put away can be erased for good. */
+function Gone({ thing: { kind, id, name } }: { thing: Schemas["PutAway"] }) {
+  switch (kind) {
+    case "home":
+    case "photo":
+      return <EraseForGood what={{ kind, id }} name={name} label="Erase" />;
+    case "past_clean":
+    case "visit":
+      return (
+        <EraseForGood
+          what={{ kind: "note", of: { in: kind, id } }}
+          name={`the words of ${name}`}
+          label="Erase its words"
+        />
+      );
+    default:
+      return null;
+  }
 }
 
 /** Somebody who is not to be named here any more. */

@@ -11,7 +11,7 @@ export function Pour({ bath }: { bath: Schemas["Mixed"] }) {
   const water = bath.water.ml >= 1 ? ` and ${bath.water.text} of water` : "";
   const words = `${bath.agent_text} of ${bath.agent_name}${water}, ${bath.total.text} in all`;
   return (
-    <svg viewBox="0 0 330 230" width="100%" style={{ maxWidth: 360 }} role="img" aria-label={words}>
+    <svg viewBox="0 0 330 230" width="100%" style={{ maxWidth: "min(360px, 68vw)" }} role="img" aria-label={words}>
       <g transform="translate(14 14)">
         <rect x="0" y="0" width="120" height={height} fill={ink.water} opacity="0.45" />
         <rect x="0" y={height - agent} width="120" height={agent} fill={ink.bath} />

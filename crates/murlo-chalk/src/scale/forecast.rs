@@ -100,7 +100,7 @@ pub enum Urgency {
     Due,
     /// Due within two weeks.
     Soon,
-    /// Nothing to do.
+    /// Not due yet.
     Fresh,
 }
 

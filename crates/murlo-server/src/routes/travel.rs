@@ -11,6 +11,7 @@ use serde::Deserialize;
 use std::fs::File;
 use std::io::{self, BufWriter, Write};
 use tokio::sync::mpsc;
+use tokio::time::timeout;
 use tokio_stream::StreamExt;
 use tokio_stream::wrappers::ReceiverStream;
 
@@ -104,7 +105,14 @@ async fn received(state: &AppState, body: Body) -> Result<File, ApiError> {
     let mut file = made?;
     let mut pieces = body.into_data_stream();
     let mut length = 0_u64;
-    while let Some(piece) = pieces.next().await {
+    loop {
+        let piece = timeout(state.body_waits, pieces.next())
+            .await
+            .map_err(|_| {
+                let why = "nothing more came of the file, and nothing was changed: send it again";
+                ApiError::Request(StatusCode::REQUEST_TIMEOUT, why.to_owned())
+            })?;
+        let Some(piece) = piece else { break };
         let piece = piece.map_err(|e| {
             let why = format!("the file came only in part ({e}): send it again");
             ApiError::Request(StatusCode::BAD_REQUEST, why)

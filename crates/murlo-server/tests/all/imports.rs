@@ -6,6 +6,9 @@ use crate::kit::{Server, json};
 use proptest::prelude::*;
 use proptest::test_runner::{Config, TestRunner};
 use serde_json::Value;
+use std::time::Duration;
+use tokio::io::{AsyncReadExt, AsyncWriteExt};
+use tokio::net::TcpStream;
 
 /// One brewer of each of three families, and all that belongs to them.
 fn household() -> Value {
@@ -199,4 +202,25 @@ fn a_changed_file_is_taken_whole_or_not_at_all_and_what_was_taken_answers() {
         "nothing was ever taken, so nothing was tried"
     );
     println!("{} of {cases} changed files were taken", accepted.get());
+}
+
+#[tokio::test]
+async fn a_file_that_stops_coming_is_let_go_and_changes_nothing() {
+    let waits = Duration::from_millis(200);
+    let server = Server::serving(false, |state| state.waiting_for_bodies(waits)).await;
+    let before = server.ask("GET", "/api/export", Value::Null).await.body;
+    let mut stream = TcpStream::connect(&server.host).await.unwrap();
+    let head = format!(
+        "POST /api/import?replace=true HTTP/1.1\r\nhost: {}\r\ncontent-type: application/json\r\ncontent-length: 500\r\n\r\n",
+        server.host
+    );
+    stream.write_all(head.as_bytes()).await.unwrap();
+    stream.write_all(b"{\"format\": ").await.unwrap();
+    let mut answer = [0; 1024];
+    let n = stream.read(&mut answer).await.unwrap();
+    let answer = String::from_utf8_lossy(&answer[..n]);
+    assert!(answer.starts_with("HTTP/1.1 408"), "{answer}");
+    assert!(answer.contains("send it again"), "{answer}");
+    let after = server.ask("GET", "/api/export", Value::Null).await.body;
+    assert_eq!(before, after);
 }

@@ -131,7 +131,7 @@ fn a_home_is_erased_from_the_household_and_from_every_copy() {
         "a look changes nothing"
     );
     assert_eq!(store.erase(&what, vec![counted]).unwrap(), goes);
-    assert_eq!((goes.homes, goes.brewers > 0), (1, true));
+    assert_eq!((goes.homes, goes.brewers > 0, goes.devices), (1, true, 2));
     let left: Vec<String> = store
         .devices()
         .unwrap()
@@ -210,7 +210,8 @@ fn a_name_leaves_the_devices_too() {
     let what = Erased::Person {
         name: "Ola Sund".to_owned(),
     };
-    store.erase(&what, Vec::new()).unwrap();
+    assert_eq!(store.erasing(&what).unwrap().names, 1);
+    assert_eq!(store.erase(&what, Vec::new()).unwrap().names, 1);
     assert_eq!(store.devices().unwrap()[0].device.person, None);
     assert!(!hold(&files_in(folder.path()), "Ola Sund"));
 }
