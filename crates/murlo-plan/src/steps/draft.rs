@@ -193,7 +193,12 @@ fn usual_places(kind: Kind, outlet: Outlet) -> Vec<Place> {
         | Kind::Run
         | Kind::Programme
         | Kind::Rinse => vec![heater, vessel],
-        Kind::Cool | Kind::Look | Kind::Verify => vec![vessel],
+        // Needles cool, or the glass does.
+        Kind::Cool => match outlet {
+            Outlet::Grounds => vec![vessel],
+            Outlet::Pod | Outlet::Capsule => vec![Place::LidNeedle, chamber],
+        },
+        Kind::Look | Kind::Verify => vec![vessel],
         Kind::Ready
         | Kind::Others
         | Kind::HolderSoak
