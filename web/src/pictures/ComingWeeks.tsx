@@ -1,5 +1,4 @@
 import { Box, Paper, Stack, Typography } from "@mui/material";
-import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 
 /** So many names have room in a week. */
@@ -48,15 +47,7 @@ export function ComingWeeks({ weeks }: { weeks: Schemas["ComingWeek"][] }) {
               {week.brewers.slice(0, NAMES).map((brewer) => (
                 <Typography
                   key={brewer.brewer_id}
-                  component={Link}
-                  to={`/brewers/${brewer.brewer_id}`}
-                  sx={{
-                    fontSize: "0.85rem",
-                    color: "text.primary",
-                    py: 0.75,
-                    lineHeight: 1.2,
-                    overflowWrap: "anywhere",
-                  }}
+                  sx={{ fontSize: "0.85rem", py: 0.5, lineHeight: 1.2, overflowWrap: "anywhere" }}
                 >
                   {brewer.nickname}, {brewer.on}
                 </Typography>
