@@ -77,7 +77,7 @@ await shoot("cupboard", wide, "/cupboard");
 await shoot("round", wide, "/round");
 await shoot("visit", wide, "/visits/demo-tomorrow");
 await shoot("owed", wide, "/round/owed");
-await shoot("card", wide, "/visits/demo-cleaned/cards");
+await shoot("log", wide, "/log");
 
 const needles = await post("/api/brewers/studio-pod/cleans", { options: { work: "needles" } });
 await follow(needles.id, (state) => state.clear.length === 2);
