@@ -4,9 +4,9 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import { type LogQuery, queries } from "../api/queries";
+import { YearLine } from "../pictures/YearLine";
 import { Page, Ready } from "../ui/Notices";
 import { LogTable } from "./LogTable";
-import { YearLine } from "./YearLine";
 
 /** So many lines more are asked for at a time. */
 const some = 60;

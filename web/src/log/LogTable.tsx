@@ -1,10 +1,10 @@
 import { Box, Button, Paper, Stack, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { type Schemas, send, useChange } from "../api/client";
+import { AsItWas } from "../pictures/AsItWas";
 import { Bore } from "../pictures/Bore";
 import { GlassPicture } from "../pictures/GlassRow";
 import { useUndo } from "../ui/Undo";
-import { AsItWas } from "./AsItWas";
 
 /** What was done, line by line, each with its glasses and what it took. */
 export function LogTable({ lines, named = false }: { lines: Schemas["LogLine"][]; named?: boolean }) {
@@ -84,13 +84,25 @@ function Strip({ glasses }: { glasses: Schemas["Glass"][] }) {
 function Chalk({ chalk }: { chalk: Schemas["ChalkMet"] }) {
   return (
     <Stack direction="row" sx={{ alignItems: "center", gap: 0.5 }}>
-      <Bore chalk={chalk.before} size={52} />
+      <Measured chalk={chalk.before} />
       {chalk.after && (
         <>
           <span aria-hidden>→</span>
-          <Bore chalk={chalk.after} size={52} />
+          <Measured chalk={chalk.after} />
         </>
       )}
+    </Stack>
+  );
+}
+
+/** A bore small enough for a line, its figure large enough to read. */
+function Measured({ chalk }: { chalk: Schemas["Chalk"] }) {
+  return (
+    <Stack sx={{ alignItems: "center", width: 72 }}>
+      <Bore chalk={chalk} size={48} plain />
+      <Typography variant="body2" aria-hidden sx={{ textAlign: "center", lineHeight: 1.15 }}>
+        {chalk.of_limit}
+      </Typography>
     </Stack>
   );
 }

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 
-/** A clean's minutes as they were: each piece of work as long as it took, what the baths soaked open between them. */
+/** A clean's minutes as they were: each piece of work as long as it took, then open what its baths soaked. The words beside it say them. */
 export function AsItWas({ outcome }: { outcome: Schemas["Outcome"] }) {
   const took = (outcome.took ?? []).filter((one) => one.took_min >= 0.3);
   const soaked = (outcome.poured ?? []).reduce((sum, bath) => sum + (bath.soaked_min ?? 0), 0);
@@ -13,10 +13,8 @@ export function AsItWas({ outcome }: { outcome: Schemas["Outcome"] }) {
     return { key: `${one.kind}${n}`, from, minutes: one.took_min };
   });
   const scale = 1000 / all;
-  const words = `${Math.round(all - soaked)} minutes of work${soaked > 0 ? `, ${Math.round(soaked)} of soaking` : ""}`;
   return (
-    <svg viewBox="0 0 1000 22" width="100%" height="14" preserveAspectRatio="none" role="img" aria-label={words}>
-      <title>{words}</title>
+    <svg viewBox="0 0 1000 22" width="100%" height="14" preserveAspectRatio="none" aria-hidden>
       {pieces.map(({ key, from, minutes }) => (
         <rect
           key={key}

@@ -18,9 +18,9 @@ export function YearLine({ line }: { line: Schemas["YearLine"] }) {
   const known = shown.filter((work) => line.cleans.some((clean) => clean.work === work));
   return (
     // On a phone every third month is named, and can be read.
-    <Box sx={{ "& .month": { fontSize: { xs: 42, md: 19 } }, "& .between": { display: { xs: "none", md: "inline" } } }}>
+    <Box sx={{ "& .month": { fontSize: { xs: 36, md: 19 } }, "& .between": { display: { xs: "none", md: "inline" } } }}>
       <svg
-        viewBox="0 0 1000 92"
+        viewBox="0 0 1000 102"
         width="100%"
         role="img"
         aria-label={`${line.year}: ${words}`}
@@ -32,7 +32,7 @@ export function YearLine({ line }: { line: Schemas["YearLine"] }) {
             <path d={`M${x(n / 12)} 42 v12`} stroke="currentColor" strokeWidth="1.5" />
             <text
               x={x((n + 0.5) / 12)}
-              y="80"
+              y="92"
               textAnchor="middle"
               fill="currentColor"
               className={n % 3 === 0 ? "month" : "month between"}
